@@ -1,0 +1,74 @@
+"""The one error family of core.
+
+Each error says what is wrong, in which field, and what to do instead. `keencoat.site.problems`
+maps the family to problem responses (RFC 9457) in one place.
+"""
+
+import math
+from collections.abc import Iterable
+
+
+class KeenCoatError(Exception):
+    """What is wrong (`message`), where (`field`, a dotted path or ""), what instead (`hint`)."""
+
+    def __init__(self, message: str, *, field: str = "", hint: str = "") -> None:
+        super().__init__(message)
+        self.message = message
+        self.field = field
+        self.hint = hint
+
+    def __str__(self) -> str:
+        return f"{self.message} {self.hint}".strip()
+
+
+class BadValueError(KeenCoatError, ValueError):
+    """A figure is missing, not finite, or outside what it may be."""
+
+
+class UnknownNameError(KeenCoatError, KeyError):
+    """A key that no catalogue holds."""
+
+    __str__ = KeenCoatError.__str__
+
+
+class DoesNotFitError(KeenCoatError, ValueError):
+    """A layout that the piece or the machine cannot hold."""
+
+
+class NotAllowedError(KeenCoatError, ValueError):
+    """A step that the rules of the work do not allow from here."""
+
+
+def require_finite(value: float, field: str) -> float:
+    """Return `value`; raise BadValueError if it is NaN or infinite."""
+    if not math.isfinite(value):
+        raise BadValueError(f"{field} is not a number.", field=field, hint="Type a figure.")
+    return value
+
+
+def require_within(value: float, low: float, high: float, field: str, unit: str = "") -> float:
+    """Return `value` if low ≤ value ≤ high and finite; raise BadValueError that names the range."""
+    require_finite(value, field)
+    if not low <= value <= high:
+        raise BadValueError(
+            f"{field} is {value:g}{unit and ' ' + unit}.",
+            field=field,
+            hint=f"It must lie between {low:g} and {high:g}{unit and ' ' + unit}.",
+        )
+    return value
+
+
+def require_positive(value: float, field: str, unit: str = "") -> float:
+    """Return `value` if it is finite and above zero; raise BadValueError otherwise."""
+    require_finite(value, field)
+    if value <= 0:
+        raise BadValueError(f"{field} is {value:g}{unit and ' ' + unit}.", field=field, hint="It must be above zero.")
+    return value
+
+
+def require_known(key: str, known: Iterable[str], field: str) -> str:
+    """Return `key` if it stands in `known`; raise UnknownNameError that lists what does."""
+    names = sorted(known)
+    if key not in names:
+        raise UnknownNameError(f"{field} “{key}” is not known.", field=field, hint=f"Known: {', '.join(names)}.")
+    return key

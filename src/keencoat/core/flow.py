@@ -1,0 +1,77 @@
+"""The next step of a job: the one thing to do, from facts alone."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from keencoat.core.coat.schedule import Drying
+from keencoat.core.states import GridState
+
+
+class StepCode(StrEnum):
+    """The steps between a blank piece and a run."""
+
+    COAT = "coat"
+    WAIT_DRY = "wait_dry"
+    DRAW_GRID = "draw_grid"
+    BURN_GRID = "burn_grid"
+    RATE = "rate"
+    CHOOSE = "choose"
+    RUN = "run"
+
+
+@dataclass(frozen=True)
+class NextStep:
+    """What to do, where (`chapter`), and from when on (`due_at`, None for now)."""
+
+    code: StepCode
+    chapter: str
+    title: str
+    detail: str
+    due_at: datetime | None = None
+
+
+@dataclass(frozen=True)
+class JobFacts:
+    """What decides the next step. `grid` is the newest grid's state; `newer_grid` means drawn after the last lock."""
+
+    coat_label: str
+    coat_is_put_on: bool
+    drying: Drying
+    grid: GridState | None
+    grid_label: str
+    cells: int
+    cells_rated: int
+    locked_version: int
+    newer_grid: bool
+    pieces: int
+
+
+def next_step(f: JobFacts) -> NextStep:
+    """The one next step of a job."""
+    if f.locked_version and not f.newer_grid:
+        return NextStep(
+            StepCode.RUN, "run", "Run the batch", f"{f.pieces} pieces, setting version {f.locked_version} is locked"
+        )
+    if f.grid is GridState.RATED:
+        return NextStep(StepCode.CHOOSE, "window", "Choose and lock the setting", f"all {f.cells} cells are rated")
+    if f.grid is GridState.BURNED:
+        left = f.cells - f.cells_rated
+        return NextStep(StepCode.RATE, "reading", f"Rate grid {f.grid_label}", f"{left} of {f.cells} cells to rate")
+    if f.coat_is_put_on and not f.drying.all_on:
+        number = f.drying.coats_on + 1
+        if f.drying.ready:
+            return NextStep(StepCode.COAT, "coat", f"Put on coat {number}", f"{f.coat_label}, {number} of "
+                            f"{f.drying.coats_planned}")  # fmt: skip
+        return NextStep(
+            StepCode.WAIT_DRY, "coat", f"Coat {f.drying.coats_on} dries", f"then coat {number}", f.drying.next_at
+        )
+    if f.grid is None:
+        return NextStep(
+            StepCode.DRAW_GRID, "grid", "Draw the test grid",
+            "while the coat dries" if not f.drying.ready else "the coat is ready",
+            None,
+        )  # fmt: skip
+    if f.coat_is_put_on and not f.drying.ready:
+        return NextStep(StepCode.WAIT_DRY, "coat", "The coat dries", f"then burn grid {f.grid_label}", f.drying.next_at)
+    return NextStep(StepCode.BURN_GRID, "grid", f"Burn grid {f.grid_label}", f"{f.cells} cells on a spare")

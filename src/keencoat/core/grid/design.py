@@ -1,0 +1,166 @@
+"""Which cells to burn: crossed in log energy and dwell, or the blind rectangle of usual practice."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.findings import Finding, Severity
+from keencoat.core.quantities.energy import power_for_energy_pct
+from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.window.band import EnergyBand
+
+SHAPES_BY_CELLS: dict[int, tuple[int, int]] = {
+    8: (2, 4),
+    9: (3, 3),
+    10: (2, 5),
+    12: (3, 4),
+    15: (3, 5),
+    16: (4, 4),
+}
+"""Rows (dwell) and columns (energy) of a crossed grid."""
+
+MAX_ROWS = 16
+_SPEED_SPAN = 6.0
+_WANTED_COVER = 0.4
+_LEAST_COVER = 0.3
+_BLIND_POWERS_PCT = (60, 65, 70, 75, 80, 85, 90, 95, 100)
+_BLIND_SPEEDS_MM_MIN = (6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10_000)
+
+
+@dataclass(frozen=True)
+class PlannedCell:
+    """A cell before it has a place: row and column count from 0; `code` is row letter and column number."""
+
+    row: int
+    column: int
+    setting: Setting
+
+    @property
+    def code(self) -> str:
+        """Row letter and column number, as burned along the edges: A1 is the first."""
+        return cell_code(self.row, self.column)
+
+
+@dataclass(frozen=True)
+class GridDesign:
+    """The cells of a grid, with what there is to say about them."""
+
+    rows: int
+    columns: int
+    cells: tuple[PlannedCell, ...]
+    findings: tuple[Finding, ...] = ()
+
+
+def cell_code(row: int, column: int) -> str:
+    """Row letter and column number of the cell at (row, column), counted from 0."""
+    require_within(row, 0, MAX_ROWS - 1, "row")
+    return f"{chr(ord('A') + row)}{column + 1}"
+
+
+def design_crossed(
+    machine: Machine, band: EnergyBand, interval_mm: float, passes: int = 1, cells: int = 12
+) -> GridDesign:
+    """A grid evenly spaced in log energy, crossed with dwell, inside what the machine can do.
+
+    Rows go from the fastest speed at which the machine still covers two fifths of the band, down to a sixth of it;
+    every other row is shifted by half a step, so that the energies of neighbouring rows interleave.
+    Raises BadValueError if the machine cannot reach the band at all.
+    """
+    if cells not in SHAPES_BY_CELLS:
+        raise BadValueError(
+            f"A crossed grid of {cells} cells does not divide into rows.",
+            field="cells",
+            hint=f"Take one of {', '.join(map(str, SHAPES_BY_CELLS))}.",
+        )
+    Setting(100, machine.max_speed_mm_s, interval_mm, passes)
+    rows, columns = SHAPES_BY_CELLS[cells]
+    speeds, cover = _speeds_in_reach(machine, band, interval_mm, passes, rows)
+    planned = []
+    for row, speed_mm_s in enumerate(speeds):
+        low, high = _reach_at(speed_mm_s, machine, band, interval_mm, passes)
+        shift = 0.5 * (row % 2) / columns
+        for column in range(columns):
+            share = shift + (1 - 0.5 / columns) * column / (columns - 1)
+            energy = low * (high / low) ** share
+            power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
+            power_pct = min(100.0, max(machine.min_power_pct, round(power, 1)))
+            planned.append(PlannedCell(row, column, Setting(power_pct, speed_mm_s, interval_mm, passes)))
+    return GridDesign(rows, columns, tuple(planned), _cover_findings(cover))
+
+
+def design_blind(machine: Machine, interval_mm: float, passes: int = 1) -> GridDesign:
+    """The blind rectangle: 9 powers × 9 speeds, even steps. Common practice, no source.
+
+    Speeds are 6000–10 000 mm/min, or the same shares of the machine's top speed where that is lower.
+    """
+    top_mm_s = _BLIND_SPEEDS_MM_MIN[-1] / 60
+    scale = min(1.0, machine.max_speed_mm_s / top_mm_s)
+    planned = []
+    for row, speed_mm_min in enumerate(_BLIND_SPEEDS_MM_MIN):
+        speed_mm_s = max(machine.min_speed_mm_s, scale * speed_mm_min / 60)
+        for column, power_pct in enumerate(_BLIND_POWERS_PCT):
+            planned.append(PlannedCell(row, column, Setting(float(power_pct), speed_mm_s, interval_mm, passes)))
+    finding = Finding(
+        "blind-grid",
+        Severity.NOTE,
+        "81 cells in even steps span less than a factor of three in energy, and most of them tell the same.",
+        fix="The crossed grid tells more with a sixth of the cells.",
+        source="common-practice",
+    )
+    return GridDesign(9, 9, tuple(planned), (finding,))
+
+
+def _reach_at(
+    speed_mm_s: float, machine: Machine, band: EnergyBand, interval_mm: float, passes: int
+) -> tuple[float, float]:
+    """Ends of the band that the machine reaches at this speed, J/mm²; low > high where it reaches none."""
+    dwell_ms = 1000 * machine.spot_mm / speed_mm_s
+    full = machine.rated_w * passes / (speed_mm_s * interval_mm)
+    return (
+        max(band.low_j_mm2(dwell_ms), full * machine.min_power_pct / 100),
+        min(band.high_j_mm2(dwell_ms), full),
+    )
+
+
+def _speeds_in_reach(
+    machine: Machine, band: EnergyBand, interval_mm: float, passes: int, rows: int
+) -> tuple[list[float], float]:
+    """Speeds of the rows, fastest first, and the share of the band that the machine covers there."""
+    tried = np.geomspace(machine.min_speed_mm_s, machine.max_speed_mm_s, 120)
+    cover = []
+    for speed_mm_s in tried:
+        dwell_ms = 1000 * machine.spot_mm / float(speed_mm_s)
+        low, high = _reach_at(float(speed_mm_s), machine, band, interval_mm, passes)
+        cover.append(math.log(high / low) / math.log(band.high_j_mm2(dwell_ms) / band.low_j_mm2(dwell_ms)))
+    covered = np.array(cover)
+    best = float(covered.max())
+    if best < 0.1:
+        strongest = machine.rated_w * passes / (machine.min_speed_mm_s * interval_mm)
+        raise BadValueError(
+            f"This machine cannot reach the energies of this process: at its slowest it gives {strongest:.2g} J/mm².",
+            field="machine",
+            hint="Closer lines, more passes, a slower least speed, or another machine.",
+        )
+    good = tried[covered >= min(_WANTED_COVER, best - 1e-9)]
+    fastest = float(good.max())
+    slowest = max(float(good.min()), fastest / _SPEED_SPAN)
+    if fastest / slowest < 1.3:
+        slowest = max(machine.min_speed_mm_s, fastest / 2)
+    return [typed_speed_mm_s(float(v), machine) for v in np.geomspace(fastest, slowest, rows)], best
+
+
+def _cover_findings(cover: float) -> tuple[Finding, ...]:
+    if cover >= _WANTED_COVER:
+        return ()
+    return (
+        Finding(
+            "reach",
+            Severity.WARN if cover >= _LEAST_COVER else Severity.STOP,
+            f"This machine reaches only {100 * cover:.0f} % of the energies that this grid should span.",
+            fix="Closer lines or a second pass give more energy; wider lines give less.",
+            figures={"cover_pct": 100 * cover},
+            source="own-estimate",
+        ),
+    )

@@ -1,0 +1,69 @@
+"""Flat pieces: a rectangle or a disc, its size, and the part of it that carries the coat.
+
+Coordinates: mm, origin at the centre of the piece, x right, y up (seen from the side that is burned).
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from shapely.affinity import scale
+from shapely.geometry import Point, Polygon, box
+
+from keencoat.core.errors import BadValueError, require_within
+
+_LARGEST_MM = 2000.0
+
+
+class Shape(StrEnum):
+    """The shapes of flat pieces."""
+
+    RECTANGLE = "rectangle"
+    DISC = "disc"
+
+
+@dataclass(frozen=True)
+class FlatPiece:
+    """A flat piece. A disc has width_mm = height_mm = its diameter. `margin_mm` stays uncoated all round."""
+
+    shape: Shape
+    width_mm: float
+    height_mm: float
+    thickness_mm: float
+    margin_mm: float = 3.0
+
+    def __post_init__(self) -> None:
+        require_within(self.width_mm, 5, _LARGEST_MM, "width_mm", "mm")
+        require_within(self.height_mm, 5, _LARGEST_MM, "height_mm", "mm")
+        require_within(self.thickness_mm, 0.05, 100, "thickness_mm", "mm")
+        require_within(self.margin_mm, 0, 100, "margin_mm", "mm")
+        if self.shape is Shape.DISC and self.width_mm != self.height_mm:
+            raise BadValueError(
+                "A disc is as high as it is wide.", field="height_mm", hint="Give its diameter for both."
+            )
+        if 2 * self.margin_mm >= min(self.width_mm, self.height_mm):
+            raise BadValueError(
+                f"A bare margin of {self.margin_mm:g} mm leaves nothing to coat.",
+                field="margin_mm",
+                hint=f"Keep it below {min(self.width_mm, self.height_mm) / 2:g} mm.",
+            )
+
+    @property
+    def outline(self) -> Polygon:
+        """The edge of the piece."""
+        return _outline(self.shape, self.width_mm, self.height_mm)
+
+    @property
+    def coated(self) -> Polygon:
+        """The coated area: the outline, smaller by the margin."""
+        return _outline(self.shape, self.width_mm - 2 * self.margin_mm, self.height_mm - 2 * self.margin_mm)
+
+    @property
+    def coated_cm2(self) -> float:
+        """The area that coat is mixed for, cm²."""
+        return float(self.coated.area) / 100.0
+
+
+def _outline(shape: Shape, width_mm: float, height_mm: float) -> Polygon:
+    if shape is Shape.DISC:
+        return scale(Point(0, 0).buffer(1, quad_segs=64), width_mm / 2, height_mm / 2, origin=(0, 0))
+    return box(-width_mm / 2, -height_mm / 2, width_mm / 2, height_mm / 2)

@@ -1,0 +1,161 @@
+"""The run sheet: everything a hand needs for the batch, in the order of the work. Page and PDF draw the same one."""
+
+from dataclasses import dataclass
+
+from keencoat.core.coat.recipes import Coat
+from keencoat.core.coat.schedule import coat_steps
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, line_energy_j_mm, minutes_per_dm2
+from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.units import show
+from keencoat.core.safety.gate import DEFERENCE, safety_gate
+from keencoat.core.substrate.materials import Family, Substrate
+from keencoat.core.substrate.processes import Process
+
+
+@dataclass(frozen=True)
+class SheetLine:
+    """A line: what, the figure or the step, and the reason or detail. `tick` lines get a box to tick."""
+
+    label: str
+    value: str
+    detail: str = ""
+    tick: bool = False
+
+
+@dataclass(frozen=True)
+class SheetSection:
+    """A block of the sheet."""
+
+    title: str
+    lines: tuple[SheetLine, ...]
+
+
+@dataclass(frozen=True)
+class RunFacts:
+    """What the sheet is made from."""
+
+    job: str
+    piece: FlatPiece
+    pieces: int
+    substrate: Substrate
+    process: Process
+    machine_name: str
+    machine: Machine
+    coat: Coat
+    coats: int
+    lot: str
+    setting: Setting
+    clean_low: float
+    clean_mid: float
+    clean_high: float
+    evidence: str
+    speed_unit: str
+    interval_unit: str
+
+
+@dataclass(frozen=True)
+class RunSheet:
+    """Title, sections, and the sentence that puts other rules first."""
+
+    title: str
+    sections: tuple[SheetSection, ...]
+    deference: str = DEFERENCE
+
+
+def build_run_sheet(facts: RunFacts) -> RunSheet:
+    """The run sheet of a locked setting."""
+    gate = tuple(
+        SheetLine(item.text, "", item.why, tick=True)
+        for item in safety_gate(facts.machine, facts.substrate, facts.coat)
+    )
+    return RunSheet(
+        facts.job,
+        (
+            SheetSection("Setting", _setting_lines(facts)),
+            SheetSection("Piece", _piece_lines(facts)),
+            SheetSection("Coat", _coat_lines(facts)),
+            SheetSection("Placing and focus", _placing_lines(facts)),
+            SheetSection("Before the beam goes on", gate),
+            SheetSection("Wash and inspect", _inspect_lines(facts)),
+        ),
+    )
+
+
+def _setting_lines(f: RunFacts) -> tuple[SheetLine, ...]:
+    s = f.setting
+    return (
+        SheetLine("Power", f"{s.power_pct:g} %", f"of {f.machine.rated_w:g} W, {f.machine_name}"),
+        SheetLine("Speed", show(s.speed_mm_s, f.speed_unit), f"{s.speed_mm_s:g} mm/s"),
+        SheetLine("Lines", show(s.interval_mm, f.interval_unit), f"{s.interval_mm:g} mm apart, both directions"),
+        SheetLine("Passes", str(s.passes)),
+        SheetLine(
+            "Areal energy",
+            f"{areal_energy_j_mm2(s, f.machine):.2f} J/mm²",
+            f"line {line_energy_j_mm(s, f.machine):.3f} J/mm, dwell {dwell_ms(s, f.machine):.2f} ms",
+        ),
+        SheetLine("Scan time", f"{minutes_per_dm2(s):.0f} min/dm²", "filled area, turn-rounds not counted"),
+        SheetLine(
+            "Clean, expected",
+            f"{100 * f.clean_mid:.0f} of 100",
+            f"range {100 * f.clean_low:.0f} to {100 * f.clean_high:.0f}; an estimate from {f.evidence}",
+        ),
+    )
+
+
+def _piece_lines(f: RunFacts) -> tuple[SheetLine, ...]:
+    p = f.piece
+    size = f"Ø {p.width_mm:g} mm" if p.shape is Shape.DISC else f"{p.width_mm:g} × {p.height_mm:g} mm"
+    return (
+        SheetLine("What", f.substrate.label, f"{size}, {p.thickness_mm:g} mm thick"),
+        SheetLine("How many", str(f.pieces)),
+        SheetLine("Clean first", "Degrease, wipe with alcohol, let dry; hold it by the edges.", tick=True),
+    )
+
+
+def _coat_lines(f: RunFacts) -> tuple[SheetLine, ...]:
+    lines = [SheetLine("Coat", f.coat.label, f"lot {f.lot}" if f.lot else "")]
+    for step in coat_steps(f.coat, f.coats):
+        way = "across the last coat" if step.direction_deg else "along the long side"
+        wait = "then it may be burned" if step.then_burn else "then the next coat"
+        if f.coat.parts:
+            lines.append(
+                SheetLine(
+                    f"Coat {step.number}",
+                    f"{f.coat.tool}, {way}",
+                    f"{minutes(step.wait_low_min)} to {minutes(step.wait_high_min)}, {wait}",
+                    tick=True,
+                )
+            )
+    return tuple(lines)
+
+
+def _placing_lines(f: RunFacts) -> tuple[SheetLine, ...]:
+    lines = []
+    if f.substrate.family is Family.GLASS:
+        lines.append(SheetLine("Raise it off the bed", "", "flash-back from a honeycomb pits the back", tick=True))
+    if f.substrate.family is Family.ACRYLIC:
+        lines.append(SheetLine("Peel the film where the coat goes; foil under the sheet", "", tick=True))
+    through = f.coat.key == "black_card"
+    focus = "Focus on the far side, where the card lies" if through else "Focus on the coated surface"
+    lines.append(SheetLine(focus, "", tick=True))
+    if f.process.mirrored or through:
+        lines.append(SheetLine("Mirror the artwork", "", "it is seen from the other side", tick=True))
+    lines.append(SheetLine("Frame twice with the pointer", "", "the frame must stay on the coat", tick=True))
+    return tuple(lines)
+
+
+def _inspect_lines(f: RunFacts) -> tuple[SheetLine, ...]:
+    return (
+        SheetLine("Let it cool", "", "hot glass and metal look like cold ones", tick=True),
+        SheetLine("Take the coat off", f.coat.removal, tick=True),
+        SheetLine("Look", f.process.judge, tick=True),
+        SheetLine("Clean is", f.process.clean),
+        SheetLine("Too little", f.process.too_little, "slower or more power, in small steps"),
+        SheetLine("Too much", f.process.too_much, "faster or less power, in small steps"),
+    )
+
+
+def minutes(value: float) -> str:
+    """Minutes as people say them: “35 min”, “4 h”."""
+    return f"{value:g} min" if value < 120 else f"{value / 60:.2g} h"

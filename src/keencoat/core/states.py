@@ -1,0 +1,44 @@
+"""What a job and a grid may become next: one table, one function that moves."""
+
+from collections.abc import Mapping
+from enum import StrEnum
+from typing import TypeVar
+
+from keencoat.core.errors import NotAllowedError
+
+
+class GridState(StrEnum):
+    """A grid is drawn, then burned (its cells are fixed from then on), then rated."""
+
+    DRAWN = "drawn"
+    BURNED = "burned"
+    RATED = "rated"
+
+
+class JobState(StrEnum):
+    """A job is open until a setting is locked; newer evidence locks it again."""
+
+    OPEN = "open"
+    LOCKED = "locked"
+
+
+GRID_MOVES: Mapping[GridState, frozenset[GridState]] = {
+    GridState.DRAWN: frozenset({GridState.BURNED}),
+    GridState.BURNED: frozenset({GridState.RATED}),
+    # An undone or cleared rating leaves the grid with a cell to rate again.
+    GridState.RATED: frozenset({GridState.BURNED}),
+}
+JOB_MOVES: Mapping[JobState, frozenset[JobState]] = {
+    JobState.OPEN: frozenset({JobState.LOCKED}),
+    JobState.LOCKED: frozenset({JobState.LOCKED}),
+}
+
+State = TypeVar("State", bound=StrEnum)
+
+
+def move(moves: Mapping[State, frozenset[State]], now: State, wanted: State) -> State:
+    """Return `wanted` if the table allows it from `now`; raise NotAllowedError that names what is allowed."""
+    if wanted in moves[now]:
+        return wanted
+    allowed = ", ".join(sorted(moves[now])) or "nothing"
+    raise NotAllowedError(f"From “{now}” it cannot become “{wanted}”.", field="state", hint=f"Allowed: {allowed}.")

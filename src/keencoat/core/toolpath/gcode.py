@@ -1,0 +1,51 @@
+"""G-code of a grid: mm, absolute, dynamic laser power (M4), S from 0 to 1000, feeds in mm/min.
+
+Words: RS274/NGC (NIST, Kramer, Proctor & Messina 2000); M4 with S as dynamic power is common practice.
+"""
+
+from keencoat.core.quantities.setting import Machine
+from keencoat.core.toolpath.raster import Task, motion_extent
+from keencoat.core.toolpath.timing import burn_time_s
+
+S_FULL = 1000
+_COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
+
+
+def write_gcode(tasks: list[Task], machine: Machine, title: str) -> str:
+    """The program for `tasks`, with a header that says where zero is and how much room the head needs."""
+    left, low, right, top = motion_extent(tasks)
+    seconds = burn_time_s(tasks, machine)
+    lines = [
+        _comment(f"Keen Coat test grid: {title}"),
+        _comment("zero: lower left corner of the piece, coated side up; focus on the coat"),
+        _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
+        _comment(f"about {seconds / 60:.1f} min; S {S_FULL} is full power"),
+        _comment("eyewear on, extraction on, coat dry, stay with it"),
+        "G21",
+        "G90",
+        "G94",
+        "M4 S0",
+    ]
+    for task in tasks:
+        s = task.setting
+        lines.append(
+            _comment(f"{task.title}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass")
+        )
+        for motion in task.motions:
+            place = f"X{_figure(motion.x_mm)} Y{_figure(motion.y_mm)}"
+            if motion.power_pct == 0 and motion.stops and motion.speed_mm_s == machine.max_speed_mm_s:
+                lines.append(f"G0 {place} S0")
+            else:
+                power = round(motion.power_pct / 100 * S_FULL)
+                lines.append(f"G1 {place} F{_figure(motion.speed_mm_s * 60)} S{power}")
+    lines += ["M5", "G0 X0 Y0", "M2"]
+    return "\n".join(lines) + "\n"
+
+
+def _comment(text: str) -> str:
+    ascii_text = text.translate(_COMMENT_MARKS).encode("ascii", "replace").decode()
+    return f"({ascii_text})"
+
+
+def _figure(value: float) -> str:
+    return f"{value:.3f}".rstrip("0").rstrip(".")
