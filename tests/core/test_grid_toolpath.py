@@ -174,7 +174,7 @@ def test_head_room_and_time(machine, spare):
     naive = sum(81.0 / t.setting.speed_mm_s / 0.1 for t in tasks[1:])
     assert naive < burn_time_s(tasks, machine) < 6 * naive
     with pytest.raises(DoesNotFitError, match="bed"):
-        drawn(make_machine(bed_x_mm=60), spare)
+        drawn(make_machine(bed_x_mm=40), spare)
 
 
 def test_svg_read_back_true_to_scale(machine, spare):

@@ -72,3 +72,11 @@ def require_known(key: str, known: Iterable[str], field: str) -> str:
     if key not in names:
         raise UnknownNameError(f"{field} “{key}” is not known.", field=field, hint=f"Known: {', '.join(names)}.")
     return key
+
+
+class StaleError(KeenCoatError):
+    """Somebody else changed the thing since it was read; nothing was overwritten."""
+
+
+class MissingError(KeenCoatError):
+    """No such thing, or none that this workshop may see."""

@@ -109,15 +109,31 @@ def _place(design: GridDesign, cell_mm: float, gap_mm: float) -> GridLayout:
         )
         for c in design.cells
     )
-    rows = tuple(
+    return GridLayout(cells, _edge_labels(design.rows, design.columns, left, top, cell_mm, pitch), cell_mm, gap_mm)
+
+
+def restore_layout(
+    placed: list[tuple[PlannedCell, float, float]], rows: int, columns: int, cell_mm: float, gap_mm: float
+) -> GridLayout:
+    """A layout from cells that were placed before: (cell, x, y) with centres in mm."""
+    cells = tuple(PlacedCell(cell, x, y, cell_mm) for cell, x, y in placed)
+    left = min(c.x_mm for c in cells) - cell_mm / 2
+    top = max(c.y_mm for c in cells) + cell_mm / 2
+    return GridLayout(cells, _edge_labels(rows, columns, left, top, cell_mm, cell_mm + gap_mm), cell_mm, gap_mm)
+
+
+def _edge_labels(
+    rows: int, columns: int, left: float, top: float, cell_mm: float, pitch: float
+) -> tuple[PlacedLabel, ...]:
+    of_rows = tuple(
         PlacedLabel(chr(ord("A") + row), left - _LABEL_ROOM_MM, top - row * pitch - cell_mm / 2 - LABEL_MM / 2)
-        for row in range(design.rows)
+        for row in range(rows)
     )
-    columns = tuple(
+    of_columns = tuple(
         PlacedLabel(str(column + 1), left + column * pitch + cell_mm / 2 - LABEL_MM / 3, top + 1.5)
-        for column in range(design.columns)
+        for column in range(columns)
     )
-    return GridLayout(cells, rows + columns, cell_mm, gap_mm)
+    return of_rows + of_columns
 
 
 def _label_box(label: PlacedLabel) -> Polygon:

@@ -1,0 +1,70 @@
+"""Jobs and the choices that they start with."""
+
+from dataclasses import asdict
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Status
+
+from keencoat.core.findings import forbids
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.substrate.compatibility import assess, coats_that_help, processes_for
+from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.substrate.processes import find_process
+from keencoat.jobs.api import schemas as s
+from keencoat.jobs.api.show import ready_text, show_job
+from keencoat.jobs.services.jobs import change_job, create_job, find_job, jobs_of
+from keencoat.shop.access import find_one, workshop_of
+from keencoat.shop.models import Machine
+
+router = Router(tags=["jobs"])
+
+
+@router.post("/choices", response=s.ChoiceOut)
+def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
+    """Can this beam mark this piece, through this process, under this coat? With reasons and what suits instead."""
+    machine = find_one(Machine.objects.filter(workshop=workshop_of(request)), "machine", pk=payload.machine_id)
+    source = BeamSource(machine.source)
+    findings = assess(payload.substrate, source, payload.process, payload.coat)
+    coats = coats_that_help(find_process(payload.process), source) if payload.process else []
+    return s.ChoiceOut(
+        findings=[s.FindingOut(**asdict(f)) for f in findings],
+        forbidden=forbids(findings),
+        processes=[p.key for p in processes_for(find_substrate(payload.substrate), source)],
+        coats=[
+            s.CoatOffer(
+                key=c.key, label=c.label, why=c.why, coats=round(c.coats.value.plan),
+                ready=ready_text(c.before_burn_min.value.low, c.before_burn_min.value.high),
+            )
+            for c in coats
+        ],
+    )  # fmt: skip
+
+
+@router.get("/jobs", response=list[s.JobOut])
+def list_jobs(request: HttpRequest) -> list[s.JobOut]:
+    """The workshop's jobs, the newest change first."""
+    now = timezone.now()
+    return [show_job(job, now) for job in jobs_of(workshop_of(request))]
+
+
+@router.post("/jobs", response={201: s.JobOut})
+def add_job(request: HttpRequest, payload: s.JobIn) -> Status[s.JobOut]:
+    """Make a job."""
+    now, workshop = timezone.now(), workshop_of(request)
+    job = create_job(workshop, payload.model_dump(), now)
+    return Status(201, show_job(find_job(workshop, job.pk), now))
+
+
+@router.get("/jobs/{job_id}", response=s.JobOut)
+def read_job(request: HttpRequest, job_id: int) -> s.JobOut:
+    """A job with where it stands."""
+    return show_job(find_job(workshop_of(request), job_id), timezone.now())
+
+
+@router.put("/jobs/{job_id}", response=s.JobOut)
+def alter_job(request: HttpRequest, job_id: int, payload: s.JobChange) -> s.JobOut:
+    """Change a job; refused if somebody changed it in between."""
+    now, workshop = timezone.now(), workshop_of(request)
+    change_job(workshop, job_id, payload.version, payload.model_dump(exclude={"version"}), now)
+    return show_job(find_job(workshop, job_id), now)

@@ -1,0 +1,35 @@
+"""The Run chapter: the run sheet, as page and PDF."""
+
+from dataclasses import asdict
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from keencoat.jobs.api import schemas as s
+from keencoat.jobs.pdf.run_sheet import run_sheet_pdf
+from keencoat.jobs.services.jobs import find_job
+from keencoat.jobs.services.sheet import newest_lock, run_sheet_of
+from keencoat.shop.access import member_of
+
+router = Router(tags=["run"])
+
+
+@router.get("/jobs/{job_id}/run-sheet", response=s.RunSheetOut)
+def run_sheet(request: HttpRequest, job_id: int) -> s.RunSheetOut:
+    """The run sheet of the newest locked setting, in the member's units."""
+    member = member_of(request)
+    job = find_job(member.workshop, job_id)
+    return s.RunSheetOut(**asdict(run_sheet_of(job, member)), version=newest_lock(job).version)
+
+
+@router.get("/jobs/{job_id}/run-sheet.pdf", response=bytes)
+def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The run sheet to print."""
+    member = member_of(request)
+    job = find_job(member.workshop, job_id)
+    lock = newest_lock(job)
+    data = run_sheet_pdf(run_sheet_of(job, member), f"version {lock.version}, locked {lock.at:%Y-%m-%d %H:%M} UTC")
+    name = f"keencoat-job{job.pk}-run-sheet-v{lock.version}.pdf"
+    return HttpResponse(
+        data, content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

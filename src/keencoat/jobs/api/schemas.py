@@ -1,0 +1,415 @@
+"""What the job endpoints take and give."""
+
+from datetime import datetime
+
+from ninja import Schema
+from pydantic import Field
+
+from keencoat.core.findings import Severity
+from keencoat.core.flow import StepCode
+from keencoat.core.piece.flat import Shape
+from keencoat.core.states import GridState, JobState
+from keencoat.core.window.model import Rating
+from keencoat.core.window.recommend import Verdict
+from keencoat.shop.fields import Key, Name
+
+
+class FindingOut(Schema):
+    """What a check says."""
+
+    code: str
+    severity: Severity
+    message: str
+    fix: str
+    figures: dict[str, float]
+    source: str
+
+
+class ChoiceIn(Schema):
+    """A choice, as far as it is made."""
+
+    machine_id: int
+    substrate: Key
+    process: Key = ""
+    coat: Key = ""
+
+
+class CoatOffer(Schema):
+    """A coat that helps, with the reason."""
+
+    key: str
+    label: str
+    why: str
+    coats: int
+    ready: str
+
+
+class ChoiceOut(Schema):
+    """What is said of a choice, and what suits it."""
+
+    findings: list[FindingOut]
+    forbidden: bool
+    processes: list[str]
+    coats: list[CoatOffer]
+
+
+class JobIn(Schema):
+    """A job as its maker describes it."""
+
+    name: Name
+    shape: Shape
+    width_mm: float
+    height_mm: float
+    thickness_mm: float
+    margin_mm: float
+    pieces: int = Field(le=5000)
+    spares: int = Field(le=200)
+    substrate: Key
+    process: Key
+    machine_id: int
+    coat: Key
+    coats: int = Field(le=50)
+    interval_mm: float
+
+
+class JobChange(JobIn):
+    """A job's description, and the version it was read at."""
+
+    version: int
+
+
+class StepOut(Schema):
+    """The one next step."""
+
+    code: StepCode
+    chapter: str
+    title: str
+    detail: str
+    due_at: datetime | None
+
+
+class DryingOut(Schema):
+    """Where a coat stands."""
+
+    coats_on: int
+    coats_planned: int
+    put_on_at: datetime | None
+    next_at: datetime | None
+    earliest_at: datetime | None
+    latest_at: datetime | None
+    ready: bool
+    all_on: bool
+
+
+class LockedOut(Schema):
+    """A locked setting, in short."""
+
+    version: int
+    at: datetime
+    power_pct: float
+    speed_mm_s: float
+    interval_mm: float
+    passes: int
+    energy_j_mm2: float
+    clean_low: float
+    clean_mid: float
+    clean_high: float
+
+
+class GridShort(Schema):
+    """A grid, in short."""
+
+    id: int
+    label: str
+    state: GridState
+    cells: int
+    rated: int
+    burned_at: datetime | None
+
+
+class JobOut(JobChange):
+    """A job with where it stands."""
+
+    id: int
+    state: JobState
+    machine: str
+    beam: str
+    substrate_label: str
+    process_label: str
+    coat_label: str
+    coat_colour: str
+    film_um: float
+    updated_at: datetime
+    next: StepOut
+    drying: DryingOut
+    grid: GridShort | None
+    locked: LockedOut | None
+
+
+class PartOut(Schema):
+    """One ingredient of a mix."""
+
+    name: str
+    ml: float
+
+
+class MixOut(Schema):
+    """What to mix."""
+
+    total_ml: float
+    low_ml: float
+    high_ml: float
+    per_piece_coat_ml: float
+    parts: list[PartOut]
+    dry_film_um: float
+
+
+class CoatStepOut(Schema):
+    """One coat."""
+
+    number: int
+    direction_deg: int
+    wait_min: float
+    wait_low_min: float
+    wait_high_min: float
+    then_burn: bool
+    put_on_at: datetime | None
+
+
+class LotOut(Schema):
+    """A mixed lot."""
+
+    code: str
+    mixed_at: datetime
+    amounts_ml: dict[str, float]
+    note: str
+
+
+class CoatPlan(Schema):
+    """The Coat chapter: what to mix, how to put it on, where it stands."""
+
+    put_on: bool
+    tool: str
+    why: str
+    colour: str
+    carrier: str
+    removal: str
+    cautions: list[str]
+    coated_cm2: float
+    pieces: int
+    spares: int
+    mix: MixOut | None
+    mix_source: str
+    times_source: str
+    steps: list[CoatStepOut]
+    lots: list[LotOut]
+    drying: DryingOut
+
+
+class CellOut(Schema):
+    """A cell with its setting, place and rating. mm from the centre of the piece, y up."""
+
+    code: str
+    row: int
+    column: int
+    power_pct: float
+    speed_mm_s: float
+    interval_mm: float
+    passes: int
+    energy_j_mm2: float
+    dwell_ms: float
+    x_mm: float
+    y_mm: float
+    rating: Rating | None
+    defects: list[str]
+    heard_snapping: bool
+    version: int
+
+
+class GridOut(Schema):
+    """A grid, drawn true to scale."""
+
+    id: int | None
+    job_id: int
+    label: str
+    kind: str
+    state: GridState
+    rows: int
+    columns: int
+    cell_mm: float
+    gap_mm: float
+    burn_seconds: float
+    findings: list[FindingOut]
+    cells: list[CellOut]
+    labels: list["EdgeLabel"]
+    label_power_pct: float
+    label_speed_mm_s: float
+    drawn_at: datetime | None
+    burned_at: datetime | None
+    can_undo: bool
+
+
+class EdgeLabel(Schema):
+    """A code along the edge, as polylines in mm from the centre of the piece, y up."""
+
+    text: str
+    strokes: list[list[tuple[float, float]]]
+
+
+class GridWishIn(Schema):
+    """What is asked of a grid; sizes left out are chosen."""
+
+    kind: Key = "crossed"
+    cells: int = 12
+    interval_mm: float
+    passes: int = Field(default=1, le=50)
+    cell_mm: float | None = None
+    gap_mm: float | None = None
+
+
+class RatingIn(Schema):
+    """What was seen at a cell, and the version it was read at. No rating clears it."""
+
+    rating: Rating | None
+    defects: list[Key] = Field(default=[], max_length=20)
+    heard_snapping: bool = False
+    version: int
+
+
+class SettingIn(Schema):
+    """A setting."""
+
+    power_pct: float
+    speed_mm_s: float
+    interval_mm: float
+    passes: int = Field(le=50)
+
+
+class LockIn(SettingIn):
+    """A setting to lock, and the job's version it was read at."""
+
+    version: int
+
+
+class RangeOut(Schema):
+    """An estimate with the range that holds it nine times in ten."""
+
+    low: float
+    mid: float
+    high: float
+
+
+class PointOut(SettingIn):
+    """What the window says of one setting."""
+
+    energy_j_mm2: float
+    dwell_ms: float
+    minutes_per_dm2: float
+    clean: RangeOut
+    faint: float
+    harsh: float
+    margin_to_faint_pct: RangeOut
+    margin_to_harsh_pct: RangeOut
+    harsh_beyond_machine: bool
+
+
+class BoundaryOut(Schema):
+    """A boundary in power over the map's speeds, with its band; may run above 100."""
+
+    low_pct: list[float]
+    mid_pct: list[float]
+    high_pct: list[float]
+
+
+class MapOut(Schema):
+    """Shares of clean and harsh pieces, [power][speed], and both boundaries. What is neither is faint."""
+
+    speeds_mm_s: list[float]
+    powers_pct: list[float]
+    clean: list[list[float]]
+    harsh: list[list[float]]
+    enough: BoundaryOut
+    too_much: BoundaryOut
+    energy_factor: float = Field(description="areal energy = factor × power_pct / speed_mm_s, J/mm²")
+
+
+class RatedOut(Schema):
+    """A rated cell on the map."""
+
+    code: str
+    power_pct: float
+    speed_mm_s: float
+    interval_mm: float
+    passes: int
+    rating: Rating
+
+
+class RecommendationOut(Schema):
+    """The setting to lock, and why not the fastest clean cell."""
+
+    verdict: Verdict
+    wanted_share: float
+    point: PointOut | None
+    fastest_clean_code: str
+    fastest_clean: PointOut | None
+    why_not_faster: str
+    advice: str
+
+
+class FitOut(Schema):
+    """How far the fit may be trusted."""
+
+    status: str
+    message: str
+    cells: int
+    pieces: int
+    model_version: str
+    prior_centre_j_mm2: float
+    prior_source: str
+    scatter_pct: float
+
+
+class WindowOut(Schema):
+    """The Window chapter."""
+
+    job_version: int
+    interval_mm: float
+    passes: int
+    map: MapOut
+    rated: list[RatedOut]
+    recommendation: RecommendationOut
+    fit: FitOut
+    can_lock: bool
+    locked: list[LockedOut]
+
+
+class SheetLineOut(Schema):
+    """A line of the run sheet."""
+
+    label: str
+    value: str
+    detail: str
+    tick: bool
+
+
+class SheetSectionOut(Schema):
+    """A block of the run sheet."""
+
+    title: str
+    lines: list[SheetLineOut]
+
+
+class RunSheetOut(Schema):
+    """The run sheet."""
+
+    title: str
+    sections: list[SheetSectionOut]
+    deference: str
+    version: int
+
+
+class BenchOut(Schema):
+    """The Bench: what is next, what dries, what waits, what was locked last."""
+
+    now: datetime
+    jobs: list[JobOut]

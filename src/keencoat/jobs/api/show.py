@@ -1,0 +1,203 @@
+"""From stored rows and core results to what the API gives."""
+
+from dataclasses import asdict
+from datetime import datetime
+
+from keencoat.core.coat.schedule import coat_steps
+from keencoat.core.grid.layout import GridLayout
+from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
+from keencoat.core.quantities.setting import BeamSource, Machine
+from keencoat.core.runsheet import minutes
+from keencoat.core.sources import SOURCES
+from keencoat.core.states import GridState, JobState
+from keencoat.core.substrate.materials import SUBSTRATES
+from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.toolpath.strokes import text_strokes
+from keencoat.core.window.model import Rating
+from keencoat.core.window.predict import PointReading
+from keencoat.jobs.api import schemas as s
+from keencoat.jobs.models import Job, LockedSetting, TestGrid
+from keencoat.jobs.services.coats import mix_of
+from keencoat.jobs.services.grids import GridDraft, layout_of
+from keencoat.jobs.services.jobs import drying_of, newest_grid, step_of
+from keencoat.jobs.services.window import JobWindow
+from keencoat.shop.models import machine_of
+
+
+def show_job(job: Job, at: datetime) -> s.JobOut:
+    """A job with where it stands at a moment."""
+    grid, locked, coat = newest_grid(job), list(job.locked.all()), job.recipe()
+    own = {name: getattr(job, name) for name in s.JobChange.model_fields}
+    return s.JobOut(
+        **own,
+        id=job.pk,
+        state=JobState(job.state),
+        machine=job.machine.name,
+        beam=BeamSource(job.machine.source).label,
+        substrate_label=SUBSTRATES[job.substrate].label,
+        process_label=PROCESSES[job.process].label,
+        coat_label=coat.label,
+        coat_colour=coat.colour,
+        film_um=coat.dry_um_per_coat.value * job.coats,
+        updated_at=job.updated_at,
+        next=s.StepOut(**asdict(step_of(job, at))),
+        drying=show_drying(job, at),
+        grid=show_grid_short(grid) if grid else None,
+        locked=show_locked(locked[0]) if locked else None,
+    )
+
+
+def show_drying(job: Job, at: datetime) -> s.DryingOut:
+    """Where its coat stands."""
+    drying = drying_of(job, at)
+    return s.DryingOut(**asdict(drying), all_on=drying.all_on)
+
+
+def show_locked(lock: LockedSetting) -> s.LockedOut:
+    """A locked setting, in short."""
+    reading = lock.evidence["reading"]
+    return s.LockedOut(
+        version=lock.version, at=lock.at, **asdict(lock.setting()), energy_j_mm2=reading["energy_j_mm2"],
+        clean_low=reading["clean"]["low"], clean_mid=reading["clean"]["mid"], clean_high=reading["clean"]["high"],
+    )  # fmt: skip
+
+
+def show_grid_short(grid: TestGrid) -> s.GridShort:
+    """A grid, in short."""
+    cells = list(grid.cells.all())
+    return s.GridShort(
+        id=grid.pk,
+        label=grid.label,
+        state=GridState(grid.state),
+        cells=len(cells),
+        rated=sum(bool(c.rating) for c in cells),
+        burned_at=grid.burned_at,
+    )
+
+
+def show_coat_plan(job: Job, at: datetime) -> s.CoatPlan:
+    """The Coat chapter of a job."""
+    coat, mix = job.recipe(), mix_of(job)
+    put_on = {stamp.number: stamp.at for stamp in job.stamps.all()}
+    steps = [s.CoatStepOut(**asdict(c), put_on_at=put_on.get(c.number)) for c in coat_steps(coat, job.coats)]
+    return s.CoatPlan(
+        put_on=bool(coat.parts),
+        tool=coat.tool,
+        why=coat.why,
+        colour=coat.colour,
+        carrier=coat.carrier.value,
+        removal=coat.removal,
+        cautions=list(coat.cautions),
+        coated_cm2=job.piece().coated_cm2,
+        pieces=job.pieces,
+        spares=job.spares,
+        mix=s.MixOut(**asdict(mix)) if mix else None,
+        mix_source=SOURCES[coat.dry_um_per_coat.source].text,
+        times_source=SOURCES[coat.before_burn_min.source].text,
+        steps=steps if coat.parts else [],
+        lots=[s.LotOut(code=x.code, mixed_at=x.mixed_at, amounts_ml=x.amounts_ml, note=x.note) for x in job.lots.all()],
+        drying=show_drying(job, at),
+    )
+
+
+def _labels(layout: GridLayout) -> list[s.EdgeLabel]:
+    return [
+        s.EdgeLabel(text=p.text, strokes=[list(x) for x in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)])
+        for p in layout.labels
+    ]
+
+
+def _cells(layout: GridLayout, machine: Machine) -> list[s.CellOut]:
+    return [
+        s.CellOut(
+            **{
+            "code": p.cell.code, "row": p.cell.row, "column": p.cell.column, **asdict(p.cell.setting),
+            "energy_j_mm2": areal_energy_j_mm2(p.cell.setting, machine), "dwell_ms": dwell_ms(p.cell.setting, machine),
+            "x_mm": p.x_mm, "y_mm": p.y_mm, "rating": None, "defects": [], "heard_snapping": False, "version": 0,
+            }
+        )
+        for p in layout.cells
+    ]  # fmt: skip
+
+
+def show_draft(job: Job, draft: GridDraft, kind: str) -> s.GridOut:
+    """A grid that is not stored."""
+    return s.GridOut(
+        id=None, job_id=job.pk, label="draft", kind=kind, state=GridState.DRAWN, rows=draft.design.rows,
+        columns=draft.design.columns, cell_mm=draft.layout.cell_mm, gap_mm=draft.layout.gap_mm,
+        burn_seconds=draft.burn_seconds, findings=[s.FindingOut(**asdict(f)) for f in draft.findings],
+        cells=_cells(draft.layout, draft.machine), labels=_labels(draft.layout),
+        label_power_pct=draft.label_setting.power_pct, label_speed_mm_s=draft.label_setting.speed_mm_s,
+        drawn_at=None, burned_at=None, can_undo=False,
+    )  # fmt: skip
+
+
+def show_grid(grid: TestGrid) -> s.GridOut:
+    """A stored grid."""
+    layout, machine = layout_of(grid), machine_of(grid.machine_facts)
+    cells = _cells(layout, machine)
+    for shown, cell in zip(cells, grid.cells.all(), strict=True):
+        shown.rating = Rating(cell.rating) if cell.rating else None
+        shown.defects, shown.heard_snapping, shown.version = cell.defects, cell.heard_snapping, cell.version
+    return s.GridOut(
+        id=grid.pk, job_id=grid.job_id, label=grid.label, kind=grid.kind, state=GridState(grid.state), rows=grid.rows,
+        columns=grid.columns, cell_mm=grid.cell_mm, gap_mm=grid.gap_mm, burn_seconds=grid.burn_seconds,
+        findings=grid.findings, cells=cells, labels=_labels(layout),
+        label_power_pct=grid.label_setting["power_pct"], label_speed_mm_s=grid.label_setting["speed_mm_s"],
+        drawn_at=grid.drawn_at, burned_at=grid.burned_at, can_undo=grid.rating_events.exists(),
+    )  # fmt: skip
+
+
+def show_point(point: PointReading) -> s.PointOut:
+    """What the window says of one setting."""
+    figures = asdict(point)
+    return s.PointOut(**figures.pop("setting"), **figures)
+
+
+def show_window(window: JobWindow) -> s.WindowOut:
+    """The Window chapter of a job."""
+    job, best, grids = window.job, window.recommendation, list(window.job.grids.all())
+    mapped = window.map
+    return s.WindowOut(
+        job_version=job.version,
+        interval_mm=mapped.interval_mm,
+        passes=mapped.passes,
+        map=s.MapOut(
+            speeds_mm_s=list(mapped.speeds_mm_s),
+            powers_pct=list(mapped.powers_pct),
+            clean=mapped.clean.round(4).tolist(),
+            harsh=mapped.harsh.round(4).tolist(),
+            enough=s.BoundaryOut(**asdict(mapped.enough)),
+            too_much=s.BoundaryOut(**asdict(mapped.too_much)),
+            energy_factor=window.machine.rated_w / 100 * mapped.passes / mapped.interval_mm,
+        ),
+        rated=[s.RatedOut(code=r.code, rating=r.rating, **asdict(r.setting)) for r in window.rated],
+        recommendation=s.RecommendationOut(
+            verdict=best.verdict,
+            wanted_share=best.wanted_share,
+            point=show_point(best.point) if best.point else None,
+            fastest_clean_code=best.fastest_clean_code,
+            fastest_clean=show_point(best.fastest_clean) if best.fastest_clean else None,
+            why_not_faster=best.why_not_faster,
+            advice=best.advice,
+        ),
+        fit=s.FitOut(
+            status=window.fit.status,
+            message=window.fit.message,
+            cells=len(window.rated),
+            pieces=window.pieces_burned,
+            model_version=window.fit.model_version,
+            prior_centre_j_mm2=window.fit.prior.centre_j_mm2,
+            prior_source=window.fit.prior.source_text,
+            scatter_pct=100 * window.ln_sd,
+        ),
+        can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
+        locked=[show_locked(x) for x in job.locked.all()],
+    )
+
+
+def ready_text(coat_low_min: float, coat_high_min: float) -> str:
+    """When a coat may be burned, in words."""
+    if coat_high_min == 0:
+        return "at once"
+    return f"{minutes(coat_low_min)} to {minutes(coat_high_min)}"

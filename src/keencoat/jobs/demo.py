@@ -1,0 +1,113 @@
+"""The demo workshop: the workshop of a small botanic garden. All invented."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+
+from keencoat.core.window.recommend import Verdict
+from keencoat.jobs.models import Job, TestGrid
+from keencoat.jobs.services.coats import mix_lot, put_coat_on
+from keencoat.jobs.services.grids import GridWish, burn_grid, draw_grid, find_grid
+from keencoat.jobs.services.jobs import create_job, find_job
+from keencoat.jobs.services.reading import Seen, rate_cell
+from keencoat.jobs.services.window import lock_setting, read_window
+from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
+from keencoat.shop.models import Machine, Membership, Workshop
+
+_BLUE = {
+    "source": "blue", "rated_w": 12.0, "spot_mm": 0.09, "min_speed_mm_s": 4.0, "max_speed_mm_s": 300.0,
+    "min_power_pct": 2.0, "accel_mm_s2": 3000.0, "bed_x_mm": 400.0, "bed_y_mm": 380.0,
+}  # fmt: skip
+_CO2 = {
+    "source": "co2", "rated_w": 55.0, "spot_mm": 0.18, "min_speed_mm_s": 8.0, "max_speed_mm_s": 450.0,
+    "min_power_pct": 9.0, "accel_mm_s2": 6000.0, "bed_x_mm": 580.0, "bed_y_mm": 390.0,
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Bounds:
+    """Invented: where cells of a demo piece turned clean and harsh, J/mm² at 1 ms dwell and as a power of dwell."""
+
+    clean_from: float
+    harsh_from: float
+    power: float
+
+
+@transaction.atomic
+def load_demo(now: datetime) -> bool:
+    """Load the demo workshop, once: False and no change if it is there already."""
+    users = get_user_model().objects
+    if users.filter(username=DEMO_USER).exists():
+        return False
+    user = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
+    shop = Workshop.objects.create(name="Garden workshop")
+    Membership.objects.create(user=user, workshop=shop)
+    blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", **_BLUE)
+    co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", **_CO2)
+
+    signs = _job(
+        shop, blue, now - timedelta(days=3), "Light signs, orchid house", "clear_acrylic", "back_engrave",
+        "tempera_thin", shape="rectangle", width_mm=120, height_mm=90, thickness_mm=5, coats=4, pieces=6,
+    )  # fmt: skip
+    _coat_fully(shop, signs, now - timedelta(days=2, hours=5))
+    _rated_grid(shop, signs, 16, _Bounds(0.72, 2.3, 0.42), now - timedelta(days=2, hours=2))
+    _rated_grid(shop, signs, 12, _Bounds(0.78, 2.2, 0.42), now - timedelta(days=1, hours=3))
+    window = read_window(find_job(shop, signs.pk))
+    point = window.recommendation.point
+    if window.recommendation.verdict is Verdict.NONE or point is None:
+        raise RuntimeError("The demo's own ratings leave no clean setting.")
+    lock_setting(shop, signs.pk, point.setting, find_job(shop, signs.pk).version, now - timedelta(days=1, hours=2))
+
+    cloches = _job(
+        shop, blue, now - timedelta(hours=26), "Cloche labels, alpine house", "soda_lime_glass", "frost",
+        "tempera_brushed", shape="disc", width_mm=110, height_mm=110, thickness_mm=4, coats=2, pieces=24,
+    )  # fmt: skip
+    _coat_fully(shop, cloches, now - timedelta(hours=4))
+    grid = draw_grid(shop, cloches.pk, GridWish(TestGrid.Kind.CROSSED, 12, 0.1, 1), now - timedelta(hours=2))
+    burn_grid(shop, grid.pk, now - timedelta(hours=1))
+
+    markers = _job(
+        shop, blue, now - timedelta(hours=3), "Trail markers, fern walk", "white_glazed_tile", "fuse", "tio2_glue",
+        shape="rectangle", width_mm=98, height_mm=98, thickness_mm=6.5, coats=2, pieces=16,
+    )  # fmt: skip
+    mix_lot(shop, markers.pk, "sieved twice, no lumps", now - timedelta(minutes=40))
+    put_coat_on(shop, markers.pk, 1, now - timedelta(minutes=26), now)
+
+    _job(
+        shop, co2, now - timedelta(hours=1), "Bed labels, kitchen garden", "powder_coated_steel", "ablate",
+        "powder_coat", shape="rectangle", width_mm=140, height_mm=60, thickness_mm=2, coats=1, pieces=40,
+    )  # fmt: skip
+    return True
+
+
+def _job(
+    shop: Workshop, machine: Machine, at: datetime, name: str, substrate: str, process: str, coat: str, **piece: object
+) -> Job:
+    values = {
+        "name": name, "substrate": substrate, "process": process, "machine_id": machine.pk, "coat": coat,
+        "margin_mm": 3.0, "spares": 2, "interval_mm": 0.1,
+    }  # fmt: skip
+    return create_job(shop, values | piece, at)
+
+
+def _coat_fully(shop: Workshop, job: Job, at: datetime) -> None:
+    mix_lot(shop, job.pk, "", at)
+    for number in range(1, job.coats + 1):
+        put_coat_on(shop, job.pk, number, at + timedelta(minutes=25 * number), at + timedelta(minutes=25 * number))
+
+
+def _rated_grid(shop: Workshop, job: Job, cells: int, bounds: _Bounds, at: datetime) -> None:
+    drawn = draw_grid(shop, job.pk, GridWish(TestGrid.Kind.CROSSED, cells, job.interval_mm, 1), at)
+    burn_grid(shop, drawn.pk, at + timedelta(minutes=20))
+    for cell in find_grid(shop, drawn.pk).cells.all():
+        energy = job.machine.rated_w * cell.power_pct / 100 / (cell.speed_mm_s * cell.interval_mm)
+        dwell_factor = (1000 * job.machine.spot_mm / cell.speed_mm_s) ** bounds.power
+        if energy > bounds.harsh_from * dwell_factor:
+            seen = Seen("harsh", ("pinholes",), heard_snapping=False)
+        elif energy > bounds.clean_from * dwell_factor:
+            seen = Seen("clean", (), heard_snapping=False)
+        else:
+            seen = Seen("faint", ("coat_left",), heard_snapping=False)
+        rate_cell(shop, drawn.pk, cell.code, seen, cell.version, at + timedelta(minutes=50))

@@ -1,0 +1,133 @@
+"""Making and changing jobs."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.db.models import QuerySet
+
+from keencoat.core.coat.catalogue import find_coat
+from keencoat.core.coat.schedule import Drying, drying_at
+from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.findings import Severity
+from keencoat.core.flow import JobFacts, NextStep, next_step
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.states import GridState
+from keencoat.core.substrate.compatibility import assess
+from keencoat.core.substrate.processes import find_process
+from keencoat.jobs.models import Job, TestGrid
+from keencoat.logbook.models import LogEntry
+from keencoat.shop.access import find_one, require_version
+from keencoat.shop.models import Machine, Workshop
+
+FIXED_ONCE_BURNED = ("substrate", "process", "machine_id", "coat", "shape", "width_mm", "height_mm", "thickness_mm")
+
+
+def jobs_of(workshop: Workshop) -> QuerySet[Job]:
+    """The workshop's jobs with all that lists and next steps need."""
+    return (
+        Job.objects.filter(workshop=workshop)
+        .select_related("machine", "workshop")
+        .prefetch_related("stamps", "lots", "grids__cells", "locked")
+    )
+
+
+def find_job(workshop: Workshop, job_id: int) -> Job:
+    """The job of that id in this workshop; raises MissingError."""
+    return find_one(jobs_of(workshop), "job", pk=job_id)
+
+
+def lock_job(workshop: Workshop, job_id: int) -> Job:
+    """As `find_job`, with its row locked until the transaction ends: writers to one job take turns."""
+    find_one(Job.objects.select_for_update().filter(workshop=workshop), "job", pk=job_id)
+    return find_job(workshop, job_id)
+
+
+def log(job: Job, kind: LogEntry.Kind, at: datetime, text: str, **figures: float) -> None:
+    """Write a log entry about a job."""
+    LogEntry.objects.create(
+        workshop_id=job.workshop_id, job_id=job.pk, job_name=job.name, kind=kind, at=at, text=text,
+        substrate=job.substrate, process=job.process, coat=job.coat, machine=job.machine.name, figures=figures,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def create_job(workshop: Workshop, values: dict[str, Any], at: datetime) -> Job:
+    """Make a job. Raises BadValueError, UnknownNameError, MissingError; NotAllowedError for what cannot work."""
+    job = Job(workshop=workshop, created_at=at, updated_at=at)
+    _apply(job, values)
+    job.save()
+    log(job, LogEntry.Kind.JOB, at, f"Job made: {job.pieces} pieces, {find_process(job.process).label}")
+    return job
+
+
+@transaction.atomic
+def change_job(workshop: Workshop, job_id: int, seen: int, values: dict[str, Any], at: datetime) -> Job:
+    """Change a job that still is at version `seen`. What its burned grids rest on can no longer change."""
+    job = lock_job(workshop, job_id)
+    require_version(job, seen, "job")
+    if any(g.state != GridState.DRAWN for g in job.grids.all()):
+        for field in FIXED_ONCE_BURNED:
+            if field in values and values[field] != getattr(job, field):
+                raise NotAllowedError(
+                    f"A grid is burned on this job, so its {field} stays.",
+                    field=field,
+                    hint="Make a new job for another piece, machine or coat.",
+                )
+    _apply(job, values)
+    job.version += 1
+    job.updated_at = at
+    job.save()
+    return job
+
+
+def _apply(job: Job, values: dict[str, Any]) -> None:
+    machine = find_one(Machine.objects.filter(workshop=job.workshop), "machine", pk=values.pop("machine_id"))
+    job.machine = machine
+    for name, value in values.items():
+        setattr(job, name, value)
+    job.piece()
+    require_within(job.pieces, 1, 5000, "pieces")
+    require_within(job.spares, 1, 200, "spares")
+    require_within(job.coats, 1, 50, "coats")
+    require_within(job.interval_mm, 0.01, 2, "interval_mm", "mm")
+    for finding in assess(job.substrate, BeamSource(machine.source), job.process, job.coat):
+        if finding.severity is Severity.STOP:
+            field = {"substrate-refused": "substrate", "coat-unsuited": "coat"}.get(finding.code, "process")
+            raise BadValueError(finding.message, field=field, hint=finding.fix)
+    put_on = len(job.stamps.all()) if job.pk else 0
+    if job.coats < put_on:
+        raise BadValueError(f"{put_on} coats are on already.", field="coats", hint=f"Keep at least {put_on}.")
+
+
+def drying_of(job: Job, at: datetime) -> Drying:
+    """Where the job's coat stands."""
+    return drying_at(find_coat(job.coat), job.coats, [s.at for s in job.stamps.all()], at)
+
+
+def newest_grid(job: Job) -> TestGrid | None:
+    """The grid drawn last, if any."""
+    grids = list(job.grids.all())
+    return grids[-1] if grids else None
+
+
+def step_of(job: Job, at: datetime) -> NextStep:
+    """The job's one next step."""
+    grid = newest_grid(job)
+    cells = list(grid.cells.all()) if grid else []
+    locked = list(job.locked.all())
+    coat = find_coat(job.coat)
+    return next_step(
+        JobFacts(
+            coat_label=coat.label,
+            coat_is_put_on=bool(coat.parts),
+            drying=drying_of(job, at),
+            grid=GridState(grid.state) if grid else None,
+            grid_label=grid.label if grid else "",
+            cells=len(cells),
+            cells_rated=sum(1 for c in cells if c.rating),
+            locked_version=locked[0].version if locked else 0,
+            newer_grid=bool(locked and grid and grid.number > locked[0].newest_grid),
+            pieces=job.pieces,
+        )
+    )

@@ -1,0 +1,44 @@
+"""From stored ratings to the fitted window: the one place where a job's evidence becomes a model."""
+
+from statistics import fmean
+
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.states import GridState
+from keencoat.core.window.fit import WindowFit, fit_window
+from keencoat.core.window.model import Rating, observe
+from keencoat.core.window.priors import prior_for
+from keencoat.core.window.recommend import RatedSetting
+from keencoat.jobs.models import Job
+from keencoat.shop.models import machine_of
+
+
+def rated_cells(job: Job) -> list[RatedSetting]:
+    """All rated cells of the job's burned grids; codes carry the grid where there is more than one."""
+    grids = [g for g in job.grids.all() if g.state != GridState.DRAWN]
+    rated = []
+    for grid in grids:
+        prefix = f"{grid.label} " if len(grids) > 1 else ""
+        rated += [RatedSetting(prefix + c.code, c.setting(), Rating(c.rating)) for c in grid.cells.all() if c.rating]
+    return rated
+
+
+def pieces_burned(job: Job) -> int:
+    """How many test pieces carry a rated cell."""
+    return sum(1 for g in job.grids.all() if g.state != GridState.DRAWN and any(c.rating for c in g.cells.all()))
+
+
+def fit_of(job: Job) -> WindowFit:
+    """The job's window, fitted to everything rated so far; each cell counts at the machine that burned it."""
+    observations = tuple(
+        observe(cell.setting(), machine_of(grid.machine_facts), Rating(cell.rating))
+        for grid in job.grids.all()
+        if grid.state != GridState.DRAWN
+        for cell in grid.cells.all()
+        if cell.rating
+    )
+    return fit_window(observations, prior_for(job.process, BeamSource(job.machine.source)))
+
+
+def mean_ln_dwell(fit: WindowFit) -> float:
+    """Where in dwell the evidence lies; 0 (1 ms) without any."""
+    return fmean(o.ln_dwell for o in fit.observations) if fit.observations else 0.0

@@ -1,0 +1,103 @@
+"""Rating cells: one by one, from a CSV, and back again."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db import transaction
+
+from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.grid.formats import CellRating, read_rated_csv
+from keencoat.core.states import GRID_MOVES, GridState, move
+from keencoat.core.substrate.processes import find_process
+from keencoat.jobs.models import Cell, RatingEvent, TestGrid
+from keencoat.jobs.services.grids import find_grid, layout_of
+from keencoat.jobs.services.jobs import lock_job, log
+from keencoat.logbook.models import LogEntry
+from keencoat.shop.access import find_one, require_version
+from keencoat.shop.models import Workshop
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What somebody saw at a cell; an empty rating clears it."""
+
+    rating: str
+    defects: tuple[str, ...]
+    heard_snapping: bool
+
+
+@transaction.atomic
+def rate_cell(workshop: Workshop, grid_id: int, code: str, seen: Seen, version: int, at: datetime) -> TestGrid:
+    """Rate one cell that still is at `version`. Raises StaleError if another tab rated it in between."""
+    grid = _open_grid(workshop, grid_id)
+    cell = find_one(Cell.objects.filter(grid=grid), "cell", code=code)
+    require_version(cell, version, f"cell {code}")
+    known = find_process(grid.job.process).defects
+    for defect in seen.defects:
+        if defect not in known:
+            raise BadValueError(f"“{defect}” is no defect here.", field="defects", hint=f"Known: {', '.join(known)}.")
+    _change(grid, {code: CellRating(code, seen.rating or None, seen.defects, seen.heard_snapping)}, at)  # type: ignore[arg-type]
+    return find_grid(workshop, grid_id)
+
+
+@transaction.atomic
+def import_ratings(workshop: Workshop, grid_id: int, data: bytes, at: datetime) -> TestGrid:
+    """Take over the ratings of a CSV, all or nothing; cells that the file leaves out keep theirs."""
+    grid = _open_grid(workshop, grid_id)
+    _change(grid, {r.code: r for r in read_rated_csv(data, layout_of(grid))}, at)
+    return find_grid(workshop, grid_id)
+
+
+@transaction.atomic
+def undo_rating(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
+    """Take the newest change of ratings back."""
+    grid = _open_grid(workshop, grid_id)
+    event = grid.rating_events.first()
+    if event is None:
+        raise NotAllowedError("There is nothing to undo.", hint="No cell of this grid has been rated.")
+    _write(grid, event.before, at)
+    event.delete()
+    return find_grid(workshop, grid_id)
+
+
+def _open_grid(workshop: Workshop, grid_id: int) -> TestGrid:
+    grid = find_grid(workshop, grid_id)
+    lock_job(workshop, grid.job_id)
+    grid = find_grid(workshop, grid_id)
+    if grid.state == GridState.DRAWN:
+        raise NotAllowedError(f"Grid {grid.label} is not burned yet.", field="state", hint="Say when it is burned.")
+    return grid
+
+
+def _change(grid: TestGrid, ratings: dict[str, CellRating], at: datetime) -> None:
+    before = {c.code: c.seen() for c in grid.cells.all() if c.code in ratings}
+    RatingEvent.objects.create(grid=grid, at=at, before=before)
+    after = {
+        code: {"rating": r.rating or "", "defects": list(r.defects), "heard_snapping": r.heard_snapping}
+        for code, r in ratings.items()
+    }
+    _write(grid, after, at)
+
+
+def _write(grid: TestGrid, seen: Mapping[str, Mapping[str, object]], at: datetime) -> None:
+    cells = list(grid.cells.all())
+    changed = [c for c in cells if c.code in seen]
+    for cell in changed:
+        for name, value in seen[cell.code].items():
+            setattr(cell, name, value)
+        cell.version += 1
+    Cell.objects.bulk_update(changed, ["rating", "defects", "heard_snapping", "version"])
+    wanted = GridState.RATED if all(c.rating for c in cells) else GridState.BURNED
+    if wanted != grid.state:
+        grid.state = move(GRID_MOVES, GridState(grid.state), wanted)
+        grid.save(update_fields=["state"])
+        if wanted is GridState.RATED:
+            clean = sum(c.rating == "clean" for c in cells)
+            log(
+                grid.job,
+                LogEntry.Kind.RATING,
+                at,
+                f"Grid {grid.label} rated: {clean} of {len(cells)} clean",
+                clean=clean,
+            )

@@ -1,0 +1,48 @@
+"""The run sheet of a job's newest locked setting."""
+
+from keencoat.core.coat.catalogue import find_coat
+from keencoat.core.errors import NotAllowedError
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.runsheet import RunFacts, RunSheet, build_run_sheet
+from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.substrate.processes import find_process
+from keencoat.jobs.models import Job, LockedSetting
+from keencoat.shop.models import Membership, machine_of
+
+
+def newest_lock(job: Job) -> LockedSetting:
+    """The job's newest locked setting; raises NotAllowedError if there is none."""
+    locked = job.locked.all()
+    if not locked:
+        raise NotAllowedError("No setting is locked yet.", hint="Choose and lock one in the Window chapter.")
+    return locked[0]
+
+
+def run_sheet_of(job: Job, member: Membership) -> RunSheet:
+    """The run sheet, from the evidence as it was locked, in the member's units."""
+    lock = newest_lock(job)
+    kept = lock.evidence
+    machine_facts = dict(kept["machine"])
+    name = str(machine_facts.pop("name"))
+    cells = sum(len(g["cells"]) for g in kept["grids"])
+    clean = kept["reading"]["clean"]
+    facts = RunFacts(
+        job=job.name,
+        piece=FlatPiece(**(kept["piece"] | {"shape": Shape(kept["piece"]["shape"])})),
+        pieces=job.pieces,
+        substrate=find_substrate(kept["substrate"]),
+        process=find_process(kept["process"]),
+        machine_name=name,
+        machine=machine_of(machine_facts),
+        coat=find_coat(kept["coat"]),
+        coats=kept["coats"],
+        lot=", ".join(lot["code"] for lot in kept["lots"]),
+        setting=lock.setting(),
+        clean_low=clean["low"],
+        clean_mid=clean["mid"],
+        clean_high=clean["high"],
+        evidence=f"{cells} cells on {', '.join(g['label'] for g in kept['grids'])}, version {lock.version}",
+        speed_unit=member.speed_unit,
+        interval_unit=member.interval_unit,
+    )
+    return build_run_sheet(facts)

@@ -1,0 +1,189 @@
+"""Machines, scatter and the catalogue of what Keen Coat knows."""
+
+from django.http import HttpRequest
+from ninja import Router, Schema, Status
+
+from keencoat.core.coat.catalogue import COATS
+from keencoat.core.grid.design import SHAPES_BY_CELLS
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities.units import UNITS
+from keencoat.core.sources import SOURCES
+from keencoat.core.substrate.materials import SUBSTRATES
+from keencoat.core.substrate.processes import DEFECTS, PROCESSES
+from keencoat.core.window.predict import Scatter
+from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import Name
+from keencoat.shop.models import Machine
+from keencoat.shop.services import save_machine, set_scatter
+
+router = Router(tags=["shop"])
+
+
+class MachineIn(Schema):
+    """A machine's figures."""
+
+    name: Name
+    source: BeamSource
+    rated_w: float
+    spot_mm: float
+    min_speed_mm_s: float
+    max_speed_mm_s: float
+    min_power_pct: float
+    accel_mm_s2: float
+    bed_x_mm: float
+    bed_y_mm: float
+
+
+class MachineChange(MachineIn):
+    """A machine's figures, and the version they were read at."""
+
+    version: int
+
+
+class MachineOut(MachineChange):
+    """A machine of the workshop."""
+
+    id: int
+
+
+class ScatterBody(Schema):
+    """How much the shop varies (coefficients of variation), and the share of clean pieces it wants."""
+
+    coat_cv: float
+    power_cv: float
+    focus_cv: float
+    wanted_share: float
+
+
+class SubstrateOut(Schema):
+    """A substrate."""
+
+    key: str
+    label: str
+    family: str
+    passes_light: bool
+    refused: str
+
+
+class ProcessOut(Schema):
+    """A process and how to rate it."""
+
+    key: str
+    label: str
+    does: str
+    substrates: list[str]
+    clean: str
+    too_little: str
+    too_much: str
+    defects: list[str]
+    judge: str
+    interval_mm: float
+
+
+class CoatOut(Schema):
+    """A coat, in short."""
+
+    key: str
+    label: str
+    tool: str
+    colour: str
+    why: str
+    coats: int
+    removal: str
+
+
+class UnitOut(Schema):
+    """A unit: shown = base × per_base, or per_base / base if reciprocal."""
+
+    key: str
+    quantity: str
+    label: str
+    per_base: float
+    reciprocal: bool
+    decimals: int
+
+
+class LabelOut(Schema):
+    """A key with its label."""
+
+    key: str
+    label: str
+
+
+class SourceOut(Schema):
+    """Where values come from."""
+
+    key: str
+    kind: str
+    text: str
+
+
+class Catalogue(Schema):
+    """What Keen Coat knows, for drawing choices."""
+
+    substrates: list[SubstrateOut]
+    processes: list[ProcessOut]
+    coats: list[CoatOut]
+    units: list[UnitOut]
+    defects: list[LabelOut]
+    beams: list[LabelOut]
+    grid_sizes: list[int]
+    sources: list[SourceOut]
+
+
+@router.get("/catalogue", response=Catalogue)
+def read_catalogue(request: HttpRequest) -> dict[str, object]:
+    """Substrates, processes, coats, units, defects, sources."""
+    return {
+        "substrates": list(SUBSTRATES.values()),
+        "processes": [
+            ProcessOut(
+                key=p.key, label=p.label, does=p.does, substrates=list(p.substrates), clean=p.clean,
+                too_little=p.too_little, too_much=p.too_much, defects=list(p.defects), judge=p.judge,
+                interval_mm=p.interval_mm.value,
+            )
+            for p in PROCESSES.values()
+        ],
+        "coats": [
+            CoatOut(key=c.key, label=c.label, tool=c.tool, colour=c.colour, why=c.why,
+                    coats=round(c.coats.value.plan), removal=c.removal)
+            for c in COATS.values()
+        ],
+        "units": list(UNITS.values()),
+        "defects": [{"key": k, "label": v} for k, v in DEFECTS.items()],
+        "beams": [{"key": b.value, "label": f"{b.label}, {b.wavelength_nm:.0f} nm"} for b in BeamSource],
+        "grid_sizes": list(SHAPES_BY_CELLS),
+        "sources": list(SOURCES.values()),
+    }  # fmt: skip
+
+
+@router.get("/machines", response=list[MachineOut])
+def list_machines(request: HttpRequest) -> list[Machine]:
+    """The workshop's machines."""
+    return list(Machine.objects.filter(workshop=workshop_of(request)))
+
+
+@router.post("/machines", response={201: MachineOut})
+def add_machine(request: HttpRequest, payload: MachineIn) -> Status[Machine]:
+    """Add a machine."""
+    return Status(201, save_machine(workshop_of(request), payload.model_dump()))
+
+
+@router.put("/machines/{machine_id}", response=MachineOut)
+def change_machine(request: HttpRequest, machine_id: int, payload: MachineChange) -> Machine:
+    """Change a machine; grids that it burned keep the figures of their day."""
+    values = payload.model_dump(exclude={"version"})
+    return save_machine(workshop_of(request), values, machine_id, payload.version)
+
+
+@router.get("/scatter", response=ScatterBody)
+def read_scatter(request: HttpRequest) -> object:
+    """How much the shop varies."""
+    return workshop_of(request)
+
+
+@router.put("/scatter", response=ScatterBody)
+def change_scatter(request: HttpRequest, payload: ScatterBody) -> object:
+    """Say how much the shop varies."""
+    scatter = Scatter(payload.coat_cv, payload.power_cv, payload.focus_cv)
+    return set_scatter(workshop_of(request), scatter, payload.wanted_share)

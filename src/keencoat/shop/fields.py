@@ -1,0 +1,16 @@
+"""Text as the API takes it."""
+
+from typing import Annotated
+
+from pydantic import AfterValidator, StringConstraints
+
+
+def _printable(text: str) -> str:
+    if any(ord(letter) < 32 and letter not in "\n\t" for letter in text):
+        raise ValueError("holds a control character; type plain text")
+    return text
+
+
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60), AfterValidator(_printable)]
+Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), AfterValidator(_printable)]
+Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(_printable)]

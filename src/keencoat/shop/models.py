@@ -1,0 +1,76 @@
+"""What a workshop owns: its people, its machines, its scatter."""
+
+from django.conf import settings
+from django.db import models
+
+from keencoat.core.quantities import setting as core
+from keencoat.core.window.predict import Scatter
+from keencoat.core.window.recommend import WANTED_SHARE
+
+_USUAL = Scatter()
+
+
+class Workshop(models.Model):
+    """A workshop; every job, machine and log entry belongs to one, and is seen by its members only."""
+
+    name = models.CharField(max_length=80)
+    coat_cv = models.FloatField(default=_USUAL.coat_cv)
+    power_cv = models.FloatField(default=_USUAL.power_cv)
+    focus_cv = models.FloatField(default=_USUAL.focus_cv)
+    wanted_share = models.FloatField(default=WANTED_SHARE)
+
+    def __str__(self) -> str:
+        return self.name
+
+    def scatter(self) -> Scatter:
+        """How much this shop varies from piece to piece."""
+        return Scatter(self.coat_cv, self.power_cv, self.focus_cv)
+
+
+class Membership(models.Model):
+    """Somebody's place in a workshop, with the units they like to read."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="membership")
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
+    speed_unit = models.CharField(max_length=12, default="mm_s")
+    interval_unit = models.CharField(max_length=12, default="mm")
+
+    def __str__(self) -> str:
+        return f"{self.user} in {self.workshop}"
+
+
+class Machine(models.Model):
+    """A laser of the workshop. `version` counts its changes, so that two tabs cannot overwrite each other."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="machines")
+    name = models.CharField(max_length=60)
+    source = models.CharField(max_length=20, choices=[(s.value, s.label) for s in core.BeamSource])
+    rated_w = models.FloatField()
+    spot_mm = models.FloatField()
+    min_speed_mm_s = models.FloatField()
+    max_speed_mm_s = models.FloatField()
+    min_power_pct = models.FloatField()
+    accel_mm_s2 = models.FloatField()
+    bed_x_mm = models.FloatField()
+    bed_y_mm = models.FloatField()
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("name",)
+        constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="machine_name_once"),)
+
+    def __str__(self) -> str:
+        return self.name
+
+    def facts(self) -> dict[str, str | float]:
+        """Its figures, as kept with every grid that it burns."""
+        return {name: getattr(self, name) for name in core.Machine.__dataclass_fields__}
+
+    def to_core(self) -> core.Machine:
+        """The machine as core knows it; raises BadValueError if a figure cannot be."""
+        return machine_of(self.facts())
+
+
+def machine_of(facts: dict[str, str | float]) -> core.Machine:
+    """A core machine from kept figures."""
+    return core.Machine(**(facts | {"source": core.BeamSource(facts["source"])}))  # type: ignore[arg-type]

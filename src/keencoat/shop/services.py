@@ -1,0 +1,44 @@
+"""What can be done in the shop."""
+
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.window.predict import Scatter
+from keencoat.shop.access import find_one, require_version
+from keencoat.shop.models import Machine, Workshop
+
+
+def save_machine(workshop: Workshop, values: dict[str, Any], machine_id: int | None = None, seen: int = 1) -> Machine:
+    """Add a machine, or change one that is still at version `seen`.
+
+    Raises BadValueError (figures, doubled name), MissingError, StaleError.
+    """
+    try:
+        with transaction.atomic():
+            if machine_id is None:
+                machine = Machine(workshop=workshop)
+            else:
+                rows = Machine.objects.select_for_update().filter(workshop=workshop)
+                machine = find_one(rows, "machine", pk=machine_id)
+                require_version(machine, seen, "machine")
+                machine.version += 1
+            for name, value in values.items():
+                setattr(machine, name, value)
+            machine.to_core()
+            machine.save()
+    except IntegrityError as error:
+        raise BadValueError(
+            f"A machine named “{values['name']}” is there already.", field="name", hint="Give it another name."
+        ) from error
+    return machine
+
+
+def set_scatter(workshop: Workshop, scatter: Scatter, wanted_share: float) -> Workshop:
+    """Store how much the shop varies and which share of clean pieces it wants."""
+    require_within(wanted_share, 0.5, 0.999, "wanted_share")
+    workshop.coat_cv, workshop.power_cv, workshop.focus_cv = scatter.coat_cv, scatter.power_cv, scatter.focus_cv
+    workshop.wanted_share = wanted_share
+    workshop.save()
+    return workshop

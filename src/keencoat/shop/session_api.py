@@ -1,0 +1,103 @@
+"""Signing in and out with Django's accounts and sessions."""
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+from pydantic import Field
+
+from keencoat.core.errors import BadValueError
+from keencoat.core.quantities.units import UNITS, Quantity
+from keencoat.shop.access import member_of
+from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
+
+router = Router(tags=["session"])
+
+
+class Demo(Schema):
+    """The demo account that the sign-in page fills in."""
+
+    user: str
+    password: str
+
+
+class Session(Schema):
+    """Who is signed in, if anybody; `demo` only on a demo server."""
+
+    signed_in: bool
+    user: str = ""
+    workshop: str = ""
+    speed_unit: str = "mm_s"
+    interval_unit: str = "mm"
+    demo: Demo | None = None
+
+
+class SignIn(Schema):
+    """An account's name and password."""
+
+    user: str = Field(max_length=150)
+    password: str = Field(max_length=200)
+
+
+class Units(Schema):
+    """The units that a member likes to read."""
+
+    speed_unit: str = Field(max_length=12)
+    interval_unit: str = Field(max_length=12)
+
+
+def _session(request: HttpRequest) -> Session:
+    demo = Demo(user=DEMO_USER, password=DEMO_PASSWORD) if settings.DEMO else None
+    if not request.user.is_authenticated:
+        return Session(signed_in=False, demo=demo)
+    membership = member_of(request)
+    return Session(
+        signed_in=True,
+        user=request.user.get_username(),
+        workshop=membership.workshop.name,
+        speed_unit=membership.speed_unit,
+        interval_unit=membership.interval_unit,
+        demo=demo,
+    )
+
+
+@router.get("/session", response=Session, auth=None)
+def read_session(request: HttpRequest) -> Session:
+    """Who is signed in; also sets the CSRF cookie that writes need."""
+    get_token(request)
+    return _session(request)
+
+
+@router.post("/session", response=Session, auth=None)
+def sign_in(request: HttpRequest, payload: SignIn) -> Session:
+    """Sign in."""
+    user = authenticate(request, username=payload.user.replace("\0", ""), password=payload.password)
+    if user is None:
+        raise BadValueError(
+            "This name and password do not go together.", field="password", hint="Check both; capitals count."
+        )
+    login(request, user)
+    return _session(request)
+
+
+@router.delete("/session", response=Session)
+def sign_out(request: HttpRequest) -> Session:
+    """Sign out."""
+    logout(request)
+    return _session(request)
+
+
+@router.put("/session/units", response=Session)
+def choose_units(request: HttpRequest, payload: Units) -> Session:
+    """Choose the units to read."""
+    for field, quantity in (("speed_unit", Quantity.SPEED), ("interval_unit", Quantity.INTERVAL)):
+        unit = UNITS.get(getattr(payload, field))
+        if unit is None or unit.quantity is not quantity:
+            known = ", ".join(u.key for u in UNITS.values() if u.quantity is quantity)
+            raise BadValueError(f"“{getattr(payload, field)}” is no unit of {quantity}.", field=field,
+                                hint=f"Known: {known}.")  # fmt: skip
+    membership = member_of(request)
+    membership.speed_unit, membership.interval_unit = payload.speed_unit, payload.interval_unit
+    membership.save(update_fields=["speed_unit", "interval_unit"])
+    return _session(request)

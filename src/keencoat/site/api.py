@@ -1,0 +1,29 @@
+"""The API: every router in one place, described at /api/docs from local files."""
+
+from ninja import NinjaAPI, Swagger
+from ninja.security import django_auth
+
+from keencoat.jobs.api import bench, coats, grids, jobs, runs, window
+from keencoat.logbook.api import router as logbook_router
+from keencoat.shop.api import router as shop_router
+from keencoat.shop.session_api import router as session_router
+from keencoat.site.problems import handle_problems
+
+api = NinjaAPI(
+    title="Keen Coat",
+    version="1",
+    description="From a blank coated piece to a locked, repeatable setting. SI inside: mm, s, W, J, µm.",
+    auth=django_auth,
+    docs=Swagger(settings={"persistAuthorization": True}),
+    urls_namespace="api",
+)
+handle_problems(api)
+api.add_router("", session_router)
+api.add_router("", shop_router)
+api.add_router("", bench.router)
+api.add_router("", jobs.router)
+api.add_router("", coats.router)
+api.add_router("", grids.router)
+api.add_router("", window.router)
+api.add_router("", runs.router)
+api.add_router("", logbook_router)

@@ -1,0 +1,113 @@
+"""Settings by environment; every variable starts with KEENCOAT_. Defaults are those of production."""
+
+import os
+from pathlib import Path
+
+from django.core.exceptions import ImproperlyConfigured
+
+ROOT = Path(__file__).resolve().parents[3]
+
+
+def _flag(name: str, default: str) -> bool:
+    return os.environ.get(name, default) == "1"
+
+
+def _needed(name: str) -> str:
+    try:
+        return os.environ[name]
+    except KeyError as error:
+        raise ImproperlyConfigured(f"{name} is not set; script/server sets it, see README.") from error
+
+
+DEBUG = False
+SECRET_KEY = _needed("KEENCOAT_SECRET_KEY")
+ALLOWED_HOSTS = os.environ.get("KEENCOAT_ALLOWED_HOSTS", "127.0.0.1,localhost").split(",")
+DEMO = _flag("KEENCOAT_DEMO", "0")
+HTTPS = _flag("KEENCOAT_HTTPS", "1")
+
+INSTALLED_APPS = [
+    "django.contrib.admin",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "ninja",
+    "keencoat.site",
+    "keencoat.shop",
+    "keencoat.logbook",
+    "keencoat.jobs",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "keencoat.site.middleware.content_policy",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "keencoat.site.urls"
+WSGI_APPLICATION = "keencoat.site.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ]
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "HOST": os.environ.get("KEENCOAT_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("KEENCOAT_DB_PORT", "5432"),
+        "NAME": os.environ.get("KEENCOAT_DB_NAME", "keencoat"),
+        "USER": os.environ.get("KEENCOAT_DB_USER", "keencoat"),
+        "PASSWORD": os.environ.get("KEENCOAT_DB_PASSWORD", ""),
+        "CONN_MAX_AGE": 60,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
+]
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+WEB_DIST = ROOT / "web" / "dist"
+STATIC_URL = "/static/"
+STATIC_ROOT = Path(os.environ.get("KEENCOAT_STATIC_ROOT", ROOT / ".local" / "static"))
+STATICFILES_DIRS = [("app", WEB_DIST)] if WEB_DIST.exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
+
+SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
+SECURE_HSTS_PRELOAD = HTTPS
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SESSION_COOKIE_NAME = "keencoat_session"
+CSRF_COOKIE_NAME = "keencoat_csrf"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,94 @@
+import json
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.test import Client
+
+from keencoat.shop.models import Machine, Membership, Workshop
+
+BLUE = {
+    "name": "Blue twelve", "source": "blue", "rated_w": 12, "spot_mm": 0.1, "min_speed_mm_s": 5, "max_speed_mm_s": 250,
+    "min_power_pct": 2, "accel_mm_s2": 2500, "bed_x_mm": 400, "bed_y_mm": 400,
+}  # fmt: skip
+
+
+class Api:
+    """A signed-in client that speaks JSON."""
+
+    def __init__(self, name):
+        self.shop = Workshop.objects.create(name=name)
+        user = get_user_model().objects.create_user(name, password="quiet-greenhouse")
+        Membership.objects.create(user=user, workshop=self.shop)
+        self.machine = Machine.objects.create(workshop=self.shop, **BLUE)
+        self.client = Client()
+        self.client.force_login(user)
+
+    def call(self, method, path, body=None, expect=200):
+        response = self.client.generic(method, f"/api{path}", *_json(body))
+        assert response.status_code == expect, response.content.decode()[:600]
+        if expect >= 400:
+            assert response["Content-Type"] == "application/problem+json"
+            assert response.json()["detail"]
+        return response.json() if "json" in response["Content-Type"] else response
+
+    def get(self, path, expect=200):
+        return self.call("GET", path, expect=expect)
+
+    def post(self, path, body=None, expect=200):
+        return self.call("POST", path, body if body is not None else {}, expect)
+
+    def put(self, path, body, expect=200):
+        return self.call("PUT", path, body, expect)
+
+    def job_body(self, **changes):
+        body = {
+            "name": "Cloche labels", "shape": "rectangle", "width_mm": 100, "height_mm": 80, "thickness_mm": 4,
+            "margin_mm": 3, "pieces": 12, "spares": 2, "substrate": "soda_lime_glass", "process": "frost",
+            "machine_id": self.machine.pk, "coat": "tempera_brushed", "coats": 2, "interval_mm": 0.1,
+        }  # fmt: skip
+        return body | changes
+
+    def job(self, **changes):
+        return self.post("/jobs", self.job_body(**changes), expect=201)
+
+    def coated_job(self, **changes):
+        job = self.job(**changes)
+        for number in range(1, job["coats"] + 1):
+            at = f"2026-01-05T{8 + number:02d}:00:00Z"
+            self.post(f"/jobs/{job['id']}/coat/stamps", {"number": number, "at": at})
+        return job
+
+    def burned_grid(self, job, **wish):
+        grid = self.post(f"/jobs/{job['id']}/grids", {"interval_mm": 0.1} | wish, expect=201)
+        return self.post(f"/grids/{grid['id']}/burned")
+
+    def rate(self, grid, rule):
+        for cell in grid["cells"]:
+            body = {"rating": rule(cell), "version": cell["version"]}
+            grid = self.put(f"/grids/{grid['id']}/cells/{cell['code']}", body)
+        return grid
+
+
+def _json(body):
+    return (json.dumps(body), "application/json") if body is not None else ("", "application/json")
+
+
+def wedge(cell):
+    """Ratings of an invented glass: clean from 1.0, harsh from 4 J/mm² at 1 ms, both growing with √dwell."""
+    share = cell["energy_j_mm2"] / cell["dwell_ms"] ** 0.5
+    return "faint" if share < 1.0 else "harsh" if share > 4 else "clean"
+
+
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def api(db):
+    return Api("fernery")
+
+
+@pytest.fixture
+def stranger(db):
+    return Api("orangery")
