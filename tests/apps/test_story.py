@@ -140,7 +140,7 @@ def test_no_clean_cell_says_what_to_try(api):
     assert best["point"] is None
     assert "Go up in energy" in best["advice"]
     before = max(c["energy_j_mm2"] for c in api.get(f"/jobs/{job['id']}/grids")[0]["cells"])
-    after = api.post(f"/jobs/{job['id']}/grids/draft", {"interval_mm": 0.1})
+    after = api.post(f"/jobs/{job['id']}/grids/draft", {"interval_mm": 0.1, "passes": 3})
     assert max(c["energy_j_mm2"] for c in after["cells"]) > before
 
 

@@ -31,6 +31,17 @@ class NextStep:
     due_at: datetime | None = None
 
 
+_URGENCY = (
+    StepCode.COAT, StepCode.RATE, StepCode.CHOOSE, StepCode.BURN_GRID, StepCode.DRAW_GRID, StepCode.WAIT_DRY,
+    StepCode.RUN,
+)  # fmt: skip
+
+
+def urgency(step: NextStep) -> int:
+    """Where a step stands among what hands can do now: a coat that is due comes first, waiting comes late."""
+    return _URGENCY.index(step.code)
+
+
 @dataclass(frozen=True)
 class JobFacts:
     """What decides the next step. `grid` is the newest grid's state; `newer_grid` means drawn after the last lock."""

@@ -89,6 +89,7 @@ class CoatOut(Schema):
     colour: str
     why: str
     coats: int
+    film_um: float
     removal: str
 
 
@@ -146,7 +147,7 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
         ],
         "coats": [
             CoatOut(key=c.key, label=c.label, tool=c.tool, colour=c.colour, why=c.why,
-                    coats=round(c.coats.value.plan), removal=c.removal)
+                    coats=round(c.coats.value.plan), film_um=c.dry_um_per_coat.value, removal=c.removal)
             for c in COATS.values()
         ],
         "units": list(UNITS.values()),

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Read Bench
-         * @description All jobs with their next steps and drying times, and the server's time.
+         * @description All jobs with their next steps, what hands can do now first, and the server's time.
          */
         get: operations["keencoat_jobs_api_bench_read_bench"];
         put?: never;
@@ -723,6 +723,8 @@ export interface components {
             coats: number;
             /** Colour */
             colour: string;
+            /** Film Um */
+            film_um: number;
             /** Key */
             key: string;
             /** Label */
@@ -817,6 +819,11 @@ export interface components {
             latest_at: string | null;
             /** Next At */
             next_at: string | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
             /** Put On At */
             put_on_at: string | null;
             /** Ready */
@@ -828,10 +835,7 @@ export interface components {
          */
         EdgeLabel: {
             /** Strokes */
-            strokes: [
-                number,
-                number
-            ][][];
+            strokes: number[][][];
             /** Text */
             text: string;
         };

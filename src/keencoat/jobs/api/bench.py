@@ -4,9 +4,10 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
+from keencoat.core.flow import urgency
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.api.show import show_job
-from keencoat.jobs.services.jobs import jobs_of
+from keencoat.jobs.services.jobs import jobs_of, step_of
 from keencoat.shop.access import workshop_of
 
 router = Router(tags=["bench"])
@@ -14,6 +15,7 @@ router = Router(tags=["bench"])
 
 @router.get("/bench", response=s.BenchOut)
 def read_bench(request: HttpRequest) -> s.BenchOut:
-    """All jobs with their next steps and drying times, and the server's time."""
+    """All jobs with their next steps, what hands can do now first, and the server's time."""
     now = timezone.now()
-    return s.BenchOut(now=now, jobs=[show_job(job, now) for job in jobs_of(workshop_of(request))])
+    jobs = sorted(jobs_of(workshop_of(request)), key=lambda job: urgency(step_of(job, now)))
+    return s.BenchOut(now=now, jobs=[show_job(job, now) for job in jobs])

@@ -99,6 +99,7 @@ class DryingOut(Schema):
     latest_at: datetime | None
     ready: bool
     all_on: bool
+    now: datetime
 
 
 class LockedOut(Schema):
@@ -253,7 +254,7 @@ class EdgeLabel(Schema):
     """A code along the edge, as polylines in mm from the centre of the piece, y up."""
 
     text: str
-    strokes: list[list[tuple[float, float]]]
+    strokes: list[list[list[float]]]
 
 
 class GridWishIn(Schema):

@@ -50,7 +50,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
 def show_drying(job: Job, at: datetime) -> s.DryingOut:
     """Where its coat stands."""
     drying = drying_of(job, at)
-    return s.DryingOut(**asdict(drying), all_on=drying.all_on)
+    return s.DryingOut(**asdict(drying), all_on=drying.all_on, now=at)
 
 
 def show_locked(lock: LockedSetting) -> s.LockedOut:
@@ -102,7 +102,9 @@ def show_coat_plan(job: Job, at: datetime) -> s.CoatPlan:
 
 def _labels(layout: GridLayout) -> list[s.EdgeLabel]:
     return [
-        s.EdgeLabel(text=p.text, strokes=[list(x) for x in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)])
+        s.EdgeLabel(
+            text=p.text, strokes=[[list(xy) for xy in x] for x in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)]
+        )
         for p in layout.labels
     ]
 

@@ -1,0 +1,94 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { api, body, type Schema } from './client'
+
+const path = (job_id: number) => ({ params: { path: { job_id } } })
+
+export const useSession = () =>
+  useQuery({ queryKey: ['session'], queryFn: () => body(api.GET('/api/session')), staleTime: Infinity })
+
+export const useCatalogue = () =>
+  useQuery({ queryKey: ['catalogue'], queryFn: () => body(api.GET('/api/catalogue')), staleTime: Infinity })
+
+export const useMachines = () =>
+  useQuery({ queryKey: ['machines'], queryFn: () => body(api.GET('/api/machines')) })
+
+export const useBench = () =>
+  useQuery({ queryKey: ['bench'], queryFn: () => body(api.GET('/api/bench')), refetchInterval: 20_000 })
+
+export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => body(api.GET('/api/jobs')) })
+
+export const useJob = (id: number) =>
+  useQuery({
+    queryKey: ['job', id],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}', path(id))),
+    refetchInterval: 30_000,
+  })
+
+export const useCoatPlan = (id: number) =>
+  useQuery({
+    queryKey: ['job', id, 'coat'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/coat', path(id))),
+  })
+
+export const useGrids = (id: number) =>
+  useQuery({
+    queryKey: ['job', id, 'grids'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/grids', path(id))),
+  })
+
+export const useDraft = (id: number, wish: Schema<'GridWishIn'>, enabled: boolean) =>
+  useQuery({
+    queryKey: ['job', id, 'draft', wish],
+    queryFn: () => body(api.POST('/api/jobs/{job_id}/grids/draft', { ...path(id), body: wish })),
+    enabled,
+    retry: false,
+    placeholderData: (last) => last,
+  })
+
+export const useWindow = (id: number) =>
+  useQuery({
+    queryKey: ['job', id, 'window'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/window', path(id))),
+  })
+
+export const usePoint = (id: number, setting: Schema<'SettingIn'> | null) =>
+  useQuery({
+    queryKey: ['job', id, 'point', setting],
+    queryFn: () =>
+      body(
+        api.POST('/api/jobs/{job_id}/window/point', { ...path(id), body: setting as Schema<'SettingIn'> }),
+      ),
+    enabled: setting !== null,
+    retry: false,
+    placeholderData: (last) => last,
+  })
+
+export const useRunSheet = (id: number, locked: boolean) =>
+  useQuery({
+    queryKey: ['job', id, 'sheet'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/run-sheet', path(id))),
+    enabled: locked,
+  })
+
+export const useChoice = (choice: Schema<'ChoiceIn'> | null) =>
+  useQuery({
+    queryKey: ['choice', choice],
+    queryFn: () => body(api.POST('/api/choices', { body: choice as Schema<'ChoiceIn'> })),
+    enabled: choice !== null,
+    placeholderData: (last) => last,
+  })
+
+/** A write to a job; everything shown of it is fetched anew afterwards. */
+export function useJobWrite<In, Out>(id: number, write: (input: In) => Promise<Out>) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: write,
+    onSettled: () =>
+      Promise.all([
+        client.invalidateQueries({ queryKey: ['job', id] }),
+        client.invalidateQueries({ queryKey: ['bench'] }),
+        client.invalidateQueries({ queryKey: ['jobs'] }),
+        client.invalidateQueries({ queryKey: ['logbook'] }),
+      ]),
+  })
+}

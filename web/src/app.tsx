@@ -1,0 +1,35 @@
+import { lazy, Suspense } from 'react'
+import { Navigate, Route, Routes } from 'react-router'
+import { useSession } from './api/hooks'
+import { BenchPage } from './bench/BenchPage'
+import { SignIn } from './session/SignIn'
+import { Loading, Problem } from './ui/feedback'
+import { Shell } from './ui/Shell'
+
+const JobsPage = lazy(() => import('./jobs/JobsPage'))
+const NewJobPage = lazy(() => import('./jobs/NewJobPage'))
+const JobPage = lazy(() => import('./jobs/JobPage'))
+const LogbookPage = lazy(() => import('./logbook/LogbookPage'))
+const ShopPage = lazy(() => import('./shop/ShopPage'))
+
+export function App() {
+  const session = useSession()
+  if (session.isPending) return <Loading what="Keen Coat" />
+  if (session.isError) return <Problem error={session.error} />
+  if (!session.data.signed_in) return <SignIn demo={session.data.demo ?? null} />
+  return (
+    <Shell session={session.data}>
+      <Suspense fallback={<Loading what="page" />}>
+        <Routes>
+          <Route path="/" element={<BenchPage />} />
+          <Route path="/jobs" element={<JobsPage />} />
+          <Route path="/jobs/new" element={<NewJobPage />} />
+          <Route path="/jobs/:id/:chapter?" element={<JobPage />} />
+          <Route path="/logbook" element={<LogbookPage />} />
+          <Route path="/shop" element={<ShopPage />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  )
+}

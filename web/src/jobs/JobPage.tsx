@@ -1,0 +1,114 @@
+import { lazy, Suspense } from 'react'
+import { Link, Navigate, useParams } from 'react-router'
+import type { Schema } from '../api/client'
+import { useJob } from '../api/hooks'
+import { Loading, Problem } from '../ui/feedback'
+import { LayerSection } from './LayerSection'
+import { pieceSize } from './pieceSize'
+
+export type Job = Schema<'JobOut'>
+
+const CHAPTERS = {
+  piece: { label: 'Piece', Page: lazy(() => import('./PieceChapter')) },
+  coat: { label: 'Coat', Page: lazy(() => import('../coat/CoatChapter')) },
+  grid: { label: 'Grid', Page: lazy(() => import('../grid/GridChapter')) },
+  reading: { label: 'Reading', Page: lazy(() => import('../reading/ReadingChapter')) },
+  window: { label: 'Window', Page: lazy(() => import('../window/WindowChapter')) },
+  run: { label: 'Run', Page: lazy(() => import('../run/RunChapter')) },
+} as const
+type ChapterKey = keyof typeof CHAPTERS
+
+function stationText(job: Job): Record<ChapterKey, [string, boolean]> {
+  const { drying, grid, locked } = job
+  return {
+    piece: [pieceSize(job), true],
+    coat: [
+      drying.all_on ? (drying.ready ? 'dry' : 'drying') : `${drying.coats_on} of ${drying.coats_planned} on`,
+      drying.all_on && drying.ready,
+    ],
+    grid: [
+      grid ? `${grid.label}, ${grid.state === 'drawn' ? 'drawn' : 'burned'}` : 'none yet',
+      !!grid?.burned_at,
+    ],
+    reading: [grid?.burned_at ? `${grid.rated} of ${grid.cells}` : '–', grid?.state === 'rated'],
+    window: [locked ? `version ${locked.version}` : '–', !!locked],
+    run: [locked ? 'sheet ready' : '–', !!locked],
+  }
+}
+
+export default function JobPage() {
+  const { id, chapter } = useParams()
+  const jobId = Number(id)
+  const query = useJob(jobId)
+  if (query.isPending) return <Loading what="job" />
+  if (query.isError)
+    return (
+      <>
+        <Problem error={query.error} again={() => void query.refetch()} />
+        <Link to="/jobs" className="mt-4 inline-block underline">
+          All jobs
+        </Link>
+      </>
+    )
+  const job = query.data
+  if (!chapter || !(chapter in CHAPTERS))
+    return <Navigate to={`/jobs/${jobId}/${job.next.chapter}`} replace />
+  const { Page } = CHAPTERS[chapter as ChapterKey]
+  return (
+    <>
+      <header className="no-print mb-2 flex items-start justify-between gap-4">
+        <div>
+          <h1 className="text-2xl font-bold">{job.name}</h1>
+          <p className="text-soft">
+            {job.pieces} pieces · {job.process_label} · {job.machine}, {job.beam}
+          </p>
+        </div>
+        <LayerSection job={job} className="hidden w-52 sm:block" />
+      </header>
+      <Stations job={job} here={chapter as ChapterKey} />
+      <Suspense fallback={<Loading what="chapter" />}>
+        <Page job={job} />
+      </Suspense>
+    </>
+  )
+}
+
+function Stations({ job, here }: { job: Job; here: ChapterKey }) {
+  const texts = stationText(job)
+  return (
+    <nav aria-label="Chapters" className="no-print mb-5 overflow-x-auto">
+      <ol className="flex min-w-max">
+        {(Object.keys(CHAPTERS) as ChapterKey[]).map((key, index) => {
+          const [text, done] = texts[key]
+          const current = key === here
+          return (
+            <li key={key} className="relative min-w-24 flex-1 md:min-w-28">
+              {index > 0 && (
+                <span
+                  className={`absolute top-[15px] right-1/1 left-0 h-0.5 w-4 ${done ? 'bg-glaze' : 'bg-line'}`}
+                  aria-hidden
+                />
+              )}
+              <Link
+                to={`/jobs/${job.id}/${key}`}
+                aria-current={current ? 'step' : undefined}
+                className="block min-h-11 pr-4 pt-2 pb-1"
+              >
+                <span className="flex items-center">
+                  <span
+                    className={`z-1 size-4 rounded-full border-2 ${done ? 'border-glaze bg-glaze' : 'border-line bg-paper'} ${current ? 'ring-3 ring-frost ring-offset-2 ring-offset-paper' : ''}`}
+                  />
+                  <span className={`h-0.5 grow ${done ? 'bg-glaze' : 'bg-line'}`} />
+                </span>
+                <span className={`mt-1.5 block ${current ? 'font-bold' : 'text-soft'}`}>
+                  {CHAPTERS[key].label}
+                </span>
+                <span className="block text-xs text-soft">{text}</span>
+              </Link>
+            </li>
+          )
+        })}
+      </ol>
+    </nav>
+  )
+}
