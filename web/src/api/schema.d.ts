@@ -1095,6 +1095,8 @@ export interface components {
             coat_colour: string;
             /** Coat Label */
             coat_label: string;
+            /** Coat Put On */
+            coat_put_on: boolean;
             /** Coats */
             coats: number;
             drying: components["schemas"]["DryingOut"];

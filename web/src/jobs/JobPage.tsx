@@ -18,14 +18,17 @@ const CHAPTERS = {
 } as const
 type ChapterKey = keyof typeof CHAPTERS
 
+function coatText({ coat_put_on, drying }: Job): string {
+  if (!coat_put_on) return 'as it is'
+  if (!drying.all_on) return `${drying.coats_on} of ${drying.coats_planned} on`
+  return drying.ready ? 'dry' : 'drying'
+}
+
 function stationText(job: Job): Record<ChapterKey, [string, boolean]> {
   const { drying, grid, locked } = job
   return {
     piece: [pieceSize(job), true],
-    coat: [
-      drying.all_on ? (drying.ready ? 'dry' : 'drying') : `${drying.coats_on} of ${drying.coats_planned} on`,
-      drying.all_on && drying.ready,
-    ],
+    coat: [coatText(job), !job.coat_put_on || (drying.all_on && drying.ready)],
     grid: [
       grid ? `${grid.label}, ${grid.state === 'drawn' ? 'drawn' : 'burned'}` : 'none yet',
       !!grid?.burned_at,
@@ -63,7 +66,7 @@ export default function JobPage() {
             {job.pieces} pieces · {job.process_label} · {job.machine}, {job.beam}
           </p>
         </div>
-        <LayerSection job={job} className="hidden w-52 sm:block" />
+        <LayerSection job={job} caption={false} className="-mb-3 hidden w-36 shrink-0 sm:block" />
       </header>
       <Stations job={job} here={chapter as ChapterKey} />
       <Suspense fallback={<Loading what="chapter" />}>

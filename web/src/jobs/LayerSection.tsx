@@ -7,14 +7,22 @@ type Job = Pick<
 
 const COAT_FILL: Record<string, string> = {
   black: 'fill-coat',
-  white: 'fill-[#f7f5ef] dark:fill-[#cfd3d6]',
+  white: 'fill-[#fdfcf8] stroke-soft dark:fill-[#cfd3d6]',
   blue: 'fill-[#4068b5]',
   cream: 'fill-[#d9c9a3]',
   clear: 'fill-frost-tint',
 }
 
 /** The piece in cross-section: beam, coats, piece. Thicknesses are not to one scale: a coat would be a hair. */
-export function LayerSection({ job, className = '' }: { job: Job; className?: string }) {
+export function LayerSection({
+  job,
+  className = '',
+  caption = true,
+}: {
+  job: Job
+  className?: string
+  caption?: boolean
+}) {
   const layers = Math.min(6, Math.max(1, job.coats))
   const coat = Math.min(30, 6 + 4 * layers)
   const piece = Math.min(64, 26 + 4 * job.thickness_mm)
@@ -46,9 +54,11 @@ export function LayerSection({ job, className = '' }: { job: Job; className?: st
           className="fill-card stroke-soft"
         />
       </svg>
-      <figcaption className="mt-1 text-xs text-soft">
-        {coatText}; {job.thickness_mm} mm {job.substrate_label}
-      </figcaption>
+      {caption && (
+        <figcaption className="mt-1 text-xs text-soft">
+          {coatText}; {job.thickness_mm} mm {job.substrate_label}
+        </figcaption>
+      )}
     </figure>
   )
 }

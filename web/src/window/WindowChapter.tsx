@@ -190,7 +190,7 @@ function Setting({ point }: { point: Point }) {
 
 function Here({ point }: { point: Point }) {
   const margin = (range: Schema<'RangeOut'>) =>
-    `${range.mid.toFixed(0)} % (${range.low.toFixed(0)} to ${range.high.toFixed(0)})`
+    `${range.mid.toFixed(0)} (${range.low.toFixed(0)} to ${range.high.toFixed(0)}) %`
   return (
     <Card title="At this setting">
       <Figures
@@ -204,11 +204,8 @@ function Here({ point }: { point: Point }) {
       <p className="mt-3 text-sm font-bold text-soft">Margins, of its energy</p>
       <Figures
         rows={[
-          ['down to faint', margin(point.margin_to_faint_pct)],
-          [
-            'up to harsh',
-            point.harsh_beyond_machine ? 'beyond this laser' : margin(point.margin_to_harsh_pct),
-          ],
+          ['to faint', margin(point.margin_to_faint_pct)],
+          ['to harsh', point.harsh_beyond_machine ? 'beyond this laser' : margin(point.margin_to_harsh_pct)],
         ]}
       />
     </Card>

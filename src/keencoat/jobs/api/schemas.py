@@ -139,6 +139,7 @@ class JobOut(JobChange):
     process_label: str
     coat_label: str
     coat_colour: str
+    coat_put_on: bool
     film_um: float
     updated_at: datetime
     next: StepOut

@@ -38,6 +38,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         process_label=PROCESSES[job.process].label,
         coat_label=coat.label,
         coat_colour=coat.colour,
+        coat_put_on=bool(coat.parts),
         film_um=coat.dry_um_per_coat.value * job.coats,
         updated_at=job.updated_at,
         next=s.StepOut(**asdict(step_of(job, at))),

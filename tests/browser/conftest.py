@@ -1,0 +1,58 @@
+"""A real gunicorn on a database of its own, and headless Chromium."""
+
+import os
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from contextlib import suppress
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+
+from tests.browser.hands import Hands
+
+FLAGS = (
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-dev-shm-usage",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--window-size=1280,800",
+)  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory):
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    static = tmp_path_factory.mktemp("static")
+    env = os.environ | {
+        "KEENCOAT_DB_NAME": f"keencoat_browser_{os.getpid()}", "KEENCOAT_DEMO": "1", "KEENCOAT_HTTPS": "0",
+        "KEENCOAT_STATIC_ROOT": str(static),
+    }  # fmt: skip
+    subprocess.run([sys.executable, "-m", "django", "prepare"], env=env, check=True)
+    command = ["gunicorn", "keencoat.site.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--no-control-socket"]
+    process = subprocess.Popen([sys.executable, "-m", *command], env=env)
+    address = f"http://127.0.0.1:{port}"
+    for _ in range(600):
+        with suppress(OSError):
+            urllib.request.urlopen(f"{address}/api/session", timeout=60).close()
+            break
+        time.sleep(0.2)
+    yield address
+    process.terminate()
+    process.wait()
+
+
+@pytest.fixture
+def hands(server, tmp_path):
+    options = Options()
+    for flag in FLAGS:
+        options.add_argument(flag)
+    options.add_argument(f"--user-data-dir={tmp_path / 'profile'}")
+    options.add_experimental_option("prefs", {"download.default_directory": str(tmp_path)})
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    yield Hands(driver, server)
+    driver.quit()
