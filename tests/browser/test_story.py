@@ -161,12 +161,12 @@ def spoiled(path):
     return bad
 
 
-@pytest.mark.parametrize("place", ["/", "/jobs", "/jobs/1/window", "/jobs/2/reading", "/logbook", "/shop"])
-def test_pages_fit_a_phone(hands, place):
+def test_pages_fit_a_phone(hands):
     size = {"width": 360, "height": 740, "deviceScaleFactor": 1, "mobile": True}
     hands.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
     sign_in(hands)
-    hands.go(place)
-    hands.wait(lambda: "Fetching" not in hands.page() and len(hands.page()) > 60, "nothing came")
-    wide = hands.driver.execute_script("return document.documentElement.scrollWidth")
-    assert wide <= 360
+    for place in ("/", "/jobs", "/jobs/new", "/jobs/1/window", "/jobs/2/reading", "/jobs/3/coat", "/logbook", "/shop"):
+        hands.go(place)
+        hands.wait(lambda: "Fetching" not in hands.page() and len(hands.page()) > 60, "nothing came")
+        wide = hands.driver.execute_script("return document.documentElement.scrollWidth")
+        assert wide <= 360, place

@@ -86,8 +86,12 @@ def _setting_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     s = f.setting
     return (
         SheetLine("Power", f"{s.power_pct:g} %", f"of {f.machine.rated_w:g} W, {f.machine_name}"),
-        SheetLine("Speed", show(s.speed_mm_s, f.speed_unit), f"{s.speed_mm_s:g} mm/s"),
-        SheetLine("Lines", show(s.interval_mm, f.interval_unit), f"{s.interval_mm:g} mm apart, both directions"),
+        SheetLine("Speed", show(s.speed_mm_s, f.speed_unit), _base(f.speed_unit, "mm_s", f"{s.speed_mm_s:g} mm/s")),
+        SheetLine(
+            "Lines",
+            show(s.interval_mm, f.interval_unit),
+            _base(f.interval_unit, "mm", f"{s.interval_mm:g} mm apart, ") + "both directions",
+        ),
         SheetLine("Passes", str(s.passes)),
         SheetLine(
             "Areal energy",
@@ -101,6 +105,11 @@ def _setting_lines(f: RunFacts) -> tuple[SheetLine, ...]:
             f"range {100 * f.clean_low:.0f} to {100 * f.clean_high:.0f}; an estimate from {f.evidence}",
         ),
     )
+
+
+def _base(unit: str, base_unit: str, words: str) -> str:
+    """The figure in the base unit, for whoever reads another one."""
+    return "" if unit == base_unit else words
 
 
 def _piece_lines(f: RunFacts) -> tuple[SheetLine, ...]:

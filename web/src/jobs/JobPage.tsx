@@ -85,7 +85,11 @@ function Stations({ job, here }: { job: Job; here: ChapterKey }) {
           const [text, done] = texts[key]
           const current = key === here
           return (
-            <li key={key} className="relative min-w-24 flex-1 md:min-w-28">
+            <li
+              key={key}
+              ref={current ? (li) => li?.scrollIntoView({ block: 'nearest', inline: 'center' }) : undefined}
+              className="relative min-w-24 flex-1 md:min-w-28"
+            >
               {index > 0 && (
                 <span
                   className={`absolute top-[15px] right-1/1 left-0 h-0.5 w-4 ${done ? 'bg-glaze' : 'bg-line'}`}

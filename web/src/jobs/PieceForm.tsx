@@ -175,12 +175,12 @@ export function PieceForm({
                   <SelectField
                     label="Coat"
                     disabled={fixed || !offers?.coats.length}
-                    help={coat?.why}
+                    help={coat && `${coat.why} May be burned ${readyText(offers, coat.key)}.`}
                     {...register('coat')}
                   >
                     {(offers?.coats ?? []).map((c) => (
                       <option key={c.key} value={c.key}>
-                        {c.label}; may be burned {c.ready === 'at once' ? c.ready : `after ${c.ready}`}
+                        {c.label}
                       </option>
                     ))}
                   </SelectField>
@@ -247,6 +247,11 @@ export function PieceForm({
       </RefusalScope>
     </form>
   )
+}
+
+function readyText(offers: Schema<'ChoiceOut'> | undefined, key: string): string {
+  const ready = offers?.coats.find((c) => c.key === key)?.ready
+  return ready && ready !== 'at once' ? `after ${ready}` : 'at once'
 }
 
 /** The field is shown under the API's name for it, and registered under its own. */

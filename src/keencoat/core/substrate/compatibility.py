@@ -56,7 +56,7 @@ def _bare_findings(substrate: Substrate, source: BeamSource) -> list[Finding]:
         Finding(
             "needs-coat",
             Severity.WARN,
-            f"The {source.label} beam {way} bare {substrate.label}: about {lost_pct:.0f} % of it does no work.",
+            f"The {source.label} beam {way} bare {substrate.label}: about {lost_pct:.0f} % of it does no work.",
             fix="Put on a layer that absorbs it: dark and matt on glass and acrylic, titanium dioxide on white glaze.",
             figures={"kept_pct": 100 * absorptance.value},
             source=absorptance.source,
