@@ -58,7 +58,7 @@ export function BenchPage() {
                   Go to it
                 </LinkButton>
               </div>
-              <LayerSection job={first} />
+              <LayerSection job={first} className="max-w-60 sm:max-w-none" />
             </div>
           </Card>
           <Card title="Then">

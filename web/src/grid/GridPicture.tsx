@@ -29,6 +29,7 @@ export function GridPicture({
           <polyline
             key={`${label.text}-${index}`}
             points={stroke.map(([x = 0, y = 0]) => `${x},${-y}`).join(' ')}
+            data-theme="light"
             className="fill-none stroke-card"
             strokeWidth={0.45}
           />
@@ -40,6 +41,7 @@ export function GridPicture({
         return (
           <g
             key={cell.code}
+            data-theme="light"
             transform={`translate(${cell.x_mm} ${-cell.y_mm})`}
             onClick={press}
             onKeyDown={(event) => event.key === 'Enter' && press?.()}

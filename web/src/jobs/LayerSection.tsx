@@ -7,7 +7,7 @@ type Job = Pick<
 
 const COAT_FILL: Record<string, string> = {
   black: 'fill-coat',
-  white: 'fill-[#fdfcf8] stroke-soft dark:fill-[#cfd3d6]',
+  white: 'fill-[#fdfcf8] dark:fill-[#cfd3d6]',
   blue: 'fill-[#4068b5]',
   cream: 'fill-[#d9c9a3]',
   clear: 'fill-frost-tint',
@@ -41,10 +41,9 @@ export function LayerSection({
         {Array.from({ length: layers }, (_, index) => {
           const y = top + (index * coat) / layers
           return (
-            <g key={index} className={fill}>
+            <g key={index} className={`${fill} stroke-soft`} strokeWidth={0.6}>
               <path d={`M0 ${y}H${88 + index * 3}L${92 + index * 3} ${y + coat / layers}H0Z`} />
               <path d={`M220 ${y}H${132 - index * 3}L${128 - index * 3} ${y + coat / layers}H220Z`} />
-              <path d={`M0 ${y}H220`} className="stroke-card" strokeWidth={0.8} />
             </g>
           )
         })}
