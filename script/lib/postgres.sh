@@ -30,6 +30,7 @@ pg_make() {
         say "found a half-made database cluster; moved it to $PG_DIR.half-made and make a new one"
         rm -rf "$PG_DIR.half-made"
         mv "$PG_DIR" "$PG_DIR.half-made"
+        rm -f "$PG_DIR".prepared-*
     fi
     need_disk_mb 200
     local password_file

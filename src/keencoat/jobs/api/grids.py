@@ -69,14 +69,14 @@ def download(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
     grid = find_grid(member.workshop, grid_id)
     if kind not in _FILES:
         raise BadValueError(f"There is no “{kind[:20]}” file.", field="kind", hint=f"Known: {', '.join(_FILES)}.")
-    write: Callable[[TestGrid], str | bytes] = {
+    writers: dict[str, Callable[[TestGrid], str | bytes]] = {
         "gcode": gcode_of, "svg": svg_of, "csv": csv_of,
         "pdf": lambda g: bench_sheet_pdf(g, member.speed_unit, member.interval_unit),
-    }[kind]  # fmt: skip
+    }  # fmt: skip
     media, ending = _FILES[kind]
     name = f"keencoat-job{grid.job_id}-{grid.label}.{ending}"
     return HttpResponse(
-        write(grid), content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+        writers[kind](grid), content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'}
     )
 
 
