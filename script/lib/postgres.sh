@@ -25,12 +25,12 @@ pg_place() {
 
 # Makes the cluster if it is not there; one that was never finished is moved aside.
 pg_make() {
-    if [ -e "$PG_DIR.complete" ]; then return; fi
+    if [ -e "$PG_DIR.complete" ] && [ -e "$PG_DIR/PG_VERSION" ]; then return; fi
+    rm -f "$PG_DIR.complete" "$PG_DIR".prepared-*
     if [ -e "$PG_DIR" ]; then
         say "found a half-made database cluster; moved it to $PG_DIR.half-made and make a new one"
         rm -rf "$PG_DIR.half-made"
         mv "$PG_DIR" "$PG_DIR.half-made"
-        rm -f "$PG_DIR".prepared-*
     fi
     need_disk_mb 200
     local password_file
