@@ -99,7 +99,7 @@ def read_rated_csv(data: bytes, layout: GridLayout) -> list[CellRating]:
     """
     if len(data) > MAX_CSV_BYTES:
         raise BadValueError(
-            f"The file has {len(data) / 1e6:.1f} MB; a rated grid has a few kB.",
+            f"The file is larger than {MAX_CSV_BYTES // 1000} kB; a rated grid has a few kB.",
             field="file",
             hint="Choose the CSV that was downloaded with this grid.",
         )
