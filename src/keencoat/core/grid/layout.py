@@ -5,6 +5,7 @@ Coordinates: mm from the centre of the piece, x right, y up. Row A is the top ro
 
 from dataclasses import dataclass
 
+from shapely import prepare
 from shapely.geometry import Polygon, box
 
 from keencoat.core.errors import DoesNotFitError, require_within
@@ -75,12 +76,14 @@ def lay_out(
     if gap_mm is not None:
         require_within(gap_mm, 0.5, 50, "gap_mm", "mm")
     steps = 12
+    coated = piece.coated.buffer(1e-6)
+    prepare(coated)
     for step in range(steps + 1):
         share = step / steps
         cell = cell_mm if cell_mm is not None else USUAL_CELL_MM - share * (USUAL_CELL_MM - LEAST_CELL_MM)
         gap = gap_mm if gap_mm is not None else USUAL_GAP_MM - share * (USUAL_GAP_MM - LEAST_GAP_MM)
         layout = _place(design, round(cell, 2), round(gap, 2))
-        if _fits(layout, piece):
+        if _fits(layout, coated):
             return layout
     left, low, right, top = layout.extent()
     raise DoesNotFitError(
@@ -141,8 +144,7 @@ def _label_box(label: PlacedLabel) -> Polygon:
     return box(label.x_mm, label.y_mm, label.x_mm + width, label.y_mm + label.height_mm)
 
 
-def _fits(layout: GridLayout, piece: FlatPiece) -> bool:
-    coated = piece.coated.buffer(1e-6)
+def _fits(layout: GridLayout, coated: Polygon) -> bool:
     return all(coated.contains(c.outline) for c in layout.cells) and all(
         coated.contains(_label_box(label)) for label in layout.labels
     )
