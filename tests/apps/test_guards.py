@@ -123,6 +123,7 @@ def test_bad_jobs_name_the_field(api, changes, field):
         ({"passes": 0}, "passes"),
         ({"passes": 51}, "passes"),
         ({"kind": "round"}, "kind"),
+        ({"cells": "many"}, "cells"),
     ],
 )
 def test_bad_grids_name_the_field(api, wish, field):

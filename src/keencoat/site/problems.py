@@ -44,8 +44,10 @@ def handle_problems(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def of_schema(request: HttpRequest, error: ValidationError) -> HttpResponse:
         first = error.errors[0]
-        # The path starts with where it was sent (body, query …) and the parameter's name in our own code.
-        path = [str(p) for p in first["loc"] if p not in ("body", "query", "path", "form", "file", "payload", "cells")]
+        # It starts with where it was sent (body, query …); in a body our own parameter's name comes next.
+        sent, *path = (str(p) for p in first["loc"])
+        if sent == "body":
+            path = path[1:]
         return problem(
             request, 422, f"{'.'.join(path) or 'The request'}: {first['msg']}.", field=".".join(path),
             hint="See /api/docs for what belongs there.", kind="badvalue",
