@@ -1,0 +1,116 @@
+"""The next step over a whole job, and run sheets for everything that can be made."""
+
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from keencoat.core.coat.catalogue import COATS, find_coat
+from keencoat.core.coat.schedule import drying_at
+from keencoat.core.errors import UnknownNameError
+from keencoat.core.flow import JobFacts, NextStep, StepCode, next_step, urgency
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.runsheet import RunFacts, build_run_sheet, minutes
+from keencoat.core.states import GridState
+from keencoat.core.substrate.compatibility import coats_that_help, processes_for
+from keencoat.core.substrate.materials import SUBSTRATES
+from keencoat.core.toolpath.strokes import text_strokes
+from tests.core.conftest import make_machine
+
+NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
+BRUSHED = find_coat("tempera_brushed")
+
+
+def facts(stamps=(), at=NOON, **changes):
+    start = JobFacts(
+        coat_label=BRUSHED.label, coat_is_put_on=True, drying=drying_at(BRUSHED, 2, list(stamps), at), grid=None,
+        grid_label="G-01", cells=12, cells_rated=0, locked_version=0, newer_grid=False, pieces=8,
+    )  # fmt: skip
+    return replace(start, **changes)
+
+
+FIRST, SECOND = NOON - timedelta(hours=3), NOON - timedelta(hours=2)
+
+
+@pytest.mark.parametrize(
+    ("job", "code", "chapter"),
+    [
+        (facts(), StepCode.COAT, "coat"),
+        (facts([NOON]), StepCode.WAIT_DRY, "coat"),
+        (facts([FIRST]), StepCode.COAT, "coat"),
+        (facts([FIRST, NOON]), StepCode.DRAW_GRID, "grid"),
+        (facts([FIRST, NOON], grid=GridState.DRAWN), StepCode.WAIT_DRY, "coat"),
+        (facts([FIRST, SECOND], grid=GridState.DRAWN), StepCode.BURN_GRID, "grid"),
+        (facts(coat_is_put_on=False), StepCode.DRAW_GRID, "grid"),
+        (facts(coat_is_put_on=False, grid=GridState.DRAWN), StepCode.BURN_GRID, "grid"),
+        (facts([FIRST, SECOND], grid=GridState.BURNED, cells_rated=5), StepCode.RATE, "reading"),
+        (facts([FIRST, SECOND], grid=GridState.RATED, cells_rated=12), StepCode.CHOOSE, "window"),
+        (facts([FIRST, SECOND], grid=GridState.RATED, locked_version=1), StepCode.RUN, "run"),
+        (facts([FIRST, SECOND], grid=GridState.BURNED, locked_version=1, newer_grid=True), StepCode.RATE, "reading"),
+    ],
+)
+def test_each_state_has_its_one_next_step(job, code, chapter):
+    step = next_step(job)
+    assert (step.code, step.chapter) == (code, chapter)
+    assert (step.due_at is not None) == (code is StepCode.WAIT_DRY)
+
+
+def test_waiting_names_the_time_of_the_last_coat():
+    step = next_step(facts([NOON]))
+    assert isinstance(step, NextStep)
+    assert step.due_at == NOON + timedelta(minutes=20)
+
+
+def test_hands_come_before_waiting():
+    assert sorted(StepCode, key=urgency)[0] is StepCode.COAT
+    assert urgency(StepCode.RATE) < urgency(StepCode.WAIT_DRY) < urgency(StepCode.RUN)
+
+
+CHOICES = [
+    (substrate, source, process, coat)
+    for substrate in SUBSTRATES.values()
+    for source in BeamSource
+    for process in processes_for(substrate, source)
+    for coat in coats_that_help(process, source)
+]
+
+
+@pytest.mark.parametrize("shape", Shape)
+def test_every_combination_has_a_whole_run_sheet(shape):
+    for substrate, source, process, coat in CHOICES:
+        sheet = build_run_sheet(
+            RunFacts(
+                job="Seed drawer fronts", piece=FlatPiece(shape, 80, 80, 3), pieces=8, substrate=substrate,
+                process=process, machine_name="Blue twelve", machine=make_machine(source=source), coat=coat, coats=2,
+                lot="1a", setting=Setting(50, 100, 0.1, 2), clean_low=0.85, clean_mid=0.95, clean_high=0.99,
+                evidence="12 cells", speed_unit="mm_min", interval_unit="dpi",
+            )
+        )  # fmt: skip
+        lines = {line.label: line for section in sheet.sections for line in section.lines}
+        assert lines["Speed"].value == "6000 mm/min"
+        assert lines["Speed"].detail == "100 mm/s"
+        assert lines["Lines"].value == "254 dpi"
+        assert "range 85 to 99" in lines["Clean, expected"].detail
+        wavelength = f"{source.wavelength_nm:,.0f}".replace(",", " ")
+        assert any(f"Eyewear for {wavelength} nm" in label for label in lines)
+        assert "Extraction is running" in lines
+        assert ("Coat 2" in lines) == coat.is_put_on
+        assert ("Mirror the artwork" in lines) == (process.mirrored or coat.key == "black_card")
+        assert "licensed practice" in sheet.deference
+
+
+def test_cautions_of_a_coat_reach_the_sheet():
+    assert any("vapour" in caution for caution in COATS["tio2_alcohol"].cautions)
+    assert {c.key for c in COATS.values() if c.carrier == "solvent"} <= {c.key for c in COATS.values() if c.cautions}
+
+
+def test_minutes_as_people_say_them():
+    assert [minutes(35), minutes(120), minutes(1440)] == ["35 min", "2 h", "24 h"]
+
+
+def test_codes_are_drawn_in_their_room_and_unknown_letters_refused():
+    points = [p for stroke in text_strokes("P16", 10, 20, 3) for p in stroke]
+    assert all(10 <= x <= 10 + 3 * 5.5 / 6 * 3 and 20 <= y <= 23 for x, y in points)
+    with pytest.raises(UnknownNameError):
+        text_strokes("Ω", 0, 0, 3)
