@@ -37,9 +37,9 @@ _URGENCY = (
 )  # fmt: skip
 
 
-def urgency(step: NextStep) -> int:
+def urgency(code: StepCode) -> int:
     """Where a step stands among what hands can do now: a coat that is due comes first, waiting comes late."""
-    return _URGENCY.index(step.code)
+    return _URGENCY.index(code)
 
 
 @dataclass(frozen=True)

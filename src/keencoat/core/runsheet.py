@@ -127,7 +127,7 @@ def _coat_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     for step in coat_steps(f.coat, f.coats):
         way = "across the last coat" if step.direction_deg else "along the long side"
         wait = "then it may be burned" if step.then_burn else "then the next coat"
-        if f.coat.parts:
+        if f.coat.is_put_on:
             lines.append(
                 SheetLine(
                     f"Coat {step.number}",

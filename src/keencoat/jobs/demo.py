@@ -6,12 +6,14 @@ from datetime import datetime, timedelta
 from django.contrib.auth import get_user_model
 from django.db import transaction
 
+from keencoat.core.grid.formats import CellRating
+from keencoat.core.window.model import Rating
 from keencoat.core.window.recommend import Verdict
 from keencoat.jobs.models import Job, TestGrid
 from keencoat.jobs.services.coats import mix_lot, put_coat_on
 from keencoat.jobs.services.grids import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.services.jobs import create_job, find_job
-from keencoat.jobs.services.reading import Seen, rate_cell
+from keencoat.jobs.services.reading import rate_cell
 from keencoat.jobs.services.window import lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Machine, Membership, Workshop
@@ -105,9 +107,9 @@ def _rated_grid(shop: Workshop, job: Job, cells: int, bounds: _Bounds, at: datet
         energy = job.machine.rated_w * cell.power_pct / 100 / (cell.speed_mm_s * cell.interval_mm)
         dwell_factor = (1000 * job.machine.spot_mm / cell.speed_mm_s) ** bounds.power
         if energy > bounds.harsh_from * dwell_factor:
-            seen = Seen("harsh", ("pinholes",), heard_snapping=False)
+            seen = CellRating(cell.code, Rating.HARSH, ("pinholes",))
         elif energy > bounds.clean_from * dwell_factor:
-            seen = Seen("clean", (), heard_snapping=False)
+            seen = CellRating(cell.code, Rating.CLEAN)
         else:
-            seen = Seen("faint", ("coat_left",), heard_snapping=False)
-        rate_cell(shop, drawn.pk, cell.code, seen, cell.version, at + timedelta(minutes=50))
+            seen = CellRating(cell.code, Rating.FAINT, ("coat_left",))
+        rate_cell(shop, drawn.pk, seen, cell.version, at + timedelta(minutes=50))

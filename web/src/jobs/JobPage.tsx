@@ -81,21 +81,15 @@ function Stations({ job, here }: { job: Job; here: ChapterKey }) {
   return (
     <nav aria-label="Chapters" className="no-print mb-5 overflow-x-auto">
       <ol className="flex min-w-max">
-        {(Object.keys(CHAPTERS) as ChapterKey[]).map((key, index) => {
+        {(Object.keys(CHAPTERS) as ChapterKey[]).map((key) => {
           const [text, done] = texts[key]
           const current = key === here
           return (
             <li
               key={key}
               ref={current ? (li) => li?.scrollIntoView({ block: 'nearest', inline: 'center' }) : undefined}
-              className="relative min-w-24 flex-1 md:min-w-28"
+              className="min-w-24 flex-1 md:min-w-28"
             >
-              {index > 0 && (
-                <span
-                  className={`absolute top-[15px] right-1/1 left-0 h-0.5 w-4 ${done ? 'bg-glaze' : 'bg-line'}`}
-                  aria-hidden
-                />
-              )}
               <Link
                 to={`/jobs/${job.id}/${key}`}
                 aria-current={current ? 'step' : undefined}

@@ -10,12 +10,7 @@ import { LayerSection } from './LayerSection'
 import { PieceOutline } from './PieceOutline'
 
 type Job = Schema<'JobIn'>
-type Inputs = Omit<Job, 'machine_id' | 'interval_mm'> & { machine_id: string; lines: string }
-
-const SHOWN_BESIDE_FIELDS = [
-  'name', 'shape', 'width_mm', 'height_mm', 'thickness_mm', 'margin_mm', 'pieces', 'spares', 'substrate', 'process',
-  'machine', 'coat', 'coats', 'interval_mm',
-] // prettier-ignore
+type Inputs = Omit<Job, 'machine_id' | 'interval_mm'> & { machine_id: string; interval_mm: string }
 
 export function PieceForm({
   catalogue,
@@ -31,7 +26,7 @@ export function PieceForm({
   machines: Schema<'MachineOut'>[]
   start: Job
   submit: (job: Job) => void
-  error: unknown
+  error: Error | null
   pending: boolean
   label: string
   fixed: boolean
@@ -41,7 +36,7 @@ export function PieceForm({
     defaultValues: {
       ...start,
       machine_id: String(start.machine_id),
-      lines: figure(inUnit(start.interval_mm, interval), interval.decimals),
+      interval_mm: figure(inUnit(start.interval_mm, interval), interval.decimals),
     },
   })
   const now = useWatch({ control }) as Inputs
@@ -72,17 +67,16 @@ export function PieceForm({
   }, [offers, choice.isPlaceholderData, fixed, getValues, setValue])
 
   const send = handleSubmit((inputs) => {
-    const { lines, machine_id, ...rest } = inputs
+    const { interval_mm, machine_id, ...rest } = inputs
     submit({
       ...rest,
       height_mm: inputs.shape === 'disc' ? inputs.width_mm : inputs.height_mm,
       machine_id: Number(machine_id),
-      interval_mm: toBase(Number(lines), interval),
+      interval_mm: toBase(Number(interval_mm), interval),
     })
   })
   const number = { valueAsNumber: true } as const
   const disc = now.shape === 'disc'
-  const refusedField = (error as { field?: string } | null)?.field ?? ''
   return (
     <form onSubmit={send} noValidate>
       <RefusalScope error={error}>
@@ -191,8 +185,7 @@ export function PieceForm({
                       unit={interval.label}
                       type="number"
                       step="any"
-                      name="interval_mm"
-                      {...withoutName(register('lines'))}
+                      {...register('interval_mm')}
                     />
                   </div>
                 </div>
@@ -234,10 +227,7 @@ export function PieceForm({
                   </p>
                 </Card>
               )}
-              {error !== null && error !== undefined && !SHOWN_BESIDE_FIELDS.includes(refusedField) && (
-                <Problem error={error} />
-              )}
-              {refusedField && SHOWN_BESIDE_FIELDS.includes(refusedField) && <Problem error={error} />}
+              {error !== null && <Problem error={error} />}
               <Button look="main" type="submit" className="text-lg" disabled={pending || offers?.forbidden}>
                 {label}
               </Button>
@@ -252,10 +242,4 @@ export function PieceForm({
 function readyText(offers: Schema<'ChoiceOut'> | undefined, key: string): string {
   const ready = offers?.coats.find((c) => c.key === key)?.ready
   return ready && ready !== 'at once' ? `after ${ready}` : 'at once'
-}
-
-/** The field is shown under the API's name for it, and registered under its own. */
-function withoutName<T extends { name: string }>({ name, ...rest }: T) {
-  void name
-  return rest
 }

@@ -39,7 +39,7 @@ export default function RunChapter({ job }: { job: Job }) {
         <Card accent>
           <dl className="grid gap-x-8 gap-y-4 sm:grid-cols-2 lg:grid-cols-4">
             {setting.lines.map((line, index) => (
-              <div key={line.label} className={index > 3 ? 'sm:col-span-1' : ''}>
+              <div key={line.label}>
                 <dt className="text-sm font-bold text-soft">{line.label}</dt>
                 <dd className={`font-mono ${index < 4 ? 'text-3xl font-bold' : 'text-lg'}`}>{line.value}</dd>
                 {line.detail && <dd className="text-sm text-soft">{line.detail}</dd>}

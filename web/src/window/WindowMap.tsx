@@ -3,7 +3,7 @@ import { area, line } from 'd3-shape'
 import type { KeyboardEvent, PointerEvent } from 'react'
 import type { Schema } from '../api/client'
 import { RatingMark } from '../ui/RatingMark'
-import { figure, inUnit, useUnits } from '../ui/units'
+import { figure, inUnit, toBase, useUnits } from '../ui/units'
 import { useWidth } from '../ui/useSize'
 import { diagonals, logTicks, regions } from './field'
 
@@ -146,7 +146,7 @@ export function WindowMap({
           diagonals: J/mm²
         </text>
         {logTicks(inUnit(slow, speed), inUnit(fast, speed), narrow ? 4 : 7).map((tick) => {
-          const at = x(tick / inUnit(1, speed))
+          const at = x(toBase(tick, speed))
           return (
             <text
               key={tick}

@@ -46,7 +46,7 @@ def mix_for(coat: Coat, coated_cm2: float, pieces: int, coats: int) -> Mix | Non
     require_within(pieces, 1, 10_000, "pieces")
     require_within(coats, 1, 50, "coats")
     # A sheet, a card or a delivered powder coat has nothing to mix: all of it is solid and stays where it is laid.
-    if not coat.parts or coat.volume_solids.value == 1.0:
+    if not coat.is_put_on or coat.volume_solids.value == 1.0:
         return None
     each_ml = wet_volume_ml(coated_cm2, coat.dry_um_per_coat.value, coat.volume_solids.value, coat.transfer.value)
     total_ml = each_ml * pieces * coats + DEAD_VOLUME_ML

@@ -55,3 +55,8 @@ class Coat:
     colour: str
     cautions: tuple[str, ...] = ()
     does_not_work: str = ""
+
+    @property
+    def is_put_on(self) -> bool:
+        """Whether somebody puts it on; a factory coat comes on the piece."""
+        return bool(self.parts)

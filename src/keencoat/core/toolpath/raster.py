@@ -13,9 +13,6 @@ from keencoat.core.piece.flat import FlatPiece
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.toolpath.strokes import text_strokes
 
-TRAVEL_SHARE = 1.0
-"""Travel moves run at this share of the machine's top speed."""
-
 
 @dataclass(frozen=True)
 class Motion:
@@ -52,13 +49,12 @@ def raster_motions(
 ) -> Iterator[Motion]:
     """The motions that fill a rectangle: bottom to top, every other line from right to left, each pass anew."""
     run_up = overscan_mm(setting.speed_mm_s, machine.accel_mm_s2)
-    travel = TRAVEL_SHARE * machine.max_speed_mm_s
     right_mm = left_mm + width_mm
     for _ in range(setting.passes):
         for line in range(line_count(height_mm, setting.interval_mm)):
             y = low_mm + line * setting.interval_mm
             start, end, way = (left_mm, right_mm, 1) if line % 2 == 0 else (right_mm, left_mm, -1)
-            yield Motion(start - way * run_up, y, travel, 0)
+            yield Motion(start - way * run_up, y, machine.max_speed_mm_s, 0)
             yield Motion(start, y, setting.speed_mm_s, 0, stops=False)
             yield Motion(end, y, setting.speed_mm_s, setting.power_pct, stops=False)
             yield Motion(end + way * run_up, y, setting.speed_mm_s, 0)
@@ -77,7 +73,7 @@ def _label_task(layout: GridLayout, piece: FlatPiece, machine: Machine, label_se
     for label in layout.labels:
         x, y = label.x_mm + piece.width_mm / 2, label.y_mm + piece.height_mm / 2
         for stroke in text_strokes(label.text, x, y, label.height_mm):
-            motions.append(Motion(*stroke[0], TRAVEL_SHARE * machine.max_speed_mm_s, 0))
+            motions.append(Motion(*stroke[0], machine.max_speed_mm_s, 0))
             motions += [Motion(px, py, label_setting.speed_mm_s, label_setting.power_pct) for px, py in stroke[1:]]
     return Task("codes", label_setting, tuple(motions))
 

@@ -39,12 +39,11 @@ class BoundaryLine:
 class WindowMap:
     """The window over the machine's reach at one interval and number of passes.
 
-    Shares have shape (powers, speeds): of pieces that come out faint, clean, harsh.
+    Shares have shape (powers, speeds): of pieces that come out clean and harsh; the rest is faint.
     """
 
     speeds_mm_s: tuple[float, ...]
     powers_pct: tuple[float, ...]
-    faint: FloatArray
     clean: FloatArray
     harsh: FloatArray
     enough: BoundaryLine
@@ -90,7 +89,6 @@ def map_window(fit: WindowFit, machine: Machine, interval_mm: float, passes: int
     return WindowMap(
         tuple(speeds.tolist()),
         tuple(powers.tolist()),
-        mean[Rating.FAINT],
         mean[Rating.CLEAN],
         mean[Rating.HARSH],
         _line(enough - ln_energy_1pct),

@@ -7,7 +7,7 @@ from ninja import Router
 from keencoat.core.flow import urgency
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.api.show import show_job
-from keencoat.jobs.services.jobs import jobs_of, step_of
+from keencoat.jobs.services.jobs import jobs_of
 from keencoat.shop.access import workshop_of
 
 router = Router(tags=["bench"])
@@ -17,5 +17,5 @@ router = Router(tags=["bench"])
 def read_bench(request: HttpRequest) -> s.BenchOut:
     """All jobs with their next steps, what hands can do now first, and the server's time."""
     now = timezone.now()
-    jobs = sorted(jobs_of(workshop_of(request)), key=lambda job: urgency(step_of(job, now)))
-    return s.BenchOut(now=now, jobs=[show_job(job, now) for job in jobs])
+    jobs = [show_job(job, now) for job in jobs_of(workshop_of(request))]
+    return s.BenchOut(now=now, jobs=sorted(jobs, key=lambda job: urgency(job.next.code)))

@@ -8,14 +8,14 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.grid.formats import MAX_CSV_BYTES
+from keencoat.core.grid.formats import MAX_CSV_BYTES, CellRating
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.api.show import show_draft, show_grid
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.pdf.bench_sheet import bench_sheet_pdf
 from keencoat.jobs.services.grids import GridWish, burn_grid, csv_of, draft_grid, draw_grid, find_grid, gcode_of, svg_of
 from keencoat.jobs.services.jobs import find_job
-from keencoat.jobs.services.reading import Seen, import_ratings, rate_cell, undo_rating
+from keencoat.jobs.services.reading import import_ratings, rate_cell, undo_rating
 from keencoat.shop.access import member_of, workshop_of
 
 router = Router(tags=["grid"])
@@ -49,9 +49,7 @@ def list_grids(request: HttpRequest, job_id: int) -> list[s.GridOut]:
 @router.post("/grids/{grid_id}/burned", response=s.GridOut)
 def burned(request: HttpRequest, grid_id: int) -> s.GridOut:
     """Say that a grid was burned; its cells are fixed from now on."""
-    workshop = workshop_of(request)
-    burn_grid(workshop, grid_id, timezone.now())
-    return show_grid(find_grid(workshop, grid_id))
+    return show_grid(burn_grid(workshop_of(request), grid_id, timezone.now()))
 
 
 _FILES = {
@@ -83,9 +81,8 @@ def download(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
 @router.put("/grids/{grid_id}/cells/{code}", response=s.GridOut)
 def rate(request: HttpRequest, grid_id: int, code: str, payload: s.RatingIn) -> s.GridOut:
     """Rate a cell; refused if somebody rated it in between."""
-    seen = Seen(payload.rating or "", tuple(payload.defects), payload.heard_snapping)
-    code = code.replace("\0", "")
-    return show_grid(rate_cell(workshop_of(request), grid_id, code, seen, payload.version, timezone.now()))
+    seen = CellRating(code.replace("\0", ""), payload.rating, tuple(payload.defects), payload.heard_snapping)
+    return show_grid(rate_cell(workshop_of(request), grid_id, seen, payload.version, timezone.now()))
 
 
 @router.post("/grids/{grid_id}/undo", response=s.GridOut)

@@ -38,7 +38,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         process_label=PROCESSES[job.process].label,
         coat_label=coat.label,
         coat_colour=coat.colour,
-        coat_put_on=bool(coat.parts),
+        coat_put_on=coat.is_put_on,
         film_um=coat.dry_um_per_coat.value * job.coats,
         updated_at=job.updated_at,
         next=s.StepOut(**asdict(step_of(job, at))),
@@ -82,7 +82,7 @@ def show_coat_plan(job: Job, at: datetime) -> s.CoatPlan:
     put_on = {stamp.number: stamp.at for stamp in job.stamps.all()}
     steps = [s.CoatStepOut(**asdict(c), put_on_at=put_on.get(c.number)) for c in coat_steps(coat, job.coats)]
     return s.CoatPlan(
-        put_on=bool(coat.parts),
+        put_on=coat.is_put_on,
         tool=coat.tool,
         why=coat.why,
         colour=coat.colour,
@@ -95,7 +95,7 @@ def show_coat_plan(job: Job, at: datetime) -> s.CoatPlan:
         mix=s.MixOut(**asdict(mix)) if mix else None,
         mix_source=SOURCES[coat.dry_um_per_coat.source].text,
         times_source=SOURCES[coat.before_burn_min.source].text,
-        steps=steps if coat.parts else [],
+        steps=steps if coat.is_put_on else [],
         lots=[s.LotOut(code=x.code, mixed_at=x.mixed_at, amounts_ml=x.amounts_ml, note=x.note) for x in job.lots.all()],
         drying=show_drying(job, at),
     )

@@ -20,7 +20,7 @@ from keencoat.core.toolpath.timing import burn_time_s
 from keencoat.core.window.model import Rating
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.models import Cell, Job, TestGrid
-from keencoat.jobs.services.jobs import drying_of, lock_job, log, newest_grid
+from keencoat.jobs.services.jobs import drying_of, lock_job, log, newest_grid, take_turn
 from keencoat.jobs.services.observations import fit_of, mean_ln_dwell
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one
@@ -120,12 +120,11 @@ def draw_grid(workshop: Workshop, job_id: int, wish: GridWish, at: datetime) -> 
 @transaction.atomic
 def burn_grid(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
     """Say that a grid was burned: its cells are fixed from now on. The coat must be on, and dry by the clock."""
-    grid = find_grid(workshop, grid_id)
-    job = lock_job(workshop, grid.job_id)
-    grid = find_grid(workshop, grid_id)
+    grid = lock_grid(workshop, grid_id)
+    job = grid.job
     grid.state = move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
     drying = drying_of(job, at)
-    if job.recipe().parts and not (drying.all_on and drying.ready):
+    if job.recipe().is_put_on and not (drying.all_on and drying.ready):
         missing = f"coat {drying.coats_on + 1} of {job.coats} is not on" if not drying.all_on else "the coat is not dry"
         raise NotAllowedError(
             f"Not yet: {missing}.", field="state", hint="Stamp the coats in the Coat chapter, or wait until it is dry."
@@ -141,6 +140,12 @@ def find_grid(workshop: Workshop, grid_id: int) -> TestGrid:
     """The grid of that id in this workshop; raises MissingError."""
     rows = TestGrid.objects.filter(job__workshop=workshop).select_related("job", "lot").prefetch_related("cells")
     return find_one(rows, "grid", pk=grid_id)
+
+
+def lock_grid(workshop: Workshop, grid_id: int) -> TestGrid:
+    """As `find_grid`, read after taking the turn of its job."""
+    take_turn(workshop, find_one(TestGrid.objects.filter(job__workshop=workshop), "grid", pk=grid_id).job_id)
+    return find_grid(workshop, grid_id)
 
 
 def piece_of(grid: TestGrid) -> FlatPiece:

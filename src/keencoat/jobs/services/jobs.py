@@ -6,7 +6,6 @@ from typing import Any
 from django.db import transaction
 from django.db.models import QuerySet
 
-from keencoat.core.coat.catalogue import find_coat
 from keencoat.core.coat.schedule import Drying, drying_at
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
 from keencoat.core.findings import Severity
@@ -37,9 +36,14 @@ def find_job(workshop: Workshop, job_id: int) -> Job:
     return find_one(jobs_of(workshop), "job", pk=job_id)
 
 
-def lock_job(workshop: Workshop, job_id: int) -> Job:
-    """As `find_job`, with its row locked until the transaction ends: writers to one job take turns."""
+def take_turn(workshop: Workshop, job_id: int) -> None:
+    """Lock the job's row until the transaction ends: writers to one job take turns. Raises MissingError."""
     find_one(Job.objects.select_for_update().filter(workshop=workshop), "job", pk=job_id)
+
+
+def lock_job(workshop: Workshop, job_id: int) -> Job:
+    """As `find_job`, read after taking the turn."""
+    take_turn(workshop, job_id)
     return find_job(workshop, job_id)
 
 
@@ -66,7 +70,7 @@ def change_job(workshop: Workshop, job_id: int, seen: int, values: dict[str, Any
     """Change a job that still is at version `seen`. What its burned grids rest on can no longer change."""
     job = lock_job(workshop, job_id)
     require_version(job, seen, "job")
-    if any(g.state != GridState.DRAWN for g in job.grids.all()):
+    if burned_grids(job):
         for field in FIXED_ONCE_BURNED:
             if field in values and values[field] != getattr(job, field):
                 raise NotAllowedError(
@@ -102,7 +106,7 @@ def _apply(job: Job, values: dict[str, Any]) -> None:
 
 def drying_of(job: Job, at: datetime) -> Drying:
     """Where the job's coat stands."""
-    return drying_at(find_coat(job.coat), job.coats, [s.at for s in job.stamps.all()], at)
+    return drying_at(job.recipe(), job.coats, [s.at for s in job.stamps.all()], at)
 
 
 def newest_grid(job: Job) -> TestGrid | None:
@@ -111,16 +115,21 @@ def newest_grid(job: Job) -> TestGrid | None:
     return grids[-1] if grids else None
 
 
+def burned_grids(job: Job) -> list[TestGrid]:
+    """The grids that were burned, rated or not, the oldest first: the job's evidence."""
+    return [g for g in job.grids.all() if g.state != GridState.DRAWN]
+
+
 def step_of(job: Job, at: datetime) -> NextStep:
     """The job's one next step."""
     grid = newest_grid(job)
     cells = list(grid.cells.all()) if grid else []
     locked = list(job.locked.all())
-    coat = find_coat(job.coat)
+    coat = job.recipe()
     return next_step(
         JobFacts(
             coat_label=coat.label,
-            coat_is_put_on=bool(coat.parts),
+            coat_is_put_on=coat.is_put_on,
             drying=drying_of(job, at),
             grid=GridState(grid.state) if grid else None,
             grid_label=grid.label if grid else "",

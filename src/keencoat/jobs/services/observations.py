@@ -3,18 +3,18 @@
 from statistics import fmean
 
 from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.states import GridState
 from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.model import Rating, observe
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.recommend import RatedSetting
 from keencoat.jobs.models import Job
+from keencoat.jobs.services.jobs import burned_grids
 from keencoat.shop.models import machine_of
 
 
 def rated_cells(job: Job) -> list[RatedSetting]:
     """All rated cells of the job's burned grids; codes carry the grid where there is more than one."""
-    grids = [g for g in job.grids.all() if g.state != GridState.DRAWN]
+    grids = burned_grids(job)
     rated = []
     for grid in grids:
         prefix = f"{grid.label} " if len(grids) > 1 else ""
@@ -24,15 +24,15 @@ def rated_cells(job: Job) -> list[RatedSetting]:
 
 def pieces_burned(job: Job) -> int:
     """How many test pieces carry a rated cell."""
-    return sum(1 for g in job.grids.all() if g.state != GridState.DRAWN and any(c.rating for c in g.cells.all()))
+    return sum(any(c.rating for c in g.cells.all()) for g in burned_grids(job))
 
 
 def fit_of(job: Job) -> WindowFit:
     """The job's window, fitted to everything rated so far; each cell counts at the machine that burned it."""
     observations = tuple(
-        observe(cell.setting(), machine_of(grid.machine_facts), Rating(cell.rating))
-        for grid in job.grids.all()
-        if grid.state != GridState.DRAWN
+        observe(cell.setting(), machine, Rating(cell.rating))
+        for grid in burned_grids(job)
+        for machine in [machine_of(grid.machine_facts)]
         for cell in grid.cells.all()
         if cell.rating
     )

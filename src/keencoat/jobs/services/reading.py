@@ -1,7 +1,6 @@
 """Rating cells: one by one, from a CSV, and back again."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
@@ -11,34 +10,25 @@ from keencoat.core.grid.formats import CellRating, read_rated_csv
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Cell, RatingEvent, TestGrid
-from keencoat.jobs.services.grids import find_grid, layout_of
-from keencoat.jobs.services.jobs import lock_job, log
+from keencoat.jobs.services.grids import layout_of, lock_grid
+from keencoat.jobs.services.jobs import log
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Workshop
 
 
-@dataclass(frozen=True)
-class Seen:
-    """What somebody saw at a cell; an empty rating clears it."""
-
-    rating: str
-    defects: tuple[str, ...]
-    heard_snapping: bool
-
-
 @transaction.atomic
-def rate_cell(workshop: Workshop, grid_id: int, code: str, seen: Seen, version: int, at: datetime) -> TestGrid:
-    """Rate one cell that still is at `version`. Raises StaleError if another tab rated it in between."""
+def rate_cell(workshop: Workshop, grid_id: int, seen: CellRating, version: int, at: datetime) -> TestGrid:
+    """Rate one cell that still is at `version`; no rating clears it. Raises StaleError if it is not."""
     grid = _open_grid(workshop, grid_id)
-    cell = find_one(Cell.objects.filter(grid=grid), "cell", code=code)
-    require_version(cell, version, f"cell {code}")
+    cell = find_one(Cell.objects.filter(grid=grid), "cell", code=seen.code)
+    require_version(cell, version, f"cell {seen.code}")
     known = find_process(grid.job.process).defects
     for defect in seen.defects:
         if defect not in known:
             raise BadValueError(f"“{defect}” is no defect here.", field="defects", hint=f"Known: {', '.join(known)}.")
-    _change(grid, {code: CellRating(code, seen.rating or None, seen.defects, seen.heard_snapping)}, at)  # type: ignore[arg-type]
-    return find_grid(workshop, grid_id)
+    _change(grid, {seen.code: seen}, at)
+    return grid
 
 
 @transaction.atomic
@@ -46,7 +36,7 @@ def import_ratings(workshop: Workshop, grid_id: int, data: bytes, at: datetime) 
     """Take over the ratings of a CSV, all or nothing; cells that the file leaves out keep theirs."""
     grid = _open_grid(workshop, grid_id)
     _change(grid, {r.code: r for r in read_rated_csv(data, layout_of(grid))}, at)
-    return find_grid(workshop, grid_id)
+    return grid
 
 
 @transaction.atomic
@@ -58,13 +48,11 @@ def undo_rating(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
         raise NotAllowedError("There is nothing to undo.", hint="No cell of this grid has been rated.")
     _write(grid, event.before, at)
     event.delete()
-    return find_grid(workshop, grid_id)
+    return grid
 
 
 def _open_grid(workshop: Workshop, grid_id: int) -> TestGrid:
-    grid = find_grid(workshop, grid_id)
-    lock_job(workshop, grid.job_id)
-    grid = find_grid(workshop, grid_id)
+    grid = lock_grid(workshop, grid_id)
     if grid.state == GridState.DRAWN:
         raise NotAllowedError(f"Grid {grid.label} is not burned yet.", field="state", hint="Say when it is burned.")
     return grid

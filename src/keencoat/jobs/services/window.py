@@ -12,7 +12,7 @@ from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.predict import PointReading, read_point
 from keencoat.core.window.recommend import RatedSetting, Recommendation, WindowMap, map_window, recommend
 from keencoat.jobs.models import Job, LockedSetting
-from keencoat.jobs.services.jobs import find_job, lock_job, log
+from keencoat.jobs.services.jobs import burned_grids, lock_job, log
 from keencoat.jobs.services.observations import fit_of, pieces_burned, rated_cells
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import require_version
@@ -56,7 +56,7 @@ def lock_setting(workshop: Workshop, job_id: int, setting: Setting, seen: int, a
     """Lock a setting with the evidence it rests on, as a new version. Raises NotAllowedError without a rated grid."""
     job = lock_job(workshop, job_id)
     require_version(job, seen, "job")
-    grids = [g for g in job.grids.all() if g.state != GridState.DRAWN]
+    grids = burned_grids(job)
     if not grids or any(g.state != GridState.RATED for g in grids):
         raise NotAllowedError(
             "A setting is locked on a rated grid, and one is missing.", field="state",
@@ -117,8 +117,3 @@ def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, obje
         },
         "reading": asdict(reading),
     }
-
-
-def window_of(workshop: Workshop, job_id: int, interval_mm: float | None, passes: int) -> JobWindow:
-    """The window of a job in this workshop."""
-    return read_window(find_job(workshop, job_id), interval_mm, passes)
