@@ -67,4 +67,5 @@ def handle_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def of_http(request: HttpRequest, error: HttpError) -> HttpResponse:
-        return problem(request, error.status_code, str(error))
+        hint = "Send a JSON object, see /api/docs." if error.status_code == HTTPStatus.BAD_REQUEST else ""
+        return problem(request, error.status_code, str(error), hint=hint)
