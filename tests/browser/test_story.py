@@ -49,10 +49,12 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
     hands.type("Coats", 1)
     hands.press("Make the job")
 
-    hands.see("Put on coat 1")
     hands.press("Mixed: record the lot")
     hands.see("Mixed another lot")
+    hands.press("Put it on")
+    hands.see("Put on coat 1")
     hands.press("Coat 1 is on")
+    hands.press("Watch them dry")
     hands.see("until it may be burned")
     job_id = int(hands.driver.current_url.split("/jobs/")[1].split("/")[0])
     before = fetch(hands, f"/api/jobs/{job_id}")["drying"]["next_at"]
@@ -70,7 +72,7 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
     hands.see("Burn it on a spare")
     hands.press("It is burned")
     hands.see("the coat is not dry")
-    hands.go(f"/jobs/{job_id}/coat")
+    hands.go(f"/jobs/{job_id}/coat/apply")
     hands.press("take back")
     hands.see("Put on coat 1")
     stamp_yesterday(hands, job_id)
@@ -165,7 +167,21 @@ def test_pages_fit_a_phone(hands):
     size = {"width": 360, "height": 740, "deviceScaleFactor": 1, "mobile": True}
     hands.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
     sign_in(hands)
-    for place in ("/", "/jobs", "/jobs/new", "/jobs/1/window", "/jobs/2/reading", "/jobs/3/coat", "/logbook", "/shop"):
+    for place in (
+        "/",
+        "/jobs",
+        "/jobs/new",
+        "/jobs/1/window",
+        "/jobs/2/reading",
+        "/jobs/3/coat",
+        "/jobs/3/coat/choose",
+        "/jobs/3/coat/mix",
+        "/jobs/3/coat/dry",
+        "/jobs/1/coat/prove",
+        "/compare",
+        "/logbook",
+        "/shop",
+    ):
         hands.go(place)
         hands.wait(lambda: "Fetching" not in hands.page() and len(hands.page()) > 60, "nothing came")
         wide = hands.driver.execute_script("return document.documentElement.scrollWidth")

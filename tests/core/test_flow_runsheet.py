@@ -6,10 +6,13 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from keencoat.core.coat.catalogue import COATS, find_coat
-from keencoat.core.coat.schedule import drying_at
+from keencoat.core.coat.drying import correct
+from keencoat.core.coat.schedule import Course, Stamp, drying_at
+from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import UnknownNameError
 from keencoat.core.flow import JobFacts, NextStep, StepCode, next_step, urgency
-from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.piece.flat import Shape
+from keencoat.core.piece.round import make_piece
 from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.runsheet import RunFacts, build_run_sheet, minutes
 from keencoat.core.states import GridState
@@ -20,11 +23,13 @@ from tests.core.conftest import make_machine
 
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
 BRUSHED = find_coat("tempera_brushed")
+COURSE = Course(BRUSHED, 2, 20.0, (), correct([]))
 
 
 def facts(stamps=(), at=NOON, **changes):
+    put_on = [Stamp(number, 1, 10, when) for number, when in enumerate(stamps, 1)]
     start = JobFacts(
-        coat_label=BRUSHED.label, coat_is_put_on=True, drying=drying_at(BRUSHED, 2, list(stamps), at), grid=None,
+        coat_label=BRUSHED.label, coat_is_put_on=True, drying=drying_at(COURSE, 10, put_on, at), grid=None,
         grid_label="G-01", cells=12, cells_rated=0, locked_version=0, newer_grid=False, pieces=8,
     )  # fmt: skip
     return replace(start, **changes)
@@ -62,6 +67,16 @@ def test_waiting_names_the_time_of_the_last_coat():
     assert step.due_at == NOON + timedelta(minutes=20)
 
 
+def test_part_of_a_batch_can_be_coated_and_burned():
+    """Spares that are dry may carry the grid while the others still wait; the step names the pieces."""
+    stamps = [Stamp(1, 1, 8, NOON), Stamp(1, 9, 10, FIRST), Stamp(2, 9, 10, SECOND)]
+    drying = drying_at(COURSE, 10, stamps, NOON + timedelta(minutes=5))
+    waiting = next_step(replace(facts(), drying=drying))
+    assert (waiting.code, drying.burnable) == (StepCode.WAIT_DRY, 2)
+    later = drying_at(COURSE, 10, stamps, NOON + timedelta(minutes=21))
+    assert "pieces 1 to 8" in next_step(replace(facts(), drying=later)).detail
+
+
 def test_hands_come_before_waiting():
     assert sorted(StepCode, key=urgency)[0] is StepCode.COAT
     assert urgency(StepCode.RATE) < urgency(StepCode.WAIT_DRY) < urgency(StepCode.RUN)
@@ -81,9 +96,10 @@ def test_every_combination_has_a_whole_run_sheet(shape):
     for substrate, source, process, coat in CHOICES:
         sheet = build_run_sheet(
             RunFacts(
-                job="Seed drawer fronts", piece=FlatPiece(shape, 80, 80, 3), pieces=8, substrate=substrate,
-                process=process, machine_name="Blue twelve", machine=make_machine(source=source), coat=coat, coats=2,
-                lot="1a", setting=Setting(50, 100, 0.1, 2), clean_low=0.85, clean_mid=0.95, clean_high=0.99,
+                job="Seed drawer fronts", piece=make_piece(shape, 80, 80, 3, 3, 60), pieces=8, substrate=substrate,
+                process=process, machine_name="Blue twelve", machine=make_machine(source=source),
+                course=replace(COURSE, coat=coat), tool=TOOLS[coat.tools[0]], lot="1a",
+                setting=Setting(50, 100, 0.1, 2), clean_low=0.85, clean_mid=0.95, clean_high=0.99,
                 evidence="12 cells", speed_unit="mm_min", interval_unit="dpi",
             )
         )  # fmt: skip

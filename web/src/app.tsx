@@ -9,6 +9,7 @@ import { Shell } from './ui/Shell'
 const JobsPage = lazy(() => import('./jobs/JobsPage'))
 const NewJobPage = lazy(() => import('./jobs/NewJobPage'))
 const JobPage = lazy(() => import('./jobs/JobPage'))
+const ComparePage = lazy(() => import('./compare/ComparePage'))
 const LogbookPage = lazy(() => import('./logbook/LogbookPage'))
 const ShopPage = lazy(() => import('./shop/ShopPage'))
 
@@ -24,7 +25,8 @@ export function App() {
           <Route path="/" element={<BenchPage />} />
           <Route path="/jobs" element={<JobsPage />} />
           <Route path="/jobs/new" element={<NewJobPage />} />
-          <Route path="/jobs/:id/:chapter?" element={<JobPage />} />
+          <Route path="/jobs/:id/:chapter?/:part?" element={<JobPage />} />
+          <Route path="/compare/:id?" element={<ComparePage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/shop" element={<ShopPage />} />
           <Route path="*" element={<Navigate to="/" replace />} />

@@ -70,19 +70,27 @@ def next_step(f: JobFacts) -> NextStep:
         left = f.cells - f.cells_rated
         return NextStep(StepCode.RATE, "reading", f"Rate grid {f.grid_label}", f"{left} of {f.cells} cells to rate")
     if f.coat_is_put_on and not f.drying.all_on:
-        number = f.drying.coats_on + 1
-        if f.drying.ready:
-            return NextStep(StepCode.COAT, "coat", f"Put on coat {number}", f"{f.coat_label}, {number} of "
-                            f"{f.drying.coats_planned}")  # fmt: skip
-        return NextStep(
-            StepCode.WAIT_DRY, "coat", f"Coat {f.drying.coats_on} dries", f"then coat {number}", f.drying.next_at
-        )
+        return _coat_step(f)
     if f.grid is None:
         return NextStep(
             StepCode.DRAW_GRID, "grid", "Draw the test grid",
-            "while the coat dries" if not f.drying.ready else "the coat is ready",
+            "the coat is ready" if f.drying.ready or not f.coat_is_put_on else "while the coat dries",
             None,
         )  # fmt: skip
-    if f.coat_is_put_on and not f.drying.ready:
-        return NextStep(StepCode.WAIT_DRY, "coat", "The coat dries", f"then burn grid {f.grid_label}", f.drying.next_at)
+    if f.coat_is_put_on and not f.drying.burnable:
+        return NextStep(
+            StepCode.WAIT_DRY, "coat", "The coat dries", f"then burn grid {f.grid_label}", f.drying.lead.next_at
+        )
     return NextStep(StepCode.BURN_GRID, "grid", f"Burn grid {f.grid_label}", f"{f.cells} cells on a spare")
+
+
+def _coat_step(f: JobFacts) -> NextStep:
+    lead = f.drying.lead
+    number = lead.coats_on + 1
+    on = f" on pieces {lead.first} to {lead.last}" if len(f.drying.groups) > 1 else ""
+    if lead.ready:
+        return NextStep(
+            StepCode.COAT, "coat", f"Put on coat {number}", f"{f.coat_label}, {number} of {lead.coats_planned}{on}"
+        )
+    then = "then they may be burned" if lead.all_on else f"then coat {number}"
+    return NextStep(StepCode.WAIT_DRY, "coat", f"Coat {lead.coats_on} dries{on}", then, lead.next_at)

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.coat.schedule import coat_steps
+from keencoat.core.coat.schedule import Course, coat_steps
+from keencoat.core.coat.tools import Tool
 from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.piece.round import Piece
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, line_energy_j_mm, minutes_per_dm2
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.units import show
@@ -36,14 +37,14 @@ class RunFacts:
     """What the sheet is made from."""
 
     job: str
-    piece: FlatPiece
+    piece: Piece
     pieces: int
     substrate: Substrate
     process: Process
     machine_name: str
     machine: Machine
-    coat: Coat
-    coats: int
+    course: Course
+    tool: Tool
     lot: str
     setting: Setting
     clean_low: float
@@ -67,7 +68,7 @@ def build_run_sheet(facts: RunFacts) -> RunSheet:
     """The run sheet of a locked setting."""
     gate = tuple(
         SheetLine(item.text, "", item.why, tick=True)
-        for item in safety_gate(facts.machine, facts.substrate, facts.coat)
+        for item in safety_gate(facts.machine, facts.substrate, facts.course.coat)
     )
     return RunSheet(
         facts.job,
@@ -114,24 +115,24 @@ def _base(unit: str, base_unit: str, words: str) -> str:
 
 def _piece_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     p = f.piece
-    size = f"Ø {p.width_mm:g} mm" if p.shape is Shape.DISC else f"{p.width_mm:g} × {p.height_mm:g} mm"
     return (
-        SheetLine("What", f.substrate.label, f"{size}, {p.thickness_mm:g} mm thick"),
+        SheetLine("What", f.substrate.label, f"{piece_size(p)}, {p.thickness_mm:g} mm thick"),
         SheetLine("How many", str(f.pieces)),
         SheetLine("Clean first", "Degrease, wipe with alcohol, let dry; hold it by the edges.", tick=True),
     )
 
 
 def _coat_lines(f: RunFacts) -> tuple[SheetLine, ...]:
-    lines = [SheetLine("Coat", f.coat.label, f"lot {f.lot}" if f.lot else "")]
-    for step in coat_steps(f.coat, f.coats):
+    coat = f.course.coat
+    lines = [SheetLine("Coat", coat.label, f"lot {f.lot}" if f.lot else "")]
+    for step in coat_steps(f.course):
         way = "across the last coat" if step.direction_deg else "along the long side"
         wait = "then it may be burned" if step.then_burn else "then the next coat"
-        if f.coat.is_put_on:
+        if coat.is_put_on:
             lines.append(
                 SheetLine(
                     f"Coat {step.number}",
-                    f"{f.coat.tool}, {way}",
+                    f"{f.tool.label}, {way}",
                     f"{minutes(step.wait_low_min)} to {minutes(step.wait_high_min)}, {wait}",
                     tick=True,
                 )
@@ -145,7 +146,7 @@ def _placing_lines(f: RunFacts) -> tuple[SheetLine, ...]:
         lines.append(SheetLine("Raise it off the bed", "", "flash-back from a honeycomb pits the back", tick=True))
     if f.substrate.family is Family.ACRYLIC:
         lines.append(SheetLine("Peel the film where the coat goes; foil under the sheet", "", tick=True))
-    through = f.coat.key == "black_card"
+    through = f.course.coat.key == "black_card"
     focus = "Focus on the far side, where the card lies" if through else "Focus on the coated surface"
     lines.append(SheetLine(focus, "", tick=True))
     if f.process.mirrored or through:
@@ -157,7 +158,7 @@ def _placing_lines(f: RunFacts) -> tuple[SheetLine, ...]:
 def _inspect_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     return (
         SheetLine("Let it cool", "", "hot glass and metal look like cold ones", tick=True),
-        SheetLine("Take the coat off", f.coat.removal, tick=True),
+        SheetLine("Take the coat off", f.course.coat.removal, tick=True),
         SheetLine("Look", f.process.judge, tick=True),
         SheetLine("Clean is", f.process.clean),
         SheetLine("Too little", f.process.too_little, "slower or more power, in small steps"),
@@ -165,6 +166,17 @@ def _inspect_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     )
 
 
+def piece_size(piece: Piece) -> str:
+    """The size of a piece, in words."""
+    if isinstance(piece, FlatPiece):
+        return (
+            f"Ø {piece.width_mm:g} mm" if piece.shape is Shape.DISC else f"{piece.width_mm:g} × {piece.height_mm:g} mm"
+        )
+    if piece.narrow_mm == piece.diameter_mm:
+        return f"round, Ø {piece.diameter_mm:g} × {piece.height_mm:g} mm"
+    return f"tapered, Ø {piece.diameter_mm:g} to {piece.narrow_mm:g} × {piece.height_mm:g} mm"
+
+
 def minutes(value: float) -> str:
     """Minutes as people say them: “35 min”, “4 h”."""
-    return f"{value:g} min" if value < 120 else f"{value / 60:.2g} h"
+    return f"{value:.3g} min" if value < 120 else f"{value / 60:.2g} h"

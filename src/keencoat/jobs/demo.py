@@ -6,13 +6,19 @@ from datetime import datetime, timedelta
 from django.contrib.auth import get_user_model
 from django.db import transaction
 
+from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
+from keencoat.bench.filmfield import CoatFault
+from keencoat.core.coat.experiment import Arm
 from keencoat.core.grid.formats import CellRating
+from keencoat.core.substrate.processes import find_process
 from keencoat.core.window.model import Rating
 from keencoat.core.window.recommend import Verdict
 from keencoat.jobs.models import Job, TestGrid
 from keencoat.jobs.services.coats import mix_lot, put_coat_on
+from keencoat.jobs.services.experiments import make_experiment
 from keencoat.jobs.services.grids import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.services.jobs import create_job, find_job
+from keencoat.jobs.services.proof import keep_photo
 from keencoat.jobs.services.reading import rate_cell
 from keencoat.jobs.services.window import lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
@@ -44,7 +50,7 @@ def load_demo(now: datetime) -> bool:
     if users.filter(username=DEMO_USER).exists():
         return False
     user = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
-    shop = Workshop.objects.create(name="Garden workshop")
+    shop = Workshop.objects.create(name="Garden workshop", simulated_sensor=True)
     Membership.objects.create(user=user, workshop=shop)
     blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", **_BLUE)
     co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", **_CO2)
@@ -74,14 +80,44 @@ def load_demo(now: datetime) -> bool:
         shop, blue, now - timedelta(hours=3), "Trail markers, fern walk", "white_glazed_tile", "fuse", "tio2_glue",
         shape="rectangle", width_mm=98, height_mm=98, thickness_mm=6.5, coats=2, pieces=16,
     )  # fmt: skip
-    mix_lot(shop, markers.pk, "sieved twice, no lumps", now - timedelta(minutes=40))
-    put_coat_on(shop, markers.pk, 1, now - timedelta(minutes=26), now)
+    mix_lot(shop, markers.pk, "sieved twice, no lumps", now - timedelta(minutes=50))
+    put_coat_on(shop, markers.pk, 1, now, now - timedelta(minutes=34), (1, 10))
+    put_coat_on(shop, markers.pk, 1, now, now - timedelta(minutes=22), (11, 18))
 
     _job(
         shop, co2, now - timedelta(hours=1), "Bed labels, kitchen garden", "powder_coated_steel", "ablate",
         "powder_coat", shape="rectangle", width_mm=140, height_mm=60, thickness_mm=2, coats=1, pieces=40,
     )  # fmt: skip
+    tiles = _job(
+        shop, blue, now - timedelta(hours=30), "Colour tiles, herb spiral", "painted_tile", "reveal", "colour_stack",
+        shape="rectangle", width_mm=98, height_mm=98, thickness_mm=6.5, coats=4, pieces=6,
+    )  # fmt: skip
+    for number in range(1, 5):
+        put_coat_on(shop, tiles.pk, number, now, now - timedelta(hours=12 - number))
+    _compared_coats(shop, cloches, now - timedelta(days=4))
+    _photographed(shop, signs, now - timedelta(days=1, hours=4))
     return True
+
+
+def _compared_coats(shop: Workshop, like: Job, at: datetime) -> None:
+    """Two coats on spares of the cloches, rated: brushed tempera has the wider window, by invention."""
+    base = {name: getattr(like, name) for name in ("shape", "width_mm", "height_mm", "thickness_mm", "margin_mm",
+            "substrate", "process", "machine_id", "interval_mm")} | {"tool": ""}  # fmt: skip
+    arms = [Arm("tempera_brushed", "foam_brush", 2), Arm("tempera_sprayed", "gun", 1), Arm("chalk", "pen", 2)]
+    experiment = make_experiment(shop, "Cloche coats", base, arms, 1, 8, at)
+    bounds = [_Bounds(1.3, 5.5, 0.5), _Bounds(1.1, 4.6, 0.5), _Bounds(1.6, 2.2, 0.5)]
+    for job, bound in zip(experiment.arms.order_by("id"), bounds, strict=True):
+        _coat_fully(shop, job, at)
+        grid = job.grids.get()
+        burn_grid(shop, grid.pk, at + timedelta(hours=6))
+        _rate(shop, grid, bound, at + timedelta(hours=7))
+
+
+def _photographed(shop: Workshop, job: Job, at: datetime) -> None:
+    """A simulated photo of a streaked coat, marked as such."""
+    setup = ShotSetup(Lamp.BEHIND, job.width_mm - 6, job.height_mm - 6, mean_film_um=24.0)
+    shot = shoot_coat(CoatFault.STREAKED, setup, 11)
+    keep_photo(shop, job.pk, shot.coated, shot.bare, 1, at, simulated=True)
 
 
 def _job(
@@ -89,7 +125,7 @@ def _job(
 ) -> Job:
     values = {
         "name": name, "substrate": substrate, "process": process, "machine_id": machine.pk, "coat": coat,
-        "margin_mm": 3.0, "spares": 2, "interval_mm": 0.1,
+        "margin_mm": 3.0, "spares": 2, "interval_mm": 0.1, "tool": "",
     }  # fmt: skip
     return create_job(shop, values | piece, at)
 
@@ -97,19 +133,26 @@ def _job(
 def _coat_fully(shop: Workshop, job: Job, at: datetime) -> None:
     mix_lot(shop, job.pk, "", at)
     for number in range(1, job.coats + 1):
-        put_coat_on(shop, job.pk, number, at + timedelta(minutes=25 * number), at + timedelta(minutes=25 * number))
+        put_coat_on(shop, job.pk, number, at + timedelta(minutes=25 * number))
 
 
 def _rated_grid(shop: Workshop, job: Job, cells: int, bounds: _Bounds, at: datetime) -> None:
     drawn = draw_grid(shop, job.pk, GridWish(TestGrid.Kind.CROSSED, cells, job.interval_mm, 1), at)
     burn_grid(shop, drawn.pk, at + timedelta(minutes=20))
-    for cell in find_grid(shop, drawn.pk).cells.all():
+    _rate(shop, drawn, bounds, at + timedelta(minutes=50))
+
+
+def _rate(shop: Workshop, drawn: TestGrid, bounds: _Bounds, at: datetime) -> None:
+    grid = find_grid(shop, drawn.pk)
+    job = grid.job
+    fault = next(d for d in ("pinholes", "chips") if d in find_process(job.process).defects)
+    for cell in grid.cells.all():
         energy = job.machine.rated_w * cell.power_pct / 100 / (cell.speed_mm_s * cell.interval_mm)
         dwell_factor = (1000 * job.machine.spot_mm / cell.speed_mm_s) ** bounds.power
         if energy > bounds.harsh_from * dwell_factor:
-            seen = CellRating(cell.code, Rating.HARSH, ("pinholes",))
+            seen = CellRating(cell.code, Rating.HARSH, (fault,))
         elif energy > bounds.clean_from * dwell_factor:
             seen = CellRating(cell.code, Rating.CLEAN)
         else:
             seen = CellRating(cell.code, Rating.FAINT, ("coat_left",))
-        rate_cell(shop, drawn.pk, seen, cell.version, at + timedelta(minutes=50))
+        rate_cell(shop, drawn.pk, seen, cell.version, at)

@@ -5,13 +5,14 @@ from datetime import datetime
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
-from keencoat.core.coat.catalogue import COATS
+from keencoat.core.coat.recipes import Coat
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.logbook.models import LogEntry
 from keencoat.logbook.services import find_entries
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Key, Note
+from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["logbook"])
 PAGE = 100
@@ -49,16 +50,17 @@ class EntriesOut(Schema):
     entries: list[EntryOut]
 
 
-def _entry(entry: LogEntry) -> EntryOut:
+def _entry(entry: LogEntry, shelf: dict[str, Coat]) -> EntryOut:
     return EntryOut(
         id=entry.pk, job_id=entry.job_id, job_name=entry.job_name, kind=entry.kind, at=entry.at, text=entry.text,
         substrate=SUBSTRATES[entry.substrate].label, process=PROCESSES[entry.process].label,
-        coat=COATS[entry.coat].label, machine=entry.machine, figures=entry.figures,
+        coat=shelf[entry.coat].label, machine=entry.machine, figures=entry.figures,
     )  # fmt: skip
 
 
 @router.get("/logbook", response=EntriesOut)
 def search(request: HttpRequest, wanted: Query[Wanted]) -> EntriesOut:
     """Find log entries, newest first."""
-    found = find_entries(workshop_of(request), **wanted.model_dump())
-    return EntriesOut(total=found.count(), entries=[_entry(e) for e in found[:PAGE]])
+    workshop = workshop_of(request)
+    found, shelf = find_entries(workshop, **wanted.model_dump()), shelf_of(workshop)
+    return EntriesOut(total=found.count(), entries=[_entry(e, shelf) for e in found[:PAGE]])

@@ -3,7 +3,6 @@
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
-from keencoat.core.coat.catalogue import COATS
 from keencoat.core.grid.design import SHAPES_BY_CELLS
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.quantities.units import UNITS
@@ -15,6 +14,7 @@ from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Name
 from keencoat.shop.models import Machine
 from keencoat.shop.services import save_machine, set_scatter
+from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["shop"])
 
@@ -85,7 +85,7 @@ class CoatOut(Schema):
 
     key: str
     label: str
-    tool: str
+    tools: list[str]
     colour: str
     why: str
     coats: int
@@ -146,9 +146,9 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
             for p in PROCESSES.values()
         ],
         "coats": [
-            CoatOut(key=c.key, label=c.label, tool=c.tool, colour=c.colour, why=c.why,
+            CoatOut(key=c.key, label=c.label, tools=list(c.tools), colour=c.colour, why=c.why,
                     coats=round(c.coats.value.plan), film_um=c.dry_um_per_coat.value, removal=c.removal)
-            for c in COATS.values()
+            for c in shelf_of(workshop_of(request)).values()
         ],
         "units": list(UNITS.values()),
         "defects": [{"key": k, "label": v} for k, v in DEFECTS.items()],

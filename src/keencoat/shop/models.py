@@ -1,8 +1,12 @@
-"""What a workshop owns: its people, its machines, its scatter."""
+"""What a workshop owns: its people, its machines, its scatter, its own coats and prices, the air in its room."""
 
 from django.conf import settings
 from django.db import models
 
+from keencoat.core.coat.opacity import WANTED_DENSITY
+from keencoat.core.coat.own import coat_from_facts
+from keencoat.core.coat.recipes import Coat
+from keencoat.core.coat.room import Air
 from keencoat.core.quantities import setting as core
 from keencoat.core.window.predict import Scatter
 from keencoat.core.window.recommend import WANTED_SHARE
@@ -18,6 +22,9 @@ class Workshop(models.Model):
     power_cv = models.FloatField(default=_USUAL.power_cv)
     focus_cv = models.FloatField(default=_USUAL.focus_cv)
     wanted_share = models.FloatField(default=WANTED_SHARE)
+    wanted_density = models.FloatField(default=WANTED_DENSITY.value)
+    currency = models.CharField(max_length=3, default="€")
+    simulated_sensor = models.BooleanField(default=False)
 
     def __str__(self) -> str:
         return self.name
@@ -69,6 +76,61 @@ class Machine(models.Model):
     def to_core(self) -> core.Machine:
         """The machine as core knows it; raises BadValueError if a figure cannot be."""
         return machine_of(self.facts())
+
+
+class OwnCoat(models.Model):
+    """A coat that the workshop invented. Never changed: another recipe is another coat; an old one can be put away."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="own_coats")
+    name = models.CharField(max_length=60)
+    facts = models.JSONField()
+    put_away = models.BooleanField(default=False)
+    added_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="own_coat_name_once"),)
+
+    def __str__(self) -> str:
+        return self.name
+
+    def to_core(self) -> Coat:
+        """The coat as core knows it."""
+        return coat_from_facts(self.facts, key=f"own-{self.pk}")
+
+
+class IngredientPrice(models.Model):
+    """What a pack of an ingredient costs this workshop."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="prices")
+    ingredient = models.CharField(max_length=60)
+    pack_ml = models.FloatField()
+    amount = models.FloatField()
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("workshop", "ingredient"), name="price_once"),)
+
+    def __str__(self) -> str:
+        return f"{self.ingredient}: {self.amount:g} for {self.pack_ml:g} ml"
+
+
+class RoomNote(models.Model):
+    """A room reading that somebody typed in."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="room_notes")
+    at = models.DateTimeField()
+    temperature_c = models.FloatField()
+    humidity_pct = models.FloatField()
+
+    class Meta:
+        ordering = ("at",)
+
+    def __str__(self) -> str:
+        return f"{self.temperature_c:g} °C, {self.humidity_pct:g} %"
+
+    def air(self) -> Air:
+        """The air as core knows it."""
+        return Air(self.temperature_c, self.humidity_pct)
 
 
 def machine_of(facts: dict[str, str | float]) -> core.Machine:

@@ -3,10 +3,12 @@
 from ninja import NinjaAPI, Swagger
 from ninja.security import django_auth
 
-from keencoat.jobs.api import bench, coats, grids, jobs, runs, window
+from keencoat.jobs.api import bench, coats, experiments, grids, jobs, proof, runs, window
 from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
+from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
+from keencoat.shop.shelf_api import router as shelf_router
 from keencoat.site.problems import handle_problems
 
 api = NinjaAPI(
@@ -20,9 +22,13 @@ api = NinjaAPI(
 handle_problems(api)
 api.add_router("", session_router)
 api.add_router("", shop_router)
+api.add_router("", shelf_router)
+api.add_router("", room_router)
 api.add_router("", bench.router)
 api.add_router("", jobs.router)
 api.add_router("", coats.router)
+api.add_router("", proof.router)
+api.add_router("", experiments.router)
 api.add_router("", grids.router)
 api.add_router("", window.router)
 api.add_router("", runs.router)

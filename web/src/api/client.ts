@@ -63,14 +63,31 @@ export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
   return (await call).data as T
 }
 
-export async function uploadRatings(gridId: number, file: File): Promise<Schema<'GridOut'>> {
+/** Sends files; refusals are thrown as ProblemError. */
+async function upload<T>(path: string, parts: Record<string, File | string | number | null>): Promise<T> {
   const form = new FormData()
-  form.append('file', file)
-  const response = await fetch(`/api/grids/${gridId}/ratings`, {
-    method: 'POST',
-    body: form,
-    headers: { 'X-CSRFToken': csrfToken() },
+  for (const [name, part] of Object.entries(parts))
+    if (part !== null) form.append(name, part instanceof File ? part : String(part))
+  const headers = { 'X-CSRFToken': csrfToken() }
+  const response = await fetch(path, { method: 'POST', body: form, headers }).catch(() => {
+    throw new ProblemError(
+      'The upload did not arrive.',
+      0,
+      '',
+      'Is the server running? The file is still here.',
+    )
   })
   if (!response.ok) throw await asProblem(response)
-  return (await response.json()) as Schema<'GridOut'>
+  return (await response.json()) as T
 }
+
+export const uploadRatings = (gridId: number, file: File) =>
+  upload<Schema<'GridOut'>>(`/api/grids/${gridId}/ratings`, { file })
+
+export const uploadCoatPhoto = (
+  jobId: number,
+  parts: { photo: File; bare: File | null; piece: number | null },
+) => upload<Schema<'CoatPhotoOut'>>(`/api/jobs/${jobId}/coat/photos`, parts)
+
+export const uploadHoldUp = (jobId: number, parts: { bare: File; coated: File; coats: number }) =>
+  upload<Schema<'ProofOut'>>(`/api/jobs/${jobId}/coat/holdup-photos`, parts)

@@ -24,10 +24,41 @@ export const useJob = (id: number) =>
     refetchInterval: 30_000,
   })
 
-export const useCoatPlan = (id: number) =>
+export const useCoatPlan = (id: number, jar_ml: number | null = null) =>
   useQuery({
-    queryKey: ['job', id, 'coat'],
-    queryFn: () => body(api.GET('/api/jobs/{job_id}/coat', path(id))),
+    queryKey: ['job', id, 'coat', jar_ml],
+    queryFn: () =>
+      body(
+        api.GET('/api/jobs/{job_id}/coat', {
+          params: { path: { job_id: id }, query: jar_ml === null ? {} : { jar_ml } },
+        }),
+      ),
+    refetchInterval: 60_000,
+    placeholderData: (last) => last,
+  })
+
+export const useOffers = (id: number) =>
+  useQuery({
+    queryKey: ['job', id, 'offers'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/coat/offers', path(id))),
+  })
+
+export const useProof = (id: number) =>
+  useQuery({
+    queryKey: ['job', id, 'proof'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/coat/proof', path(id))),
+  })
+
+export const useExperiments = () =>
+  useQuery({ queryKey: ['experiments'], queryFn: () => body(api.GET('/api/experiments')) })
+
+export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => body(api.GET('/api/shelf')) })
+
+export const useRoom = () =>
+  useQuery({
+    queryKey: ['room'],
+    queryFn: () => body(api.GET('/api/room')),
+    refetchInterval: 120_000,
   })
 
 export const useGrids = (id: number) =>

@@ -64,6 +64,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coat/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Photo
+         * @description Throw a photo away.
+         */
+        delete: operations["keencoat_jobs_api_proof_remove_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coat/photos/{photo_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Again
+         * @description Measure a kept photo with corners marked by hand, or found anew.
+         */
+        post: operations["keencoat_jobs_api_proof_measure_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coat/photos/{photo_id}/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo File
+         * @description A picture of a kept photo: original, bare, view (small, the right way up), or upright (squared up).
+         */
+        get: operations["keencoat_jobs_api_proof_photo_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Experiments
+         * @description The workshop's experiments, the newest first.
+         */
+        get: operations["keencoat_jobs_api_experiments_list_experiments"];
+        put?: never;
+        /**
+         * Add Experiment
+         * @description Plan an experiment on pieces like those of a job.
+         */
+        post: operations["keencoat_jobs_api_experiments_add_experiment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments/{experiment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Experiment
+         * @description An experiment as it stands.
+         */
+        get: operations["keencoat_jobs_api_experiments_read_experiment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grids/{grid_id}/burned": {
         parameters: {
             query?: never;
@@ -221,12 +325,92 @@ export interface paths {
         };
         /**
          * Read Coat Plan
-         * @description What to mix, how to put it on, where it stands.
+         * @description What to mix (scaled to a jar, if one is given), how to put it on, where it stands.
          */
         get: operations["keencoat_jobs_api_coats_read_coat_plan"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Coat
+         * @description Take a coat for the job.
+         */
+        post: operations["keencoat_jobs_api_coats_take_coat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/holdup-photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Holdup Photos
+         * @description Record a hold-up test by two photos at the same exposure.
+         */
+        post: operations["keencoat_jobs_api_proof_add_holdup_photos"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/holdups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Holdup
+         * @description Record a hold-up test by lux readings.
+         */
+        post: operations["keencoat_jobs_api_proof_add_holdup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/holdups/{test_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Holdup
+         * @description Throw a hold-up test away.
+         */
+        delete: operations["keencoat_jobs_api_proof_remove_holdup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -252,6 +436,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/coat/lots/{lot_id}/label.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lot Label
+         * @description The jar label of a lot, to print.
+         */
+        get: operations["keencoat_jobs_api_coats_lot_label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Offers
+         * @description The coats that work, side by side; what won't; where makers disagree.
+         */
+        get: operations["keencoat_jobs_api_coats_read_offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Photo
+         * @description Keep a photo of a coated piece and measure it; with one of the bare piece, if there is one.
+         */
+        post: operations["keencoat_jobs_api_proof_add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/practice-shot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practice Shot
+         * @description Try it: a simulated photo of a coat with the given fault. It never counts as evidence.
+         */
+        post: operations["keencoat_jobs_api_proof_practice_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Proof
+         * @description Photos, hold-up tests, and what they say.
+         */
+        get: operations["keencoat_jobs_api_proof_read_proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/coat/stamps": {
         parameters: {
             query?: never;
@@ -263,7 +547,7 @@ export interface paths {
         put?: never;
         /**
          * Stamp Coat
-         * @description Say that a coat is on.
+         * @description Say that a coat is on: on all pieces, or on a run of them.
          */
         post: operations["keencoat_jobs_api_coats_stamp_coat"];
         delete?: never;
@@ -272,7 +556,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/coat/stamps/{number}": {
+    "/api/jobs/{job_id}/coat/stamps/{stamp_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -284,9 +568,29 @@ export interface paths {
         post?: never;
         /**
          * Unstamp Coat
-         * @description Take the last coat's stamp back.
+         * @description Take a stamp back.
          */
         delete: operations["keencoat_jobs_api_coats_unstamp_coat"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/coat/stamps/{stamp_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Say that a coat is dry, or still wet: it corrects this coat's times.
+         */
+        post: operations["keencoat_jobs_api_coats_look"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -310,6 +614,26 @@ export interface paths {
          * @description Store a grid; it replaces one that was drawn and never burned.
          */
         post: operations["keencoat_jobs_api_grids_draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/grids/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Again
+         * @description Draw an arm's grid once more, for its next piece.
+         */
+        post: operations["keencoat_jobs_api_experiments_draw_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -500,6 +824,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Room
+         * @description The room as read last.
+         */
+        get: operations["keencoat_shop_room_api_read_room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Reading
+         * @description Store a reading; drying times follow it from now on.
+         */
+        post: operations["keencoat_shop_room_api_add_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/sensor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Sensor
+         * @description Switch the simulated sensor on or off.
+         */
+        put: operations["keencoat_shop_room_api_set_sensor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scatter": {
         parameters: {
             query?: never;
@@ -572,10 +956,173 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Shelf
+         * @description What stands on the shelf.
+         */
+        get: operations["keencoat_shop_shelf_api_read_shelf"];
+        /**
+         * Change Shelf
+         * @description Set the currency sign and the wanted density.
+         */
+        put: operations["keencoat_shop_shelf_api_change_shelf"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/coats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Coat
+         * @description Put an own coat on the shelf.
+         */
+        post: operations["keencoat_shop_shelf_api_add_coat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/coats/{coat_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Coat
+         * @description Take an own coat off the shelf.
+         */
+        delete: operations["keencoat_shop_shelf_api_remove_coat"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Price
+         * @description Say what a pack costs here.
+         */
+        put: operations["keencoat_shop_shelf_api_change_price"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AirFindingOut
+         * @description What the air means for coating.
+         */
+        AirFindingOut: {
+            /** Code */
+            code: string;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Fix */
+            fix: string;
+            /** Message */
+            message: string;
+            severity: components["schemas"]["Severity"];
+            /** Source */
+            source: string;
+        };
+        /**
+         * AirIn
+         * @description A reading, typed in or sent by a sensor.
+         */
+        AirIn: {
+            /** Humidity Pct */
+            humidity_pct: number;
+            /** Temperature C */
+            temperature_c: number;
+        };
+        /**
+         * ArmIn
+         * @description One way to coat.
+         */
+        ArmIn: {
+            /** Coat */
+            coat: string;
+            /** Coats */
+            coats: number;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+        };
+        /**
+         * ArmOut
+         * @description An arm as it stands.
+         */
+        ArmOut: {
+            /** Best */
+            best: number;
+            /** Cells */
+            cells: number;
+            /** Clean */
+            clean: number;
+            /** Fastest Clean Mm S */
+            fastest_clean_mm_s: number | null;
+            /** High */
+            high: number;
+            job: components["schemas"]["JobOut"];
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Pieces */
+            pieces: number;
+            /** Share */
+            share: number;
+        };
+        /**
+         * AssignmentOut
+         * @description Which piece gets which arm.
+         */
+        AssignmentOut: {
+            /** Arm */
+            arm: number;
+            /** Piece */
+            piece: number;
+        };
         /**
          * BeamSource
          * @description The three kinds of beam, by wavelength.
@@ -584,7 +1131,7 @@ export interface components {
         BeamSource: "blue" | "near_infrared" | "co2";
         /**
          * BenchOut
-         * @description The Bench: what is next, what dries, what waits, what was locked last.
+         * @description The Bench: what is next, what dries, what waits, the room, and the plan for the hands.
          */
         BenchOut: {
             /** Jobs */
@@ -594,6 +1141,9 @@ export interface components {
              * Format: date-time
              */
             now: string;
+            room: components["schemas"]["RoomOut"];
+            /** Turns */
+            turns: components["schemas"]["TurnOut"][];
         };
         /**
          * BoundaryOut
@@ -607,6 +1157,12 @@ export interface components {
             /** Mid Pct */
             mid_pct: number[];
         };
+        /**
+         * Carrier
+         * @description What must leave the coat before it may be burned.
+         * @enum {string}
+         */
+        Carrier: "water" | "alcohol" | "solvent" | "none";
         /**
          * Catalogue
          * @description What Keen Coat knows, for drawing choices.
@@ -628,6 +1184,18 @@ export interface components {
             substrates: components["schemas"]["SubstrateOut"][];
             /** Units */
             units: components["schemas"]["UnitOut"][];
+        };
+        /**
+         * CautionOut
+         * @description One thing to mind, at its step: mix, apply or dry.
+         */
+        CautionOut: {
+            /** Code */
+            code: string;
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
         };
         /**
          * CellOut
@@ -699,6 +1267,27 @@ export interface components {
             processes: string[];
         };
         /**
+         * CoatChoiceIn
+         * @description The coat to take, and the job's version it was read at.
+         */
+        CoatChoiceIn: {
+            /** Coat */
+            coat: string;
+            /** Coats */
+            coats: number;
+            /** Film Um */
+            film_um?: number | null;
+            /** Last Wait Min */
+            last_wait_min?: number | null;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * CoatOffer
          * @description A coat that helps, with the reason.
          */
@@ -731,58 +1320,100 @@ export interface components {
             label: string;
             /** Removal */
             removal: string;
-            /** Tool */
-            tool: string;
+            /** Tools */
+            tools: string[];
             /** Why */
             why: string;
         };
         /**
+         * CoatPhotoOut
+         * @description A kept photo, and what was measured on it.
+         */
+        CoatPhotoOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Cv */
+            cv: number | null;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Has Bare */
+            has_bare: boolean;
+            /** Id */
+            id: number;
+            /** Piece */
+            piece: number | null;
+            /** Points */
+            points: components["schemas"]["Spot"][] | null;
+            reading: components["schemas"]["ReadingOut"] | null;
+            /** Simulated */
+            simulated: boolean;
+            trouble: components["schemas"]["TroubleOut"] | null;
+        };
+        /**
          * CoatPlan
-         * @description The Coat chapter: what to mix, how to put it on, where it stands.
+         * @description The Coat chapter: what to mix, how to put it on, where it stands, what to mind.
          */
         CoatPlan: {
             /** Carrier */
             carrier: string;
             /** Cautions */
-            cautions: string[];
+            cautions: components["schemas"]["CautionOut"][];
             /** Coated Cm2 */
             coated_cm2: number;
             /** Colour */
             colour: string;
+            correction: components["schemas"]["CorrectionOut"];
+            /** Currency */
+            currency: string;
             drying: components["schemas"]["DryingOut"];
+            /** Drying Factor */
+            drying_factor: number;
+            /** Film Um */
+            film_um: number;
+            /** Heats */
+            heats: components["schemas"]["HeatOut"][];
             /** Lots */
             lots: components["schemas"]["LotOut"][];
             mix: components["schemas"]["MixOut"] | null;
             /** Mix Source */
             mix_source: string;
+            /** Mixed */
+            mixed: boolean;
             /** Pieces */
             pieces: number;
             /** Put On */
             put_on: boolean;
             /** Removal */
             removal: string;
+            room: components["schemas"]["RoomOut"];
             /** Spares */
             spares: number;
             /** Steps */
             steps: components["schemas"]["CoatStepOut"][];
             /** Times Source */
             times_source: string;
-            /** Tool */
-            tool: string;
+            tool: components["schemas"]["ToolOut"];
+            /** Touch Safe */
+            touch_safe: boolean;
+            /** Turns */
+            turns: components["schemas"]["TurnOut"][];
             /** Why */
             why: string;
         };
         /**
          * CoatStepOut
-         * @description One coat.
+         * @description One coat: its direction, its waits in the reference air, and the stamps of it so far.
          */
         CoatStepOut: {
             /** Direction Deg */
             direction_deg: number;
             /** Number */
             number: number;
-            /** Put On At */
-            put_on_at: string | null;
+            /** Stamps */
+            stamps: components["schemas"]["StampOut"][];
             /** Then Burn */
             then_burn: boolean;
             /** Wait High Min */
@@ -791,6 +1422,37 @@ export interface components {
             wait_low_min: number;
             /** Wait Min */
             wait_min: number;
+        };
+        /**
+         * CorrectionOut
+         * @description How this shop differs from the model for this coat.
+         */
+        CorrectionOut: {
+            /** Factor */
+            factor: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Records */
+            records: number;
+        };
+        /**
+         * DarknessOut
+         * @description How many coats the wanted density takes.
+         */
+        DarknessOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            per_coat: components["schemas"]["RangeOut"];
+            /** Plan */
+            plan: number;
+            /** Source */
+            source: string;
+            /** Wanted */
+            wanted: number;
         };
         /**
          * Demo
@@ -803,18 +1465,38 @@ export interface components {
             user: string;
         };
         /**
+         * DisagreementOut
+         * @description A question that makers answer differently.
+         */
+        DisagreementOut: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
+        };
+        /**
          * DryingOut
-         * @description Where a coat stands.
+         * @description Where a coat stands: its leading group, and all groups. `all_on`: every coat is on every piece.
          */
         DryingOut: {
             /** All On */
             all_on: boolean;
+            /** Burnable */
+            burnable: number;
             /** Coats On */
             coats_on: number;
             /** Coats Planned */
             coats_planned: number;
             /** Earliest At */
             earliest_at: string | null;
+            /** First */
+            first: number;
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Last */
+            last: number;
             /** Latest At */
             latest_at: string | null;
             /** Next At */
@@ -828,6 +1510,8 @@ export interface components {
             put_on_at: string | null;
             /** Ready */
             ready: boolean;
+            /** Seen Dry */
+            seen_dry: boolean;
         };
         /**
          * EdgeLabel
@@ -881,6 +1565,84 @@ export interface components {
             substrate: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ExperimentIn
+         * @description An experiment: the piece and process of a job, and the ways to compare on it.
+         */
+        ExperimentIn: {
+            /** Arms */
+            arms: components["schemas"]["ArmIn"][];
+            /**
+             * Cells
+             * @default 8
+             */
+            cells: number;
+            /** Like Job */
+            like_job: number;
+            /** Name */
+            name: string;
+            /**
+             * Replicates
+             * @default 1
+             */
+            replicates: number;
+        };
+        /**
+         * ExperimentOut
+         * @description An experiment as it stands.
+         */
+        ExperimentOut: {
+            /** Arms */
+            arms: components["schemas"]["ArmOut"][];
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Order */
+            order: components["schemas"]["AssignmentOut"][];
+            /** Replicates */
+            replicates: number;
+        };
+        /**
+         * FaceOut
+         * @description What the beam meets: the piece itself, or the wall of a round one, unrolled.
+         */
+        FaceOut: {
+            /** Height Mm */
+            height_mm: number;
+            /** Margin Mm */
+            margin_mm: number;
+            /** Narrow Mm */
+            narrow_mm: number;
+            shape: components["schemas"]["Shape"];
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * FaultOut
+         * @description A fault, mm from the upper left corner of the face.
+         */
+        FaultOut: {
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Film */
+            film: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Kind */
+            kind: string;
+            /** Width Mm */
+            width_mm: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
         };
         /**
          * FindingOut
@@ -1015,6 +1777,83 @@ export interface components {
             passes: number;
         };
         /**
+         * GroupOut
+         * @description Pieces that stand alike.
+         */
+        GroupOut: {
+            /** Coats On */
+            coats_on: number;
+            /** Coats Planned */
+            coats_planned: number;
+            /** Earliest At */
+            earliest_at: string | null;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Latest At */
+            latest_at: string | null;
+            /** Next At */
+            next_at: string | null;
+            /** Put On At */
+            put_on_at: string | null;
+            /** Ready */
+            ready: boolean;
+            /** Seen Dry */
+            seen_dry: boolean;
+        };
+        /**
+         * Heat
+         * @description What helps a coat to dry.
+         * @enum {string}
+         */
+        Heat: "none" | "warm_plate" | "hairdryer";
+        /**
+         * HeatOut
+         * @description A heat that may help this coat to dry.
+         */
+        HeatOut: {
+            key: components["schemas"]["Heat"];
+            /** Label */
+            label: string;
+        };
+        /**
+         * HoldUpIn
+         * @description Lux through the bare piece and through so many coats.
+         */
+        HoldUpIn: {
+            /** Bare */
+            bare: number;
+            /** Coated */
+            coated: number;
+            /** Coats */
+            coats: number;
+        };
+        /**
+         * HoldUpOut
+         * @description A hold-up test.
+         */
+        HoldUpOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Bare */
+            bare: number;
+            /** Coated */
+            coated: number;
+            /** Coats */
+            coats: number;
+            density: components["schemas"]["RangeOut"];
+            /** Id */
+            id: number;
+            /** Job Id */
+            job_id: number;
+            /** Way */
+            way: string;
+        };
+        /**
          * JobChange
          * @description A job's description, and the version it was read at.
          */
@@ -1023,16 +1862,25 @@ export interface components {
             coat: string;
             /** Coats */
             coats: number;
+            /** Film Um */
+            film_um?: number | null;
             /** Height Mm */
             height_mm: number;
             /** Interval Mm */
             interval_mm: number;
+            /** Last Wait Min */
+            last_wait_min?: number | null;
             /** Machine Id */
             machine_id: number;
             /** Margin Mm */
             margin_mm: number;
             /** Name */
             name: string;
+            /**
+             * Narrow Mm
+             * @default 0
+             */
+            narrow_mm: number;
             /** Pieces */
             pieces: number;
             /** Process */
@@ -1044,6 +1892,11 @@ export interface components {
             substrate: string;
             /** Thickness Mm */
             thickness_mm: number;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
             /** Version */
             version: number;
             /** Width Mm */
@@ -1058,16 +1911,25 @@ export interface components {
             coat: string;
             /** Coats */
             coats: number;
+            /** Film Um */
+            film_um?: number | null;
             /** Height Mm */
             height_mm: number;
             /** Interval Mm */
             interval_mm: number;
+            /** Last Wait Min */
+            last_wait_min?: number | null;
             /** Machine Id */
             machine_id: number;
             /** Margin Mm */
             margin_mm: number;
             /** Name */
             name: string;
+            /**
+             * Narrow Mm
+             * @default 0
+             */
+            narrow_mm: number;
             /** Pieces */
             pieces: number;
             /** Process */
@@ -1079,6 +1941,11 @@ export interface components {
             substrate: string;
             /** Thickness Mm */
             thickness_mm: number;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
             /** Width Mm */
             width_mm: number;
         };
@@ -1093,15 +1960,22 @@ export interface components {
             coat: string;
             /** Coat Colour */
             coat_colour: string;
+            /** Coat Cv */
+            coat_cv: number | null;
             /** Coat Label */
             coat_label: string;
             /** Coat Put On */
             coat_put_on: boolean;
+            /** Coated Cm2 */
+            coated_cm2: number;
             /** Coats */
             coats: number;
             drying: components["schemas"]["DryingOut"];
+            /** Experiment Id */
+            experiment_id: number | null;
+            face: components["schemas"]["FaceOut"];
             /** Film Um */
-            film_um: number;
+            film_um?: number | null;
             grid: components["schemas"]["GridShort"] | null;
             /** Height Mm */
             height_mm: number;
@@ -1109,6 +1983,10 @@ export interface components {
             id: number;
             /** Interval Mm */
             interval_mm: number;
+            /** Last Wait Min */
+            last_wait_min?: number | null;
+            /** Layer Um */
+            layer_um: number;
             locked: components["schemas"]["LockedOut"] | null;
             /** Machine */
             machine: string;
@@ -1118,6 +1996,11 @@ export interface components {
             margin_mm: number;
             /** Name */
             name: string;
+            /**
+             * Narrow Mm
+             * @default 0
+             */
+            narrow_mm: number;
             next: components["schemas"]["StepOut"];
             /** Pieces */
             pieces: number;
@@ -1135,6 +2018,13 @@ export interface components {
             substrate_label: string;
             /** Thickness Mm */
             thickness_mm: number;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /** Tool Label */
+            tool_label: string;
             /**
              * Updated At
              * Format: date-time
@@ -1207,6 +2097,16 @@ export interface components {
             version: number;
         };
         /**
+         * LookIn
+         * @description Found dry, or still wet, at `at` or now.
+         */
+        LookIn: {
+            /** At */
+            at?: string | null;
+            /** Dry */
+            dry: boolean;
+        };
+        /**
          * LotIn
          * @description A mixed lot.
          */
@@ -1222,12 +2122,18 @@ export interface components {
          * @description A mixed lot.
          */
         LotOut: {
+            /** Amounts G */
+            amounts_g: {
+                [key: string]: number;
+            };
             /** Amounts Ml */
             amounts_ml: {
                 [key: string]: number;
             };
             /** Code */
             code: string;
+            /** Id */
+            id: number;
             /**
              * Mixed At
              * Format: date-time
@@ -1339,32 +2245,272 @@ export interface components {
             too_much: components["schemas"]["BoundaryOut"];
         };
         /**
+         * MarkCostOut
+         * @description What the measured variation costs at a setting.
+         */
+        MarkCostOut: {
+            /** Clean Measured */
+            clean_measured: number;
+            /** Clean Usual */
+            clean_usual: number;
+            /** Interval Mm */
+            interval_mm: number;
+            /** Measured Cv */
+            measured_cv: number;
+            /** Passes */
+            passes: number;
+            /** Power Pct */
+            power_pct: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            /** Usual Cv */
+            usual_cv: number;
+        };
+        /**
+         * MarkedIn
+         * @description Corners marked by hand, as shares of the picture; null finds them anew.
+         */
+        MarkedIn: {
+            /** Points */
+            points?: components["schemas"]["Spot"][] | null;
+        };
+        /**
          * MixOut
          * @description What to mix.
          */
         MixOut: {
+            /** Cost */
+            cost: number;
             /** Dry Film Um */
             dry_film_um: number;
             /** High Ml */
             high_ml: number;
+            /** Jars */
+            jars: number;
             /** Low Ml */
             low_ml: number;
+            /** Pack Of */
+            pack_of: string;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+            /** Per Piece Coat G */
+            per_piece_coat_g: number;
             /** Per Piece Coat Ml */
             per_piece_coat_ml: number;
+            /** Pieces Per Pack */
+            pieces_per_pack: number;
+            /** Total G */
+            total_g: number;
             /** Total Ml */
             total_ml: number;
+        };
+        /**
+         * Motion
+         * @description How the hand moves; decides the picture of a step.
+         * @enum {string}
+         */
+        Motion: "brush" | "spray" | "wipe" | "lay";
+        /**
+         * OfferOut
+         * @description A coat that works, with what it asks for this batch.
+         */
+        OfferOut: {
+            /** Absorbs */
+            absorbs: string;
+            /** Coat */
+            coat: string;
+            /** Coats */
+            coats: number;
+            /** Cost */
+            cost: number;
+            /** Hands Min */
+            hands_min: number;
+            /** Hazards */
+            hazards: string[];
+            /** Label */
+            label: string;
+            log: components["schemas"]["OwnLogOut"];
+            /** Ready H */
+            ready_h: number;
+            /** Removal */
+            removal: string;
+            /** Tool */
+            tool: string;
+            /** Tool Label */
+            tool_label: string;
+            /** Touch Safe */
+            touch_safe: boolean;
+            unevenness: components["schemas"]["Risk"];
+            /** Why */
+            why: string;
+        };
+        /**
+         * OffersOut
+         * @description The Choose step.
+         */
+        OffersOut: {
+            /** Currency */
+            currency: string;
+            /** Disagreements */
+            disagreements: components["schemas"]["DisagreementOut"][];
+            /** Job Version */
+            job_version: number;
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Rejections */
+            rejections: components["schemas"]["RejectionOut"][];
+        };
+        /**
+         * OwnCoatIn
+         * @description A coat that the workshop invented.
+         */
+        OwnCoatIn: {
+            /** Absorbs */
+            absorbs: components["schemas"]["BeamSource"][];
+            /** Before Burn Min */
+            before_burn_min: number;
+            /** Between Min */
+            between_min: number;
+            carrier: components["schemas"]["Carrier"];
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
+            /** Coats */
+            coats: number;
+            /**
+             * Colour
+             * @default black
+             */
+            colour: string;
+            /**
+             * Crossed
+             * @default true
+             */
+            crossed: boolean;
+            /** Film Um */
+            film_um: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["PartBody"][];
+            /** Removal */
+            removal: string;
+            /** Serves */
+            serves: string[];
+            /** Solids Pct */
+            solids_pct: number;
+            /** Tools */
+            tools: string[];
+            /**
+             * Touch Safe
+             * @default true
+             */
+            touch_safe: boolean;
+        };
+        /**
+         * OwnCoatOut
+         * @description An own coat on the shelf.
+         */
+        OwnCoatOut: {
+            /** Absorbs */
+            absorbs: components["schemas"]["BeamSource"][];
+            /** Before Burn Min */
+            before_burn_min: number;
+            /** Between Min */
+            between_min: number;
+            carrier: components["schemas"]["Carrier"];
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
+            /** Coats */
+            coats: number;
+            /**
+             * Colour
+             * @default black
+             */
+            colour: string;
+            /**
+             * Crossed
+             * @default true
+             */
+            crossed: boolean;
+            /** Film Um */
+            film_um: number;
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["PartBody"][];
+            /** Put Away */
+            put_away: boolean;
+            /** Removal */
+            removal: string;
+            /** Serves */
+            serves: string[];
+            /** Solids Pct */
+            solids_pct: number;
+            /** Tools */
+            tools: string[];
+            /**
+             * Touch Safe
+             * @default true
+             */
+            touch_safe: boolean;
+        };
+        /**
+         * OwnLogOut
+         * @description What the workshop's own log says of a coat in this process.
+         */
+        OwnLogOut: {
+            /** Cells */
+            cells: number;
+            /** Clean */
+            clean: number;
+            /** Photos */
+            photos: number;
+            /** Photos Good */
+            photos_good: number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
+         * PartBody
+         * @description One ingredient, by volume: a known one's key, or the maker's own words.
+         */
+        PartBody: {
+            /** Ingredient */
+            ingredient: string;
+            /** Parts */
+            parts: number;
         };
         /**
          * PartOut
          * @description One ingredient of a mix.
          */
         PartOut: {
+            /** Cost */
+            cost: number;
+            /** G */
+            g: number;
+            /** Ingredient */
+            ingredient: string;
+            /** Is Powder */
+            is_powder: boolean;
             /** Ml */
             ml: number;
             /** Name */
             name: string;
+            /** Parts */
+            parts: number;
+            /** Spoons */
+            spoons: string;
         };
         /**
          * PointOut
@@ -1396,6 +2542,47 @@ export interface components {
             speed_mm_s: number;
         };
         /**
+         * PracticeIn
+         * @description Which fault the simulated coat should have.
+         */
+        PracticeIn: {
+            /** Fault */
+            fault: string;
+            /**
+             * With Bare
+             * @default true
+             */
+            with_bare: boolean;
+        };
+        /**
+         * PriceIn
+         * @description What a pack costs.
+         */
+        PriceIn: {
+            /** Amount */
+            amount: number;
+            /** Ingredient */
+            ingredient: string;
+            /** Pack Ml */
+            pack_ml: number;
+        };
+        /**
+         * PriceOut
+         * @description A price, the workshop's own or the usual one.
+         */
+        PriceOut: {
+            /** Amount */
+            amount: number;
+            /** Ingredient */
+            ingredient: string;
+            /** Label */
+            label: string;
+            /** Own */
+            own: boolean;
+            /** Pack Ml */
+            pack_ml: number;
+        };
+        /**
          * ProcessOut
          * @description A process and how to rate it.
          */
@@ -1420,6 +2607,32 @@ export interface components {
             too_little: string;
             /** Too Much */
             too_much: string;
+        };
+        /**
+         * ProofOut
+         * @description The Prove step. `darkness` is null where no light comes through the piece.
+         */
+        ProofOut: {
+            /** Coat Cv */
+            coat_cv: number | null;
+            /** Coats */
+            coats: number;
+            cost: components["schemas"]["MarkCostOut"] | null;
+            darkness: components["schemas"]["DarknessOut"] | null;
+            /** Face Height Mm */
+            face_height_mm: number;
+            /** Face Width Mm */
+            face_width_mm: number;
+            /** Frame */
+            frame: string;
+            /** Holdups */
+            holdups: components["schemas"]["HoldUpOut"][];
+            /** Photos */
+            photos: components["schemas"]["CoatPhotoOut"][];
+            /** Usual Cv */
+            usual_cv: number;
+            /** Way */
+            way: string;
         };
         /**
          * RangeOut
@@ -1476,6 +2689,33 @@ export interface components {
             version: number;
         };
         /**
+         * ReadingOut
+         * @description What was measured on a photo: film in 1 mm squares (1 = mean; null outside), faults, streaks.
+         */
+        ReadingOut: {
+            /** Blind Share */
+            blind_share: number;
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Frame */
+            frame: string;
+            /** Height Mm */
+            height_mm: number;
+            /** Mean Signal */
+            mean_signal: number;
+            /** Reference */
+            reference: string;
+            /** Squares */
+            squares: (number | null)[][];
+            streaks: components["schemas"]["StreaksOut"];
+            /** Trust */
+            trust: number;
+            /** Way */
+            way: string;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * RecommendationOut
          * @description The setting to lock, and why not the fastest clean cell.
          */
@@ -1491,6 +2731,42 @@ export interface components {
             wanted_share: number;
             /** Why Not Faster */
             why_not_faster: string;
+        };
+        /**
+         * RejectionOut
+         * @description What won't work, and why.
+         */
+        RejectionOut: {
+            /** Label */
+            label: string;
+            /** Reason */
+            reason: string;
+            /** Source */
+            source: string;
+        };
+        /**
+         * Risk
+         * @description How easily something goes wrong.
+         * @enum {string}
+         */
+        Risk: "low" | "middle" | "high";
+        /**
+         * RoomOut
+         * @description The room as read last; null figures if nobody read it.
+         */
+        RoomOut: {
+            /** At */
+            at: string | null;
+            /** Dew Point C */
+            dew_point_c: number | null;
+            /** Findings */
+            findings: components["schemas"]["AirFindingOut"][];
+            /** Humidity Pct */
+            humidity_pct: number | null;
+            /** Simulated */
+            simulated: boolean;
+            /** Temperature C */
+            temperature_c: number | null;
         };
         /**
          * RunSheetOut
@@ -1519,6 +2795,42 @@ export interface components {
             power_cv: number;
             /** Wanted Share */
             wanted_share: number;
+        };
+        /**
+         * SchoolOut
+         * @description One school, with what it asks for this batch, and what taking it up would choose.
+         */
+        SchoolOut: {
+            /** Coat */
+            coat: string;
+            /** Coats */
+            coats: number;
+            /** Cost */
+            cost: number;
+            /** Hands Min */
+            hands_min: number;
+            /** Label */
+            label: string;
+            /** Price */
+            price: string;
+            /** Ready H */
+            ready_h: number;
+            /** Risk */
+            risk: string;
+            /** Says */
+            says: string;
+            /** Tool */
+            tool: string;
+            /** Wait Min */
+            wait_min: number;
+        };
+        /**
+         * SensorIn
+         * @description Whether the simulated sensor is on.
+         */
+        SensorIn: {
+            /** On */
+            on: boolean;
         };
         /**
          * Session
@@ -1571,10 +2883,10 @@ export interface components {
         Severity: "stop" | "warn" | "note";
         /**
          * Shape
-         * @description The shapes of flat pieces.
+         * @description The shapes of pieces; the round ones stand in `round.py`.
          * @enum {string}
          */
-        Shape: "rectangle" | "disc";
+        Shape: "rectangle" | "disc" | "cylinder" | "frustum";
         /**
          * SheetLineOut
          * @description A line of the run sheet.
@@ -1600,6 +2912,34 @@ export interface components {
             title: string;
         };
         /**
+         * ShelfOut
+         * @description Own coats, prices, tools, and the wanted darkness.
+         */
+        ShelfOut: {
+            /** Colours */
+            colours: string[];
+            /** Currency */
+            currency: string;
+            /** Own Coats */
+            own_coats: components["schemas"]["OwnCoatOut"][];
+            /** Prices */
+            prices: components["schemas"]["PriceOut"][];
+            /** Tools */
+            tools: components["schemas"]["ToolLabel"][];
+            /** Wanted Density */
+            wanted_density: number;
+        };
+        /**
+         * ShelfSettings
+         * @description The currency sign, and the optical density that counts as dark enough.
+         */
+        ShelfSettings: {
+            /** Currency */
+            currency: string;
+            /** Wanted Density */
+            wanted_density: number;
+        };
+        /**
          * SignIn
          * @description An account's name and password.
          */
@@ -1622,14 +2962,54 @@ export interface components {
             text: string;
         };
         /**
+         * Spot
+         * @description A point of a picture, as shares of its width and height, y down.
+         */
+        Spot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * StampIn
-         * @description Coat `number` is on, since `at` or now.
+         * @description Coat `number` is on pieces `first` to `last` (all, if left out), since `at` or now.
          */
         StampIn: {
             /** At */
             at?: string | null;
+            /** First */
+            first?: number | null;
+            /** @default none */
+            heat: components["schemas"]["Heat"];
+            /** Last */
+            last?: number | null;
             /** Number */
             number: number;
+        };
+        /**
+         * StampOut
+         * @description A coat that was put on.
+         */
+        StampOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** First */
+            first: number;
+            heat: components["schemas"]["Heat"];
+            /** Id */
+            id: number;
+            /** Last */
+            last: number;
+            /** Lot */
+            lot: string;
+            /** Number */
+            number: number;
+            /** Seen Dry At */
+            seen_dry_at: string | null;
         };
         /**
          * StepCode
@@ -1653,6 +3033,20 @@ export interface components {
             title: string;
         };
         /**
+         * StreaksOut
+         * @description Streaks.
+         */
+        StreaksOut: {
+            /** Coherence */
+            coherence: number;
+            /** Depth */
+            depth: number;
+            /** Direction Deg */
+            direction_deg: number;
+            /** Spacing Mm */
+            spacing_mm: number;
+        };
+        /**
          * SubstrateOut
          * @description A substrate.
          */
@@ -1667,6 +3061,74 @@ export interface components {
             passes_light: boolean;
             /** Refused */
             refused: string;
+        };
+        /**
+         * ToolLabel
+         * @description A tool's key and label.
+         */
+        ToolLabel: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * ToolOut
+         * @description The tool and how to use it.
+         */
+        ToolOut: {
+            /** Goes Wrong */
+            goes_wrong: string[];
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Looks Like */
+            looks_like: string;
+            motion: components["schemas"]["Motion"];
+            /** Pattern */
+            pattern: string;
+            /** Transfer */
+            transfer: number;
+            unevenness: components["schemas"]["Risk"];
+        };
+        /**
+         * TroubleOut
+         * @description Why a photo could not be measured.
+         */
+        TroubleOut: {
+            /** Field */
+            field: string;
+            /** Hint */
+            hint: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * TurnOut
+         * @description The hands put a coat on pieces of a job.
+         */
+        TurnOut: {
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** First */
+            first: number;
+            /** Job */
+            job: string;
+            /** Job Id */
+            job_id: number;
+            /** Last */
+            last: number;
+            /** Number */
+            number: number;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
         };
         /**
          * UnitOut
@@ -1818,6 +3280,141 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChoiceOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_remove_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keencoat_jobs_api_proof_measure_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoatPhotoOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_photo_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_experiments_list_experiments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentOut"][];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_experiments_add_experiment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExperimentIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_experiments_read_experiment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                experiment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentOut"];
                 };
             };
         };
@@ -2042,7 +3639,9 @@ export interface operations {
     };
     keencoat_jobs_api_coats_read_coat_plan: {
         parameters: {
-            query?: never;
+            query?: {
+                jar_ml?: number | null;
+            };
             header?: never;
             path: {
                 job_id: number;
@@ -2058,6 +3657,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoatPlan"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_coats_take_coat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoatChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_add_holdup_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Bare
+                     * Format: binary
+                     */
+                    bare: string;
+                    /**
+                     * Coated
+                     * Format: binary
+                     */
+                    coated: string;
+                    /** Coats */
+                    coats: number;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_add_holdup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldUpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_remove_holdup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
                 };
             };
         };
@@ -2084,6 +3797,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoatPlan"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_coats_lot_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_coats_read_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Bare */
+                    bare?: string | null;
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                    /** Piece */
+                    piece?: number | null;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoatPhotoOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_practice_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoatPhotoOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_proof_read_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
                 };
             };
         };
@@ -2120,11 +3962,38 @@ export interface operations {
             header?: never;
             path: {
                 job_id: number;
-                number: number;
+                stamp_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoatPlan"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_coats_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                stamp_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -2173,6 +4042,28 @@ export interface operations {
                 "application/json": components["schemas"]["GridWishIn"];
             };
         };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_experiments_draw_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Created */
             201: {
@@ -2427,6 +4318,74 @@ export interface operations {
             };
         };
     };
+    keencoat_shop_room_api_read_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_room_api_add_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AirIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_room_api_set_sensor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+        };
+    };
     keencoat_shop_api_read_scatter: {
         parameters: {
             query?: never;
@@ -2555,6 +4514,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    keencoat_shop_shelf_api_read_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_shelf_api_change_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_shelf_api_add_coat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnCoatIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnCoatOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_shelf_api_remove_coat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnCoatOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_shelf_api_change_price: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
                 };
             };
         };

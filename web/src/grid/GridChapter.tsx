@@ -155,7 +155,7 @@ function DesignGrid({
             {error && <Problem error={error} />}
             {grid && (
               <Card title="On the spare, in proportion">
-                <GridPicture grid={grid} piece={job} maxHeight={430} />
+                <GridPicture grid={grid} piece={job.face} maxHeight={430} />
               </Card>
             )}
             {grid && <CellTable grid={grid} />}
@@ -265,7 +265,7 @@ function DrawnGrid({
       seeing={
         <>
           <Card title="On the spare, in proportion">
-            <GridPicture grid={grid} piece={job} maxHeight={430} />
+            <GridPicture grid={grid} piece={job.face} maxHeight={430} />
           </Card>
           <CellTable grid={grid} />
         </>

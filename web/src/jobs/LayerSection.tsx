@@ -2,7 +2,7 @@ import type { Schema } from '../api/client'
 
 type Job = Pick<
   Schema<'JobOut'>,
-  'thickness_mm' | 'substrate_label' | 'coat_label' | 'coat_colour' | 'film_um' | 'coats'
+  'thickness_mm' | 'substrate_label' | 'coat_label' | 'coat_colour' | 'layer_um' | 'coats'
 >
 
 const COAT_FILL: Record<string, string> = {
@@ -28,7 +28,7 @@ export function LayerSection({
   const piece = Math.min(64, 26 + 4 * job.thickness_mm)
   const top = 40
   const fill = COAT_FILL[job.coat_colour] ?? 'fill-coat'
-  const coatText = `${job.coat_label}, about ${Math.round(job.film_um)} µm dry`
+  const coatText = `${job.coat_label}, about ${Math.round(job.layer_um)} µm dry`
   return (
     <figure className={className}>
       <svg

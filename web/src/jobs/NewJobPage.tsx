@@ -52,6 +52,7 @@ function startValues(catalogue: Schema<'Catalogue'>, machine: Schema<'MachineOut
     shape: 'rectangle',
     width_mm: 100,
     height_mm: 100,
+    narrow_mm: 80,
     thickness_mm: 4,
     margin_mm: 3,
     pieces: 8,
@@ -60,6 +61,7 @@ function startValues(catalogue: Schema<'Catalogue'>, machine: Schema<'MachineOut
     process: '',
     machine_id: machine.id,
     coat: '',
+    tool: '',
     coats: 1,
     interval_mm: 0.1,
   }

@@ -71,12 +71,16 @@ export function PieceForm({
     submit({
       ...rest,
       height_mm: inputs.shape === 'disc' ? inputs.width_mm : inputs.height_mm,
+      narrow_mm: inputs.shape === 'frustum' ? inputs.narrow_mm : 0,
+      // Another coat brings its own usual tool; the Coat chapter chooses a different one.
+      tool: inputs.coat === start.coat ? start.tool : '',
       machine_id: Number(machine_id),
       interval_mm: toBase(Number(interval_mm), interval),
     })
   })
   const number = { valueAsNumber: true } as const
   const disc = now.shape === 'disc'
+  const round = now.shape === 'cylinder' || now.shape === 'frustum'
   return (
     <form onSubmit={send} noValidate>
       <RefusalScope error={error}>
@@ -101,10 +105,12 @@ export function PieceForm({
                   <SelectField label="Shape" disabled={fixed} {...register('shape')}>
                     <option value="rectangle">flat, rectangular</option>
                     <option value="disc">flat, round</option>
+                    <option value="cylinder">round, straight (jar, tube)</option>
+                    <option value="frustum">round, tapered (cloche, cup)</option>
                   </SelectField>
                   <div className="grid grid-cols-2 gap-3">
                     <TextField
-                      label={disc ? 'Diameter' : 'Width'}
+                      label={disc || round ? 'Diameter, widest' : 'Width'}
                       unit="mm"
                       type="number"
                       step="any"
@@ -121,8 +127,18 @@ export function PieceForm({
                         {...register('height_mm', number)}
                       />
                     )}
+                    {now.shape === 'frustum' && (
+                      <TextField
+                        label="Diameter, narrowest"
+                        unit="mm"
+                        type="number"
+                        step="any"
+                        disabled={fixed}
+                        {...register('narrow_mm', number)}
+                      />
+                    )}
                     <TextField
-                      label="Thickness"
+                      label={round ? 'Wall' : 'Thickness'}
                       unit="mm"
                       type="number"
                       step="any"
@@ -203,7 +219,7 @@ export function PieceForm({
                         substrate_label: substrate.label,
                         coat_label: coat.label,
                         coat_colour: coat.colour,
-                        film_um: coat.film_um * (now.coats || 1),
+                        layer_um: coat.film_um * (now.coats || 1),
                         coats: now.coats || 1,
                       }}
                     />

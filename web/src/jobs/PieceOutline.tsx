@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react'
 import type { Schema } from '../api/client'
 
-export type Outline = Pick<Schema<'JobOut'>, 'shape' | 'width_mm' | 'height_mm' | 'margin_mm'>
+export type Outline = Pick<Schema<'JobOut'>, 'shape' | 'width_mm' | 'height_mm' | 'narrow_mm' | 'margin_mm'>
 
 /** The piece seen from above, true in proportion; children are drawn in mm from its centre, y down. */
 export function PieceOutline({
@@ -33,6 +33,8 @@ export function PieceOutline({
           <circle r={width / 2} className="fill-glass stroke-soft" strokeWidth={hair} />
           <circle r={Math.max(0, width / 2 - piece.margin_mm)} className="fill-coat" />
         </>
+      ) : piece.shape === 'cylinder' || piece.shape === 'frustum' ? (
+        <SideView piece={piece} width={width} height={height} hair={hair} />
       ) : (
         <>
           <rect
@@ -48,5 +50,37 @@ export function PieceOutline({
       )}
       {children}
     </svg>
+  )
+}
+
+/** A round piece seen from its side, the wider end down; the coat between its bare ends. */
+function SideView({
+  piece,
+  width,
+  height,
+  hair,
+}: {
+  piece: Outline
+  width: number
+  height: number
+  hair: number
+}) {
+  const narrow = piece.shape === 'frustum' && piece.narrow_mm > 0 ? Math.min(piece.narrow_mm, width) : width
+  const half = (share: number) => (narrow + (width - narrow) * share) / 2
+  const band = (from: number, to: number) =>
+    `M${-half(from)} ${(from - 0.5) * height}H${half(from)}L${half(to)} ${(to - 0.5) * height}H${-half(to)}Z`
+  const bare = Math.min(0.49, Math.max(0, piece.margin_mm / height))
+  return (
+    <>
+      <path d={band(0, 1)} className="fill-glass stroke-soft" strokeWidth={hair} />
+      <path d={band(bare, 1 - bare)} className="fill-coat" />
+      <ellipse
+        cy={-height / 2}
+        rx={narrow / 2}
+        ry={narrow / 16}
+        className="fill-glass stroke-soft"
+        strokeWidth={hair}
+      />
+    </>
   )
 }

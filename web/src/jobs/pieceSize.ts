@@ -1,5 +1,10 @@
 import type { Schema } from '../api/client'
 
-export function pieceSize(piece: Pick<Schema<'JobOut'>, 'shape' | 'width_mm' | 'height_mm'>): string {
-  return piece.shape === 'disc' ? `Ø ${piece.width_mm} mm` : `${piece.width_mm} × ${piece.height_mm} mm`
+type Size = Pick<Schema<'JobOut'>, 'shape' | 'width_mm' | 'height_mm' | 'narrow_mm'>
+
+export function pieceSize(piece: Size): string {
+  if (piece.shape === 'disc') return `Ø ${piece.width_mm} mm`
+  if (piece.shape === 'cylinder') return `Ø ${piece.width_mm} × ${piece.height_mm} mm`
+  if (piece.shape === 'frustum') return `Ø ${piece.width_mm}–${piece.narrow_mm} × ${piece.height_mm} mm`
+  return `${piece.width_mm} × ${piece.height_mm} mm`
 }

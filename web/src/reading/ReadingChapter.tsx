@@ -199,7 +199,7 @@ function RateGrid({ job, grid }: { job: Job; grid: Grid }) {
             </span>
           }
         >
-          <GridPicture grid={grid} piece={job} selected={cell.code} select={setCode} maxHeight={520} />
+          <GridPicture grid={grid} piece={job.face} selected={cell.code} select={setCode} maxHeight={520} />
         </Card>
       }
       why={

@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, body, type Schema } from '../api/client'
-import { useCatalogue, useMachines, useSession } from '../api/hooks'
+import { useCatalogue, useMachines, useRoom, useSession } from '../api/hooks'
+import { RoomForm } from '../bench/RoomForm'
 import { Loading, Problem } from '../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../ui/form'
-import { Button, Card, Figures } from '../ui/parts'
+import { Button, Card, Figures, LinkButton } from '../ui/parts'
 import { useUnits } from '../ui/units'
 import { MachineForm } from './MachineForm'
+import { ShelfCards } from './ShelfCards'
 
 export default function ShopPage() {
   const machines = useMachines()
@@ -30,10 +32,18 @@ export default function ShopPage() {
           ) : (
             <Button onClick={() => setEditing('new')}>Add a machine</Button>
           )}
+          <ShelfCards />
         </div>
         <div className="grid gap-4">
           <UnitsCard />
           <ScatterCard />
+          <RoomCard />
+          <Card title="Which coat is best?">
+            <p>Burn the same small grid on several coats.</p>
+            <LinkButton className="mt-3" to="/compare">
+              Compare coats
+            </LinkButton>
+          </Card>
           <SignOutCard />
         </div>
       </div>
@@ -114,6 +124,16 @@ function UnitsCard() {
         </SelectField>
       </div>
       {choose.isError && <Problem error={choose.error} />}
+    </Card>
+  )
+}
+
+function RoomCard() {
+  const room = useRoom().data
+  if (!room) return null
+  return (
+    <Card title="Room">
+      <RoomForm room={room} />
     </Card>
   )
 }

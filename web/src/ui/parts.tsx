@@ -80,9 +80,9 @@ export function Figures({ rows }: { rows: [string, ReactNode][] }) {
 export function Chapter({ doing, seeing, why }: { doing: ReactNode; seeing: ReactNode; why: ReactNode }) {
   return (
     <div className="grid items-start gap-4 md:grid-cols-[19rem_minmax(0,1fr)] xl:grid-cols-[19rem_minmax(0,1fr)_16rem]">
-      <div className="grid gap-4">{doing}</div>
+      <div className="grid min-w-0 gap-4">{doing}</div>
       <div className="grid min-w-0 gap-4 md:row-span-2 xl:row-span-1">{seeing}</div>
-      <div className="grid gap-4">{why}</div>
+      <div className="grid min-w-0 gap-4">{why}</div>
     </div>
   )
 }

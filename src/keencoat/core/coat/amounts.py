@@ -1,61 +1,205 @@
-"""How much to mix: area × dry film × coats ÷ (volume solids × transfer).
+"""How much to mix: area × dry film × coats ÷ (volume solids × transfer), in millilitres, grams and spoons.
 
-Volume = A·DFT/(VS·TE): ISO 2808 (volume solids), transfer as a share of what leaves the tool.
+Volume = A·DFT/(VS·TE): ISO 2808 (volume solids), transfer as a share of what leaves the tool. Volumes of powders are
+spooned volumes; in the mix their grains leave the air behind, so the parts add up to more than the mix.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.errors import require_positive, require_within
+from keencoat.core.coat.ingredients import INGREDIENTS, density_of, filled_share, label_of
+from keencoat.core.coat.recipes import Coat, Part
+from keencoat.core.coat.tools import Tool
+from keencoat.core.errors import BadValueError, require_positive, require_within
 
-DEAD_VOLUME_ML = 2.0
-"""What stays in cup and tool: own estimate."""
+TEASPOON_ML, TABLESPOON_ML, CUP_ML = 5.0, 15.0, 250.0
+"""Metric kitchen measures: common practice, no source."""
+
+LOW_SHARE, HIGH_SHARE = 0.7, 1.4
+"""How far an amount may be off, by hand and tool: own estimate."""
+
+
+@dataclass(frozen=True)
+class Price:
+    """What a pack of an ingredient costs in the workshop's currency."""
+
+    pack_ml: float
+    amount: float
 
 
 @dataclass(frozen=True)
 class PartAmount:
-    """One ingredient, ml."""
+    """One ingredient of a mix: as measured out in ml, as weighed in g, in kitchen measures, and what it costs."""
 
+    ingredient: str
     name: str
+    parts: float
     ml: float
+    g: float
+    spoons: str
+    cost: float
+    is_powder: bool
 
 
 @dataclass(frozen=True)
 class Mix:
-    """What to mix for a batch: total and parts in ml, per piece and coat in ml, and how far it may be off."""
+    """What to mix for a batch: total in ml with how far it may be off, parts, and what a pack covers.
+
+    `jars` is how often a jar must be filled; `pieces_per_pack` names the ingredient that runs out first.
+    """
 
     total_ml: float
     low_ml: float
     high_ml: float
+    total_g: float
     per_piece_coat_ml: float
+    per_piece_coat_g: float
     parts: tuple[PartAmount, ...]
     dry_film_um: float
+    cost: float
+    pieces_per_pack: int
+    pack_of: str
+    jars: float
 
 
 def wet_volume_ml(area_cm2: float, dry_film_um: float, volume_solids: float, transfer: float) -> float:
     """Volume of paint for an area and a dry film, ml. Raises BadValueError outside 0 < solids, transfer ≤ 1."""
     require_positive(area_cm2, "area_cm2", "cm²")
-    require_positive(dry_film_um, "dry_film_um", "µm")
+    require_positive(dry_film_um, "film_um", "µm")
     require_within(volume_solids, 0.01, 1, "volume_solids")
     require_within(transfer, 0.01, 1, "transfer")
     return area_cm2 * dry_film_um * 1e-4 / (volume_solids * transfer)
 
 
-def mix_for(coat: Coat, coated_cm2: float, pieces: int, coats: int) -> Mix | None:
-    """What to mix for `pieces` of `coated_cm2` each and `coats` coats; None for what is laid on or delivered."""
+def wet_film_um(dry_film_um: float, volume_solids: float, thinner: float = 0.0) -> float:
+    """Wet film that dries to `dry_film_um`, µm; `thinner` is its volume per volume of paint (ISO 2808)."""
+    require_positive(dry_film_um, "film_um", "µm")
+    require_within(volume_solids, 0.01, 1, "volume_solids")
+    return dry_film_um * (1 + require_within(thinner, 0, 20, "thinner")) / volume_solids
+
+
+def film_from_weight_um(dry_g: float, area_cm2: float, density_g_cm3: float) -> float:
+    """Dry film from what the piece gained in weight, µm: m/(ρA). For glass and tile, where magnetic gauges fail."""
+    require_positive(dry_g, "dry_g", "g")
+    return 1e4 * dry_g / (require_positive(density_g_cm3, "density") * require_positive(area_cm2, "area_cm2", "cm²"))
+
+
+def split_ml(parts: tuple[Part, ...], total_ml: float) -> tuple[float, ...]:
+    """Measured-out volume of each part, ml, so that the mix fills `total_ml`."""
+    filled = sum(p.parts * filled_share(p.ingredient) for p in parts)
+    return tuple(total_ml * p.parts / filled for p in parts)
+
+
+def to_mass_parts(parts: tuple[Part, ...]) -> tuple[Part, ...]:
+    """A recipe by volume as one by mass, the first part kept at its number."""
+    masses = [p.parts * density_of(p.ingredient).value for p in parts]
+    scale = parts[0].parts / masses[0]
+    return tuple(Part(p.ingredient, mass * scale) for p, mass in zip(parts, masses, strict=True))
+
+
+def to_volume_parts(parts: tuple[Part, ...]) -> tuple[Part, ...]:
+    """A recipe by mass as one by volume, the first part kept at its number."""
+    volumes = [p.parts / density_of(p.ingredient).value for p in parts]
+    scale = parts[0].parts / volumes[0]
+    return tuple(Part(p.ingredient, volume * scale) for p, volume in zip(parts, volumes, strict=True))
+
+
+def in_spoons(ml: float) -> str:
+    """A volume in metric cups, tablespoons and quarter teaspoons, rounded to what a spoon can do."""
+    quarters = round(ml / (TEASPOON_ML / 4))
+    if quarters == 0:
+        return "a pinch"
+    cup_quarters, spoon_quarters = round(CUP_ML / TEASPOON_ML) * 4, round(TABLESPOON_ML / TEASPOON_ML) * 4
+    cups, rest = divmod(quarters, cup_quarters)
+    tablespoons, rest = divmod(rest, spoon_quarters)
+    whole, part = divmod(rest, 4)
+    fraction = {0: "", 1: "¼", 2: "½", 3: "¾"}[part]
+    teaspoons = f"{whole or ''}{fraction}"
+    named = ((str(cups or ""), "cup"), (str(tablespoons or ""), "tbsp"), (teaspoons, "tsp"))
+    return " + ".join(f"{count} {unit}" for count, unit in named if count)
+
+
+def price_of(ingredient: str, prices: Mapping[str, Price]) -> Price | None:
+    """The workshop's own price, else the usual one; None for an ingredient that nobody gave a price."""
+    if ingredient in prices:
+        return prices[ingredient]
+    known = INGREDIENTS.get(ingredient)
+    return Price(known.pack_ml.value, known.price.value) if known else None
+
+
+def mix_for(
+    coat: Coat,
+    tool: Tool,
+    coated_cm2: float,
+    pieces: int,
+    coats: int,
+    film_um: float | None = None,
+    jar_ml: float | None = None,
+    prices: Mapping[str, Price] | None = None,
+) -> Mix | None:
+    """What to mix for `pieces` of `coated_cm2` each and `coats` coats; None for what is laid on or delivered.
+
+    `film_um` is the dry film of one coat (the coat's usual one if None). Raises BadValueError that names the field.
+    """
     require_within(pieces, 1, 10_000, "pieces")
     require_within(coats, 1, 50, "coats")
-    # A sheet, a card or a delivered powder coat has nothing to mix: all of it is solid and stays where it is laid.
-    if not coat.is_put_on or coat.volume_solids.value == 1.0:
+    if not coat.is_mixed:
         return None
-    each_ml = wet_volume_ml(coated_cm2, coat.dry_um_per_coat.value, coat.volume_solids.value, coat.transfer.value)
-    total_ml = each_ml * pieces * coats + DEAD_VOLUME_ML
-    share = sum(p.parts for p in coat.parts)
+    film = coat.dry_um_per_coat.value if film_um is None else require_within(film_um, 0.5, 500, "film_um", "µm")
+    each_ml = wet_volume_ml(coated_cm2, film, coat.volume_solids.value, tool.transfer.value)
+    total_ml = each_ml * pieces * coats + tool.dead_ml.value
+    if jar_ml is not None:
+        require_within(jar_ml, 5, 20_000, "jar_ml", "ml")
+    amounts = tuple(
+        _amount(part, ml, prices or {}) for part, ml in zip(coat.parts, split_ml(coat.parts, total_ml), strict=True)
+    )
+    covers, pack_of = _coverage(amounts, each_ml * coats / total_ml, prices or {})
+    total_g = sum(a.g for a in amounts)
     return Mix(
         total_ml=total_ml,
-        low_ml=0.7 * total_ml,
-        high_ml=1.4 * total_ml,
+        low_ml=LOW_SHARE * total_ml,
+        high_ml=HIGH_SHARE * total_ml,
+        total_g=total_g,
         per_piece_coat_ml=each_ml,
-        parts=tuple(PartAmount(p.name, total_ml * p.parts / share) for p in coat.parts),
-        dry_film_um=coat.dry_um_per_coat.value * coats,
+        per_piece_coat_g=total_g * each_ml / total_ml,
+        parts=amounts,
+        dry_film_um=film * coats,
+        cost=sum(a.cost for a in amounts),
+        pieces_per_pack=covers,
+        pack_of=pack_of,
+        jars=total_ml / jar_ml if jar_ml else 1.0,
     )
+
+
+def _amount(part: Part, ml: float, prices: Mapping[str, Price]) -> PartAmount:
+    price = price_of(part.ingredient, prices)
+    known = INGREDIENTS.get(part.ingredient)
+    return PartAmount(
+        ingredient=part.ingredient,
+        name=label_of(part.ingredient),
+        parts=part.parts,
+        ml=ml,
+        g=ml * density_of(part.ingredient).value,
+        spoons=in_spoons(ml),
+        cost=price.amount * ml / price.pack_ml if price else 0.0,
+        is_powder=bool(known and known.is_powder),
+    )
+
+
+def _coverage(amounts: tuple[PartAmount, ...], piece_share: float, prices: Mapping[str, Price]) -> tuple[int, str]:
+    """How many pieces the ingredient that runs out first covers with one pack, and its name. Water never runs out."""
+    found = []
+    for amount in amounts:
+        price = price_of(amount.ingredient, prices)
+        if price and price.amount > 0:
+            found.append((int(price.pack_ml / (amount.ml * piece_share)), amount.name))
+    return min(found, default=(0, ""))
+
+
+def check_parts(parts: tuple[Part, ...], field: str = "parts") -> tuple[Part, ...]:
+    """Return `parts` if a mix can be made of them; raise BadValueError for none, too many, or a part not above 0."""
+    if not 1 <= len(parts) <= 8:
+        raise BadValueError("A mix has 1 to 8 ingredients.", field=field, hint="Add one, or merge some.")
+    for part in parts:
+        require_within(part.parts, 0.001, 1000, field)
+    return parts

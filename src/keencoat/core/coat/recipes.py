@@ -16,11 +16,18 @@ class Carrier(StrEnum):
     NONE = "none"
 
 
+class Finish(StrEnum):
+    """How the dry layer looks; a glossy one reflects part of the beam."""
+
+    MATT = "matt"
+    GLOSS = "gloss"
+
+
 @dataclass(frozen=True)
 class Part:
-    """One ingredient of a mix, by volume."""
+    """One ingredient of a mix, in parts by volume; `ingredient` is a key of INGREDIENTS, or a maker's own words."""
 
-    name: str
+    ingredient: str
     parts: float
 
 
@@ -35,28 +42,41 @@ class Span:
 
 @dataclass(frozen=True)
 class Coat:
-    """A layer. `absorbs` lists the beams that it turns into heat; `does_not_work` holds the reason or is empty."""
+    """A layer.
+
+    `absorbs` lists the beams that it turns into heat; `tools` are keys of TOOLS, the usual one first; `serves` names
+    processes beyond those that list the coat themselves (a maker's own coats); `absorbs_per_mm` is the napierian
+    absorption of the dry layer for blue light, 1/mm; `does_not_work` holds the reason or is empty.
+    """
 
     key: str
     label: str
     parts: tuple[Part, ...]
     carrier: Carrier
-    tool: str
+    tools: tuple[str, ...]
     coats: Cited[Span]
     crossed: bool
     between_min: Cited[Span]
     before_burn_min: Cited[Span]
     dry_um_per_coat: Cited[float]
     volume_solids: Cited[float]
-    transfer: Cited[float]
     removal: str
     absorbs: tuple[BeamSource, ...]
     why: str
     colour: str
+    absorbs_per_mm: Cited[float]
+    finish: Finish = Finish.MATT
+    touch_safe: bool = True
     cautions: tuple[str, ...] = ()
     does_not_work: str = ""
+    serves: tuple[str, ...] = ()
 
     @property
     def is_put_on(self) -> bool:
         """Whether somebody puts it on; a factory coat comes on the piece."""
         return bool(self.parts)
+
+    @property
+    def is_mixed(self) -> bool:
+        """Whether there is something to mix or pour; a sheet, a card or a factory coat is all solid already."""
+        return self.is_put_on and self.volume_solids.value < 1.0

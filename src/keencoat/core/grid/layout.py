@@ -9,8 +9,10 @@ from shapely import prepare
 from shapely.geometry import Polygon, box
 
 from keencoat.core.errors import DoesNotFitError, require_within
+from keencoat.core.findings import Finding, Severity
 from keencoat.core.grid.design import GridDesign, PlannedCell
 from keencoat.core.piece.flat import FlatPiece
+from keencoat.core.piece.round import Piece
 
 LEAST_CELL_MM, USUAL_CELL_MM = 4.0, 9.0
 LEAST_GAP_MM, USUAL_GAP_MM = 1.5, 3.0
@@ -93,6 +95,23 @@ def lay_out(
         f"{' and round' if piece.shape == 'disc' else ''}.",
         field="cell_mm" if cell_mm is not None else "cells",
         hint="Take fewer cells, smaller cells or gaps, or a larger spare.",
+    )
+
+
+def round_findings(piece: Piece) -> tuple[Finding, ...]:
+    """What to mind when the grid goes on a round piece; nothing for a flat one."""
+    if isinstance(piece, FlatPiece):
+        return ()
+    wide = f" On this taper the wide end runs {100 * piece.stretch:.0f} % faster than the narrow one."
+    return (
+        Finding(
+            "grid-unrolled",
+            Severity.NOTE,
+            "The grid is drawn on the unrolled wall: x runs round the piece." + (wide if piece.stretch > 0.01 else ""),
+            fix="Burn it on the rotary with its millimetres a turn calibrated, or on a flat spare of the same glass.",
+            figures={"stretch": piece.stretch},
+            source="common-practice",
+        ),
     )
 
 

@@ -15,10 +15,17 @@ _LARGEST_MM = 2000.0
 
 
 class Shape(StrEnum):
-    """The shapes of flat pieces."""
+    """The shapes of pieces; the round ones stand in `round.py`."""
 
     RECTANGLE = "rectangle"
     DISC = "disc"
+    CYLINDER = "cylinder"
+    FRUSTUM = "frustum"
+
+    @property
+    def is_flat(self) -> bool:
+        """Whether the beam meets one plane."""
+        return self in (Shape.RECTANGLE, Shape.DISC)
 
 
 @dataclass(frozen=True)
@@ -32,6 +39,8 @@ class FlatPiece:
     margin_mm: float = 3.0
 
     def __post_init__(self) -> None:
+        if not self.shape.is_flat:
+            raise BadValueError(f"A {self.shape} is not flat.", field="shape", hint="Give rectangle or disc.")
         require_within(self.width_mm, 5, _LARGEST_MM, "width_mm", "mm")
         require_within(self.height_mm, 5, _LARGEST_MM, "height_mm", "mm")
         require_within(self.thickness_mm, 0.05, 100, "thickness_mm", "mm")
@@ -46,6 +55,11 @@ class FlatPiece:
                 field="margin_mm",
                 hint=f"Keep it below {min(self.width_mm, self.height_mm) / 2:g} mm.",
             )
+
+    @property
+    def face(self) -> "FlatPiece":
+        """What the beam meets: the piece itself."""
+        return self
 
     @property
     def outline(self) -> Polygon:

@@ -1,17 +1,25 @@
-"""Can this beam mark this piece, through this process, under this coat? With the reason, as findings."""
+"""Can this beam mark this piece, through this process, under this coat? With the reason, as findings.
 
-from keencoat.core.coat.catalogue import COATS, find_coat
+`shelf` holds the coats to choose from: the catalogue, or a workshop's own coats beside it.
+"""
+
+from collections.abc import Mapping
+
+from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.recipes import Coat
+from keencoat.core.errors import require_known
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.materials import Family, Substrate, find_substrate, marks_bare
 from keencoat.core.substrate.processes import PROCESSES, Process, find_process
 
 
-def coats_that_help(process: Process, source: BeamSource) -> list[Coat]:
-    """The coats of this process that work under this beam, the usual one first."""
+def coats_that_help(process: Process, source: BeamSource, shelf: Mapping[str, Coat] = COATS) -> list[Coat]:
+    """The coats of this process that work under this beam, the usual one first, a maker's own ones last."""
     # Soap only shields a piece that absorbs by itself, which no process but a CO₂ one relies on.
-    return [COATS[key] for key in process.coats if source in COATS[key].absorbs]
+    listed = [shelf[key] for key in process.coats]
+    own = [coat for coat in shelf.values() if process.key in coat.serves]
+    return [coat for coat in listed + own if source in coat.absorbs]
 
 
 def processes_for(substrate: Substrate, source: BeamSource) -> list[Process]:
@@ -21,7 +29,13 @@ def processes_for(substrate: Substrate, source: BeamSource) -> list[Process]:
     return [p for p in PROCESSES.values() if substrate.key in p.substrates and source in p.sources]
 
 
-def assess(substrate_key: str, source: BeamSource, process_key: str = "", coat_key: str = "") -> list[Finding]:
+def assess(
+    substrate_key: str,
+    source: BeamSource,
+    process_key: str = "",
+    coat_key: str = "",
+    shelf: Mapping[str, Coat] = COATS,
+) -> list[Finding]:
     """Judge a choice, as far as it is made; no `stop` finding means that it can be tried.
 
     Raises UnknownNameError for a key that no catalogue holds.
@@ -42,7 +56,8 @@ def assess(substrate_key: str, source: BeamSource, process_key: str = "", coat_k
         process = find_process(process_key)
         findings += _process_findings(substrate, source, process)
         if coat_key:
-            findings += _coat_findings(substrate, source, process, find_coat(coat_key))
+            coat = shelf[require_known(coat_key, shelf, "coat")]
+            findings += _coat_findings(substrate, source, process, coat, shelf)
     return findings
 
 
@@ -91,13 +106,15 @@ def _process_findings(substrate: Substrate, source: BeamSource, process: Process
     return findings
 
 
-def _coat_findings(substrate: Substrate, source: BeamSource, process: Process, coat: Coat) -> list[Finding]:
-    helpful = ", ".join(c.label for c in coats_that_help(process, source)) or "none with this beam"
+def _coat_findings(
+    substrate: Substrate, source: BeamSource, process: Process, coat: Coat, shelf: Mapping[str, Coat]
+) -> list[Finding]:
+    helpful = ", ".join(c.label for c in coats_that_help(process, source, shelf)) or "none with this beam"
     if coat.does_not_work:
         reason = coat.does_not_work
     elif source not in coat.absorbs:
         reason = f"It does not absorb the {source.label} beam. {coat.why}"
-    elif coat.key not in process.coats:
+    elif coat.key not in process.coats and process.key not in coat.serves:
         reason = f"It is not a layer for “{process.label}”."
     elif coat.key == "marking_sheet" and substrate.family is Family.ACRYLIC:
         reason = "It may never come off acrylic again."

@@ -1,21 +1,38 @@
-"""The Bench: every job with its next step, now."""
+"""The Bench: every job with its next step, the room, and the plan for the hands, now."""
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
-from keencoat.core.flow import urgency
-from keencoat.jobs.api import schemas as s
+from keencoat.core.flow import StepCode, urgency
+from keencoat.jobs.api.coat_schemas import BenchOut
 from keencoat.jobs.api.show import show_job
+from keencoat.jobs.api.show_coat import show_turns
+from keencoat.jobs.models import Job
+from keencoat.jobs.services.drying import plan_of
 from keencoat.jobs.services.jobs import jobs_of
 from keencoat.shop.access import workshop_of
+from keencoat.shop.room_api import show_room
 
 router = Router(tags=["bench"])
 
 
-@router.get("/bench", response=s.BenchOut)
-def read_bench(request: HttpRequest) -> s.BenchOut:
+def _is_begun(job: Job) -> bool:
+    """Whether coating has begun: what nobody has begun does not press."""
+    return bool(job.stamps.all()) or bool(job.lots.all())
+
+
+@router.get("/bench", response=BenchOut)
+def read_bench(request: HttpRequest) -> BenchOut:
     """All jobs with their next steps, what hands can do now first, and the server's time."""
-    now = timezone.now()
-    jobs = [show_job(job, now) for job in jobs_of(workshop_of(request))]
-    return s.BenchOut(now=now, jobs=sorted(jobs, key=lambda job: urgency(job.next.code)))
+    now, workshop = timezone.now(), workshop_of(request)
+    jobs = list(jobs_of(workshop))
+    shown = [show_job(job, now) for job in jobs]
+    # An arm of a comparison is done once its grid is rated: nobody locks a setting on it.
+    shown = [job for job in shown if job.experiment_id is None or job.next.code is not StepCode.CHOOSE]
+    return BenchOut(
+        now=now,
+        jobs=sorted(shown, key=lambda job: urgency(job.next.code)),
+        room=show_room(workshop, now),
+        turns=show_turns(plan_of([job for job in jobs if _is_begun(job)], now)),
+    )

@@ -1,60 +1,88 @@
-"""The Coat chapter."""
+"""The Coat chapter: choose, mix, apply, dry."""
 
-from datetime import datetime
-
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 
-from keencoat.jobs.api import schemas as s
-from keencoat.jobs.api.show import show_coat_plan
-from keencoat.jobs.services.coats import mix_lot, put_coat_on, take_back_coat
+from keencoat.jobs.api import coat_schemas as c
+from keencoat.jobs.api.schemas import JobOut
+from keencoat.jobs.api.show import show_job
+from keencoat.jobs.api.show_coat import show_coat_plan, show_offers
+from keencoat.jobs.models import CoatLot
+from keencoat.jobs.pdf.jar_label import jar_label_pdf
+from keencoat.jobs.services.choice import choice_of, choose_coat
+from keencoat.jobs.services.coats import look_at_coat, mix_lot, put_coat_on, take_back_coat
 from keencoat.jobs.services.jobs import find_job
-from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Note
+from keencoat.shop.access import find_one, workshop_of
 
 router = Router(tags=["coat"])
 
 
-class LotIn(Schema):
-    """A mixed lot."""
-
-    note: Note = ""
+def _plan(request: HttpRequest, job_id: int, jar_ml: float | None = None) -> c.CoatPlan:
+    return show_coat_plan(find_job(workshop_of(request), job_id), timezone.now(), jar_ml)
 
 
-class StampIn(Schema):
-    """Coat `number` is on, since `at` or now."""
-
-    number: int
-    at: datetime | None = None
-
-
-def _plan(request: HttpRequest, job_id: int) -> s.CoatPlan:
-    return show_coat_plan(find_job(workshop_of(request), job_id), timezone.now())
+@router.get("/jobs/{job_id}/coat", response=c.CoatPlan)
+def read_coat_plan(request: HttpRequest, job_id: int, jar_ml: float | None = None) -> c.CoatPlan:
+    """What to mix (scaled to a jar, if one is given), how to put it on, where it stands."""
+    return _plan(request, job_id, jar_ml)
 
 
-@router.get("/jobs/{job_id}/coat", response=s.CoatPlan)
-def read_coat_plan(request: HttpRequest, job_id: int) -> s.CoatPlan:
-    """What to mix, how to put it on, where it stands."""
-    return _plan(request, job_id)
+@router.get("/jobs/{job_id}/coat/offers", response=c.OffersOut)
+def read_offers(request: HttpRequest, job_id: int) -> c.OffersOut:
+    """The coats that work, side by side; what won't; where makers disagree."""
+    job = find_job(workshop_of(request), job_id)
+    return show_offers(job, choice_of(job, timezone.now()))
 
 
-@router.post("/jobs/{job_id}/coat/lots", response=s.CoatPlan)
-def add_lot(request: HttpRequest, job_id: int, payload: LotIn) -> s.CoatPlan:
+@router.post("/jobs/{job_id}/coat/choice", response=JobOut)
+def take_coat(request: HttpRequest, job_id: int, payload: c.CoatChoiceIn) -> JobOut:
+    """Take a coat for the job."""
+    workshop, now = workshop_of(request), timezone.now()
+    choose_coat(workshop, job_id, payload.version, payload.model_dump(exclude={"version"}), now)
+    return show_job(find_job(workshop, job_id), now)
+
+
+@router.post("/jobs/{job_id}/coat/lots", response=c.CoatPlan)
+def add_lot(request: HttpRequest, job_id: int, payload: c.LotIn) -> c.CoatPlan:
     """Record a mixed lot."""
     mix_lot(workshop_of(request), job_id, payload.note, timezone.now())
     return _plan(request, job_id)
 
 
-@router.post("/jobs/{job_id}/coat/stamps", response=s.CoatPlan)
-def stamp_coat(request: HttpRequest, job_id: int, payload: StampIn) -> s.CoatPlan:
-    """Say that a coat is on."""
-    put_coat_on(workshop_of(request), job_id, payload.number, payload.at, timezone.now())
+@router.get("/jobs/{job_id}/coat/lots/{lot_id}/label.pdf", response=bytes)
+def lot_label(request: HttpRequest, job_id: int, lot_id: int) -> HttpResponse:
+    """The jar label of a lot, to print."""
+    job = find_job(workshop_of(request), job_id)
+    lot = find_one(CoatLot.objects.filter(job=job), "lot", pk=lot_id)
+    return HttpResponse(
+        jar_label_pdf(job, lot),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="keencoat-lot-{lot.code}.pdf"'},
+    )
+
+
+@router.post("/jobs/{job_id}/coat/stamps", response=c.CoatPlan)
+def stamp_coat(request: HttpRequest, job_id: int, payload: c.StampIn) -> c.CoatPlan:
+    """Say that a coat is on: on all pieces, or on a run of them."""
+    workshop = workshop_of(request)
+    pieces = None
+    if payload.first is not None or payload.last is not None:
+        whole = find_job(workshop, job_id).all_pieces
+        pieces = (1 if payload.first is None else payload.first, whole if payload.last is None else payload.last)
+    put_coat_on(workshop, job_id, payload.number, timezone.now(), payload.at, pieces, payload.heat)
     return _plan(request, job_id)
 
 
-@router.delete("/jobs/{job_id}/coat/stamps/{number}", response=s.CoatPlan)
-def unstamp_coat(request: HttpRequest, job_id: int, number: int) -> s.CoatPlan:
-    """Take the last coat's stamp back."""
-    take_back_coat(workshop_of(request), job_id, number, timezone.now())
+@router.delete("/jobs/{job_id}/coat/stamps/{stamp_id}", response=c.CoatPlan)
+def unstamp_coat(request: HttpRequest, job_id: int, stamp_id: int) -> c.CoatPlan:
+    """Take a stamp back."""
+    take_back_coat(workshop_of(request), job_id, stamp_id, timezone.now())
+    return _plan(request, job_id)
+
+
+@router.post("/jobs/{job_id}/coat/stamps/{stamp_id}/looks", response=c.CoatPlan)
+def look(request: HttpRequest, job_id: int, stamp_id: int, payload: c.LookIn) -> c.CoatPlan:
+    """Say that a coat is dry, or still wet: it corrects this coat's times."""
+    look_at_coat(workshop_of(request), job_id, stamp_id, payload.dry, timezone.now(), payload.at)
     return _plan(request, job_id)

@@ -3,6 +3,7 @@
 from dataclasses import asdict
 
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import Router
 
 from keencoat.jobs.api import schemas as s
@@ -19,7 +20,7 @@ def run_sheet(request: HttpRequest, job_id: int) -> s.RunSheetOut:
     """The run sheet of the newest locked setting, in the member's units."""
     member = member_of(request)
     job = find_job(member.workshop, job_id)
-    return s.RunSheetOut(**asdict(run_sheet_of(job, member)), version=newest_lock(job).version)
+    return s.RunSheetOut(**asdict(run_sheet_of(job, member, timezone.now())), version=newest_lock(job).version)
 
 
 @router.get("/jobs/{job_id}/run-sheet.pdf", response=bytes)
@@ -28,7 +29,9 @@ def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
     member = member_of(request)
     job = find_job(member.workshop, job_id)
     lock = newest_lock(job)
-    data = run_sheet_pdf(run_sheet_of(job, member), f"version {lock.version}, locked {lock.at:%Y-%m-%d %H:%M} UTC")
+    data = run_sheet_pdf(
+        run_sheet_of(job, member, timezone.now()), f"version {lock.version}, locked {lock.at:%Y-%m-%d %H:%M} UTC"
+    )
     name = f"keencoat-job{job.pk}-run-sheet-v{lock.version}.pdf"
     return HttpResponse(
         data, content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}

@@ -60,6 +60,7 @@ class JobIn(Schema):
     shape: Shape
     width_mm: float
     height_mm: float
+    narrow_mm: float = 0
     thickness_mm: float
     margin_mm: float
     pieces: int = Field(le=5000)
@@ -68,7 +69,10 @@ class JobIn(Schema):
     process: Key
     machine_id: int
     coat: Key
+    tool: Key = ""
     coats: int = Field(le=50)
+    film_um: float | None = None
+    last_wait_min: float | None = None
     interval_mm: float
 
 
@@ -88,9 +92,11 @@ class StepOut(Schema):
     due_at: datetime | None
 
 
-class DryingOut(Schema):
-    """Where a coat stands."""
+class GroupOut(Schema):
+    """Pieces that stand alike."""
 
+    first: int
+    last: int
     coats_on: int
     coats_planned: int
     put_on_at: datetime | None
@@ -98,7 +104,15 @@ class DryingOut(Schema):
     earliest_at: datetime | None
     latest_at: datetime | None
     ready: bool
+    seen_dry: bool
+
+
+class DryingOut(GroupOut):
+    """Where a coat stands: its leading group, and all groups. `all_on`: every coat is on every piece."""
+
     all_on: bool
+    burnable: int
+    groups: list[GroupOut]
     now: datetime
 
 
@@ -128,6 +142,16 @@ class GridShort(Schema):
     burned_at: datetime | None
 
 
+class FaceOut(Schema):
+    """What the beam meets: the piece itself, or the wall of a round one, unrolled."""
+
+    shape: Shape
+    width_mm: float
+    height_mm: float
+    narrow_mm: float
+    margin_mm: float
+
+
 class JobOut(JobChange):
     """A job with where it stands."""
 
@@ -140,72 +164,17 @@ class JobOut(JobChange):
     coat_label: str
     coat_colour: str
     coat_put_on: bool
-    film_um: float
+    tool_label: str
+    layer_um: float
+    face: FaceOut
+    coated_cm2: float
+    coat_cv: float | None
+    experiment_id: int | None
     updated_at: datetime
     next: StepOut
     drying: DryingOut
     grid: GridShort | None
     locked: LockedOut | None
-
-
-class PartOut(Schema):
-    """One ingredient of a mix."""
-
-    name: str
-    ml: float
-
-
-class MixOut(Schema):
-    """What to mix."""
-
-    total_ml: float
-    low_ml: float
-    high_ml: float
-    per_piece_coat_ml: float
-    parts: list[PartOut]
-    dry_film_um: float
-
-
-class CoatStepOut(Schema):
-    """One coat."""
-
-    number: int
-    direction_deg: int
-    wait_min: float
-    wait_low_min: float
-    wait_high_min: float
-    then_burn: bool
-    put_on_at: datetime | None
-
-
-class LotOut(Schema):
-    """A mixed lot."""
-
-    code: str
-    mixed_at: datetime
-    amounts_ml: dict[str, float]
-    note: str
-
-
-class CoatPlan(Schema):
-    """The Coat chapter: what to mix, how to put it on, where it stands."""
-
-    put_on: bool
-    tool: str
-    why: str
-    colour: str
-    carrier: str
-    removal: str
-    cautions: list[str]
-    coated_cm2: float
-    pieces: int
-    spares: int
-    mix: MixOut | None
-    mix_source: str
-    times_source: str
-    steps: list[CoatStepOut]
-    lots: list[LotOut]
-    drying: DryingOut
 
 
 class CellOut(Schema):
@@ -408,10 +377,3 @@ class RunSheetOut(Schema):
     sections: list[SheetSectionOut]
     deference: str
     version: int
-
-
-class BenchOut(Schema):
-    """The Bench: what is next, what dries, what waits, what was locked last."""
-
-    now: datetime
-    jobs: list[JobOut]

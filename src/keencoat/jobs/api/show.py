@@ -3,12 +3,10 @@
 from dataclasses import asdict
 from datetime import datetime
 
-from keencoat.core.coat.schedule import coat_steps
 from keencoat.core.grid.layout import GridLayout
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.setting import BeamSource, Machine
 from keencoat.core.runsheet import minutes
-from keencoat.core.sources import SOURCES
 from keencoat.core.states import GridState, JobState
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
@@ -17,16 +15,16 @@ from keencoat.core.window.model import Rating
 from keencoat.core.window.predict import PointReading
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
-from keencoat.jobs.services.coats import mix_of
+from keencoat.jobs.services.drying import drying_of
 from keencoat.jobs.services.grids import GridDraft, layout_of
-from keencoat.jobs.services.jobs import drying_of, newest_grid, step_of
+from keencoat.jobs.services.jobs import newest_grid, step_of
 from keencoat.jobs.services.window import JobWindow
 from keencoat.shop.models import machine_of
 
 
 def show_job(job: Job, at: datetime) -> s.JobOut:
     """A job with where it stands at a moment."""
-    grid, locked, coat = newest_grid(job), list(job.locked.all()), job.recipe()
+    grid, locked, coat, piece = newest_grid(job), list(job.locked.all()), job.recipe(), job.piece()
     own = {name: getattr(job, name) for name in s.JobChange.model_fields}
     return s.JobOut(
         **own,
@@ -39,7 +37,18 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         coat_label=coat.label,
         coat_colour=coat.colour,
         coat_put_on=coat.is_put_on,
-        film_um=coat.dry_um_per_coat.value * job.coats,
+        tool_label=job.brush().label,
+        layer_um=(job.film_um or coat.dry_um_per_coat.value) * job.coats,
+        coated_cm2=piece.coated_cm2,
+        face=s.FaceOut(
+            shape=piece.face.shape,
+            width_mm=piece.face.width_mm,
+            height_mm=piece.face.height_mm,
+            narrow_mm=0,
+            margin_mm=piece.face.margin_mm,
+        ),
+        coat_cv=job.coat_cv,
+        experiment_id=job.experiment_id,
         updated_at=job.updated_at,
         next=s.StepOut(**asdict(step_of(job, at))),
         drying=show_drying(job, at),
@@ -51,7 +60,10 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
 def show_drying(job: Job, at: datetime) -> s.DryingOut:
     """Where its coat stands."""
     drying = drying_of(job, at)
-    return s.DryingOut(**asdict(drying), all_on=drying.all_on, now=at)
+    return s.DryingOut(
+        **asdict(drying.lead), all_on=drying.all_on, burnable=drying.burnable,
+        groups=[s.GroupOut(**asdict(g)) for g in drying.groups], now=at,
+    )  # fmt: skip
 
 
 def show_locked(lock: LockedSetting) -> s.LockedOut:
@@ -73,31 +85,6 @@ def show_grid_short(grid: TestGrid) -> s.GridShort:
         cells=len(cells),
         rated=sum(bool(c.rating) for c in cells),
         burned_at=grid.burned_at,
-    )
-
-
-def show_coat_plan(job: Job, at: datetime) -> s.CoatPlan:
-    """The Coat chapter of a job."""
-    coat, mix = job.recipe(), mix_of(job)
-    put_on = {stamp.number: stamp.at for stamp in job.stamps.all()}
-    steps = [s.CoatStepOut(**asdict(c), put_on_at=put_on.get(c.number)) for c in coat_steps(coat, job.coats)]
-    return s.CoatPlan(
-        put_on=coat.is_put_on,
-        tool=coat.tool,
-        why=coat.why,
-        colour=coat.colour,
-        carrier=coat.carrier.value,
-        removal=coat.removal,
-        cautions=list(coat.cautions),
-        coated_cm2=job.piece().coated_cm2,
-        pieces=job.pieces,
-        spares=job.spares,
-        mix=s.MixOut(**asdict(mix)) if mix else None,
-        mix_source=SOURCES[coat.dry_um_per_coat.source].text,
-        times_source=SOURCES[coat.before_burn_min.source].text,
-        steps=steps if coat.is_put_on else [],
-        lots=[s.LotOut(code=x.code, mixed_at=x.mixed_at, amounts_ml=x.amounts_ml, note=x.note) for x in job.lots.all()],
-        drying=show_drying(job, at),
     )
 
 

@@ -9,7 +9,7 @@ from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.findings import Finding
 from keencoat.core.grid.design import GridDesign, PlannedCell, design_blind, design_crossed
 from keencoat.core.grid.formats import CellRating, write_cells_csv, write_svg
-from keencoat.core.grid.layout import GridLayout, lay_out, restore_layout
+from keencoat.core.grid.layout import GridLayout, lay_out, restore_layout, round_findings
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.energy import power_for_energy_pct
 from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
@@ -20,7 +20,8 @@ from keencoat.core.toolpath.timing import burn_time_s
 from keencoat.core.window.model import Rating
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.models import Cell, Job, TestGrid
-from keencoat.jobs.services.jobs import drying_of, lock_job, log, newest_grid, take_turn
+from keencoat.jobs.services.drying import drying_of
+from keencoat.jobs.services.jobs import lock_job, log, newest_grid, take_turn
 from keencoat.jobs.services.observations import fit_of, mean_ln_dwell
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one
@@ -54,7 +55,7 @@ class GridDraft:
 
 def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     """Design a grid for a job from what is known so far: the prior, or the cells rated already."""
-    machine, piece = job.machine.to_core(), job.piece()
+    machine, piece = job.machine.to_core(), job.piece().face
     fit = fit_of(job)
     band = next_band(fit, mean_ln_dwell(fit))
     if wish.kind == TestGrid.Kind.BLIND:
@@ -74,7 +75,8 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
         typed_speed_mm_s(middle.speed_mm_s, machine), wish.interval_mm,
     )  # fmt: skip
     tasks = grid_tasks(layout, piece, machine, label_setting)
-    return GridDraft(design, layout, piece, machine, label_setting, burn_time_s(tasks, machine), design.findings)
+    findings = design.findings + round_findings(job.piece())
+    return GridDraft(design, layout, piece, machine, label_setting, burn_time_s(tasks, machine), findings)
 
 
 @transaction.atomic
@@ -124,8 +126,9 @@ def burn_grid(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
     job = grid.job
     grid.state = move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
     drying = drying_of(job, at)
-    if job.recipe().is_put_on and not (drying.all_on and drying.ready):
-        missing = f"coat {drying.coats_on + 1} of {job.coats} is not on" if not drying.all_on else "the coat is not dry"
+    if job.recipe().is_put_on and not drying.burnable:
+        on = max(g.coats_on for g in drying.groups)
+        missing = f"coat {on + 1} of {job.coats} is not on" if on < job.coats else "the coat is not dry"
         raise NotAllowedError(
             f"Not yet: {missing}.", field="state", hint="Stamp the coats in the Coat chapter, or wait until it is dry."
         )

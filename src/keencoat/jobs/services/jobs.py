@@ -6,8 +6,9 @@ from typing import Any
 from django.db import transaction
 from django.db.models import QuerySet
 
-from keencoat.core.coat.schedule import Drying, drying_at
-from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.coat.choose import refused_tool
+from keencoat.core.coat.tools import find_tool
+from keencoat.core.errors import BadValueError, NotAllowedError, require_known, require_within
 from keencoat.core.findings import Severity
 from keencoat.core.flow import JobFacts, NextStep, next_step
 from keencoat.core.quantities.setting import BeamSource
@@ -15,19 +16,33 @@ from keencoat.core.states import GridState
 from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Job, TestGrid
+from keencoat.jobs.services.drying import drying_of
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, Workshop
+from keencoat.shop.shelf import shelf_of
 
-FIXED_ONCE_BURNED = ("substrate", "process", "machine_id", "coat", "shape", "width_mm", "height_mm", "thickness_mm")
+FIXED_ONCE_BURNED = (
+    "substrate", "process", "machine_id", "coat", "shape", "width_mm", "height_mm", "narrow_mm", "thickness_mm",
+)  # fmt: skip
 
 
 def jobs_of(workshop: Workshop) -> QuerySet[Job]:
     """The workshop's jobs with all that lists and next steps need."""
     return (
         Job.objects.filter(workshop=workshop)
-        .select_related("machine", "workshop")
-        .prefetch_related("stamps", "lots", "grids__cells", "locked")
+        .select_related("machine")
+        # The workshop is fetched once for all of its jobs, with what their coats and drying need.
+        .prefetch_related(
+            "workshop__own_coats",
+            "workshop__room_notes",
+            "workshop__dry_looks",
+            "workshop__prices",
+            "stamps",
+            "lots",
+            "grids__cells",
+            "locked",
+        )
     )
 
 
@@ -90,23 +105,34 @@ def _apply(job: Job, values: dict[str, Any]) -> None:
     job.machine = machine
     for name, value in values.items():
         setattr(job, name, value)
+    shelf = shelf_of(job.workshop)
+    require_known(job.coat, shelf, "coat")
+    job.tool = job.tool or shelf[job.coat].tools[0]
     job.piece()
     require_within(job.pieces, 1, 5000, "pieces")
     require_within(job.spares, 1, 200, "spares")
     require_within(job.coats, 1, 50, "coats")
     require_within(job.interval_mm, 0.01, 2, "interval_mm", "mm")
-    for finding in assess(job.substrate, BeamSource(machine.source), job.process, job.coat):
+    if job.film_um is not None:
+        require_within(job.film_um, 0.5, 500, "film_um", "µm")
+    if job.last_wait_min is not None:
+        require_within(job.last_wait_min, 1, 20_000, "last_wait_min", "min")
+    for finding in assess(job.substrate, BeamSource(machine.source), job.process, job.coat, shelf):
         if finding.severity is Severity.STOP:
             field = {"substrate-refused": "substrate", "coat-unsuited": "coat"}.get(finding.code, "process")
             raise BadValueError(finding.message, field=field, hint=finding.fix)
-    put_on = len(job.stamps.all()) if job.pk else 0
+    reason = refused_tool(shelf[job.coat], find_tool(job.tool))
+    if reason:
+        raise BadValueError(reason, field="tool", hint="Choose another tool.")
+    stamps = list(job.stamps.all()) if job.pk else []
+    put_on = max((s.number for s in stamps), default=0)
     if job.coats < put_on:
         raise BadValueError(f"{put_on} coats are on already.", field="coats", hint=f"Keep at least {put_on}.")
-
-
-def drying_of(job: Job, at: datetime) -> Drying:
-    """Where the job's coat stands."""
-    return drying_at(job.recipe(), job.coats, [s.at for s in job.stamps.all()], at)
+    stamped = max((s.last for s in stamps), default=0)
+    if job.all_pieces < stamped:
+        raise BadValueError(
+            f"Piece {stamped} carries a coat already.", field="pieces", hint=f"Keep {stamped} pieces and spares."
+        )
 
 
 def newest_grid(job: Job) -> TestGrid | None:

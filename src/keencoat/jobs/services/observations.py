@@ -1,10 +1,12 @@
 """From stored ratings to the fitted window: the one place where a job's evidence becomes a model."""
 
+from dataclasses import replace
 from statistics import fmean
 
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.model import Rating, observe
+from keencoat.core.window.predict import Scatter
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.recommend import RatedSetting
 from keencoat.jobs.models import Job
@@ -37,6 +39,12 @@ def fit_of(job: Job) -> WindowFit:
         if cell.rating
     )
     return fit_window(observations, prior_for(job.process, BeamSource(job.machine.source)))
+
+
+def scatter_of(job: Job) -> Scatter:
+    """How much the job's pieces vary: the workshop's own values, with the coat's as measured on this job if it was."""
+    usual = job.workshop.scatter()
+    return usual if job.coat_cv is None else replace(usual, coat_cv=job.coat_cv)
 
 
 def mean_ln_dwell(fit: WindowFit) -> float:

@@ -1,12 +1,17 @@
 """The run sheet of a job's newest locked setting."""
 
-from keencoat.core.coat.catalogue import find_coat
+from dataclasses import replace
+from datetime import datetime
+
+from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import NotAllowedError
-from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.piece.flat import Shape
+from keencoat.core.piece.round import make_piece
 from keencoat.core.runsheet import RunFacts, RunSheet, build_run_sheet
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Job, LockedSetting
+from keencoat.jobs.services.drying import course_of
 from keencoat.shop.models import Membership, machine_of
 
 
@@ -18,7 +23,7 @@ def newest_lock(job: Job) -> LockedSetting:
     return locked[0]
 
 
-def run_sheet_of(job: Job, member: Membership) -> RunSheet:
+def run_sheet_of(job: Job, member: Membership, at: datetime) -> RunSheet:
     """The run sheet, from the evidence as it was locked, in the member's units."""
     lock = newest_lock(job)
     kept = lock.evidence
@@ -28,14 +33,14 @@ def run_sheet_of(job: Job, member: Membership) -> RunSheet:
     clean = kept["reading"]["clean"]
     facts = RunFacts(
         job=job.name,
-        piece=FlatPiece(**(kept["piece"] | {"shape": Shape(kept["piece"]["shape"])})),
+        piece=make_piece(**(kept["piece"] | {"shape": Shape(kept["piece"]["shape"])})),
         pieces=job.pieces,
         substrate=find_substrate(kept["substrate"]),
         process=find_process(kept["process"]),
         machine_name=name,
         machine=machine_of(machine_facts),
-        coat=find_coat(kept["coat"]),
-        coats=kept["coats"],
+        course=replace(course_of(job, at), coats=kept["coats"]),
+        tool=find_tool(kept["tool"]),
         lot=", ".join(lot["code"] for lot in kept["lots"]),
         setting=lock.setting(),
         clean_low=clean["low"],

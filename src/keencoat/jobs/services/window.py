@@ -13,7 +13,7 @@ from keencoat.core.window.predict import PointReading, read_point
 from keencoat.core.window.recommend import RatedSetting, Recommendation, WindowMap, map_window, recommend
 from keencoat.jobs.models import Job, LockedSetting
 from keencoat.jobs.services.jobs import burned_grids, lock_job, log
-from keencoat.jobs.services.observations import fit_of, pieces_burned, rated_cells
+from keencoat.jobs.services.observations import fit_of, pieces_burned, rated_cells, scatter_of
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop
@@ -38,7 +38,7 @@ def read_window(job: Job, interval_mm: float | None = None, passes: int = 1) -> 
     machine = job.machine.to_core()
     interval = Setting(100, machine.max_speed_mm_s, interval_mm or job.interval_mm, passes).interval_mm
     fit, rated, burned = fit_of(job), rated_cells(job), pieces_burned(job)
-    ln_sd = job.workshop.scatter().ln_sd(burned)
+    ln_sd = scatter_of(job).ln_sd(burned)
     window = map_window(fit, machine, interval, passes, ln_sd)
     best = recommend(fit, window, machine, rated, ln_sd, job.workshop.wanted_share)
     return JobWindow(job, machine, fit, window, best, rated, ln_sd, burned)
@@ -48,7 +48,38 @@ def read_setting(job: Job, setting: Setting) -> PointReading:
     """What the window says of one setting; raises BadValueError if the machine cannot run it."""
     machine = job.machine.to_core()
     require_reachable(setting, machine)
-    return read_point(fit_of(job), setting, machine, job.workshop.scatter().ln_sd(pieces_burned(job)))
+    return read_point(fit_of(job), setting, machine, scatter_of(job).ln_sd(pieces_burned(job)))
+
+
+@dataclass(frozen=True)
+class MarkCost:
+    """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter and with this one."""
+
+    setting: Setting
+    usual_cv: float
+    measured_cv: float
+    clean_usual: float
+    clean_measured: float
+
+
+def mark_cost(job: Job) -> MarkCost | None:
+    """What the measured coat costs at the locked setting, else at the recommended one; None without either."""
+    if job.coat_cv is None:
+        return None
+    locked = list(job.locked.all())
+    point = read_window(job).recommendation.point
+    setting = locked[0].setting() if locked else point.setting if point else None
+    if setting is None:
+        return None
+    fit, machine, burned = fit_of(job), job.machine.to_core(), pieces_burned(job)
+    usual, measured = job.workshop.scatter(), scatter_of(job)
+    return MarkCost(
+        setting,
+        usual.coat_cv,
+        measured.coat_cv,
+        read_point(fit, setting, machine, usual.ln_sd(burned)).clean.mid,
+        read_point(fit, setting, machine, measured.ln_sd(burned)).clean.mid,
+    )
 
 
 @transaction.atomic
@@ -88,11 +119,20 @@ def lock_setting(workshop: Workshop, job_id: int, setting: Setting, seen: int, a
 
 def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, object]:
     return {
-        "piece": asdict(job.piece()),
+        "piece": {
+            "shape": job.shape,
+            "width_mm": job.width_mm,
+            "height_mm": job.height_mm,
+            "narrow_mm": job.narrow_mm,
+            "thickness_mm": job.thickness_mm,
+            "margin_mm": job.margin_mm,
+        },
         "substrate": job.substrate,
         "process": job.process,
         "machine": {"name": job.machine.name, **job.machine.facts()},
         "coat": job.coat,
+        "coat_facts": asdict(job.recipe()),
+        "tool": job.tool,
         "coats": job.coats,
         "lots": [{"code": lot.code, "mixed_at": lot.mixed_at.isoformat()} for lot in job.lots.all()],
         "grids": [
@@ -106,7 +146,7 @@ def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, obje
             for grid in job.grids.all()
             if grid.state == GridState.RATED
         ],
-        "scatter": asdict(job.workshop.scatter()),
+        "scatter": asdict(scatter_of(job)),
         "fit": {
             "model_version": fit.model_version,
             "status": fit.status.value,

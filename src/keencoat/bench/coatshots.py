@@ -1,0 +1,161 @@
+"""Simulated camera shots of coats: even, thin, streaked, pooled, touched, cracked, pinholed. For practice and tests.
+
+The layer is a film field in µm; light passes it by Beer–Lambert in three colours, or comes back from ground and coat;
+the camera adds a lamp that falls off, perspective, blur, photon and read noise, sRGB and JPEG. All of it is seeded.
+"""
+
+import io
+from dataclasses import dataclass
+from enum import StrEnum
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from keencoat.bench.filmfield import CoatFault, FilmField, make_film
+
+Array = NDArray[np.float32]
+
+
+class Lamp(StrEnum):
+    """Where the light is: a bright even field behind glass, or flat light on a tile."""
+
+    BEHIND = "behind"
+    FRONT = "front"
+
+
+@dataclass(frozen=True)
+class ShotSetup:
+    """What is photographed and how. `disc` makes the piece round; sizes in mm, the photo in pixels."""
+
+    lamp: Lamp
+    width_mm: float = 90.0
+    height_mm: float = 70.0
+    disc: bool = False
+    photo_px: tuple[int, int] = (1600, 1200)
+    coat: str = "black"
+    mean_film_um: float = 40.0
+    jpeg_quality: int = 95
+
+
+@dataclass(frozen=True, eq=False)
+class CoatShot:
+    """A shot with its truth: JPEG bytes of the coated and the bare piece, corners as shares of the picture, film."""
+
+    coated: bytes
+    bare: bytes
+    points: tuple[tuple[float, float], ...]
+    field: FilmField
+    fault: CoatFault
+
+
+# Napierian absorption of the layers for red, green and blue light, 1/mm: invented, of a plausible size.
+_ABSORBS = {"black": (95.0, 105.0, 112.0), "white": (26.0, 29.0, 33.0)}
+_REFLECTS = {"black": (0.050, 0.049, 0.048), "white": (0.905, 0.900, 0.890)}
+_GROUND = (0.785, 0.780, 0.765)
+_DESK = {"black": (0.42, 0.38, 0.33), "white": (0.10, 0.10, 0.11)}
+
+
+def shoot_coat(fault: CoatFault, setup: ShotSetup, seed: int) -> CoatShot:
+    """Coat a piece with the given fault and photograph it, coated and bare."""
+    rng = np.random.default_rng(seed)
+    px_per_mm = 10
+    film = make_film(fault, setup.width_mm, setup.height_mm, setup.mean_film_um, px_per_mm, setup.disc, rng)
+    scene = _Scene(setup, film, px_per_mm, rng)
+    return CoatShot(scene.photograph(True), scene.photograph(False), scene.points(), film, fault)
+
+
+def shoot_empty(setup: ShotSetup, seed: int) -> bytes:
+    """A photo of the field alone, without any piece."""
+    rng = np.random.default_rng(seed)
+    film = make_film(CoatFault.NONE, setup.width_mm, setup.height_mm, setup.mean_film_um, 4, setup.disc, rng)
+    return _Scene(setup, film, 4, rng).photograph_ground()
+
+
+class _Scene:
+    """Lamp, place and camera of one pair of shots."""
+
+    def __init__(self, setup: ShotSetup, film: FilmField, px_per_mm: int, rng: np.random.Generator) -> None:
+        self.setup, self.film, self.px_per_mm, self.rng = setup, film, px_per_mm, rng
+        width, height = setup.photo_px
+        share = min(0.74 * width / setup.width_mm, 0.74 * height / setup.height_mm)
+        half = np.array([setup.width_mm, setup.height_mm]) / 2 * share
+        corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
+        turn = np.deg2rad(rng.uniform(-7, 7))
+        rotation = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+        tilt = rng.uniform(-0.05, 0.05, 2)
+        corners = corners @ rotation.T
+        corners /= 1 + (corners @ tilt / np.array([width, height]).max() * 2)[:, None]
+        centre = np.array([width, height]) / 2 + rng.uniform(-0.04, 0.04, 2) * [width, height]
+        self.corners = corners + centre
+        film_h, film_w = film.film_um.shape
+        frame = np.array([[0, 0], [film_w, 0], [film_w, film_h], [0, film_h]], dtype=np.float32) - 0.5
+        self.matrix = cv2.getPerspectiveTransform(frame, self.corners.astype(np.float32))
+        self.light = self._light()
+        self.exposure = 0.86
+        self.blur_px = float(rng.uniform(0.5, 1.0))
+
+    def points(self) -> tuple[tuple[float, float], ...]:
+        """The piece's corners, or the rim's top, right, bottom, left, as shares of the picture."""
+        at = self.corners
+        if self.setup.disc:
+            film_h, film_w = self.film.film_um.shape
+            rim = np.array([[film_w / 2, 0], [film_w, film_h / 2], [film_w / 2, film_h], [0, film_h / 2]]) - 0.5
+            at = cv2.perspectiveTransform(rim[None].astype(np.float32), self.matrix)[0]
+        shares = (at + 0.5) / np.array(self.setup.photo_px)
+        return tuple((float(x), float(y)) for x, y in shares)
+
+    def _light(self) -> Array:
+        """The lamp over the picture: a slope and a fall-off to the corners, 1 at its brightest."""
+        width, height = self.setup.photo_px
+        ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
+        x, y = xs / width * 2 - 1, ys / height * 2 - 1
+        slope = self.rng.uniform(-0.14, 0.14, 2)
+        fall = self.rng.uniform(0.06, 0.2)
+        light = (1 + slope[0] * x + slope[1] * y) / (1 + fall * (x**2 + y**2)) ** 2
+        return np.asarray(light / light.max(), dtype=np.float32)
+
+    def _face(self, coated: bool) -> Array:
+        """Light that the piece sends on, (rows, columns, 3), against 1 for the lamp."""
+        film = (self.film.film_um if coated else np.zeros_like(self.film.film_um)).astype(np.float32)
+        absorbs = np.array(_ABSORBS[self.setup.coat], dtype=np.float32)
+        reflects = np.array(_REFLECTS[self.setup.coat], dtype=np.float32)
+        if self.setup.lamp is Lamp.BEHIND:
+            passing = np.exp(-film[..., None] * 1e-3 * absorbs)
+            return np.asarray(0.92 * passing + 0.0008)
+        # Light crosses the layer twice on its way to the ground and back.
+        kept = np.exp(-2 * film[..., None] * 1e-3 * absorbs)
+        face = reflects + (np.array(_GROUND, dtype=np.float32) - reflects) * kept
+        return np.asarray(face + self.film.shine[..., None].astype(np.float32) * coated)
+
+    def photograph(self, coated: bool) -> bytes:
+        """The JPEG of the piece in its place."""
+        face = cv2.GaussianBlur(self._face(coated), (0, 0), 0.6)
+        place = cv2.warpPerspective(face, self.matrix, self.setup.photo_px, flags=cv2.INTER_AREA)
+        cover = np.ones(self.film.film_um.shape, dtype=np.float32)
+        if self.setup.disc:
+            cover = self.film.inside.astype(np.float32)
+        share = cv2.warpPerspective(cover, self.matrix, self.setup.photo_px, flags=cv2.INTER_LINEAR)[..., None]
+        return self._expose(share * place + (1 - share) * self._ground())
+
+    def photograph_ground(self) -> bytes:
+        """The JPEG without the piece."""
+        return self._expose(np.broadcast_to(self._ground(), (*self.light.shape, 3)).copy())
+
+    def _ground(self) -> Array:
+        if self.setup.lamp is Lamp.BEHIND:
+            return np.array([1.0, 1.0, 1.0], dtype=np.float32)
+        return np.array(_DESK[self.setup.coat], dtype=np.float32)
+
+    def _expose(self, scene: Array) -> bytes:
+        linear = scene * self.light[..., None] * self.exposure * np.array([1.0, 0.985, 0.96], dtype=np.float32)
+        linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), self.blur_px), dtype=np.float32)
+        noise = self.rng.standard_normal(linear.shape, dtype=np.float32)
+        linear = linear + noise * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
+        linear = np.clip(linear, 0, 1)
+        code = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+        picture = Image.fromarray(np.round(code * 255).astype(np.uint8))
+        out = io.BytesIO()
+        picture.save(out, "JPEG", quality=self.setup.jpeg_quality, subsampling=0)
+        return out.getvalue()

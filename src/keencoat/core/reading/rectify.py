@@ -1,0 +1,98 @@
+"""From a photo to the piece seen straight on, in millimetres.
+
+Rectangles by the homography through four corners, discs by the one through four rim points; a round piece seen from
+its side by straight rows between its edges and x = R·sin θ unrolled, as far round as the eye sees it well.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Any, TypeVar, cast
+
+import cv2
+import numpy as np
+
+from keencoat.core.reading.outline import Frame, Outline
+from keencoat.core.reading.photo import Photo
+
+Picture = TypeVar("Picture", bound=np.ndarray[Any, Any])
+
+LEAST_PX_PER_MM, MOST_PX_PER_MM = 3, 14
+SEEN_DEG = 50.0
+"""How far round a side view is measured: beyond it the wall is seen too much aslant."""
+
+
+@dataclass(frozen=True)
+class Face:
+    """What is rectified: its frame and size in mm. For a side view `width_mm` is the diameter."""
+
+    frame: Frame
+    width_mm: float
+    height_mm: float
+
+    @property
+    def unrolled_mm(self) -> float:
+        """Width of the straightened picture, mm."""
+        if self.frame is Frame.SIDE:
+            return self.width_mm / 2 * math.radians(2 * SEEN_DEG)
+        return self.width_mm
+
+
+def homography(source: np.ndarray, target: np.ndarray) -> np.ndarray:
+    """The 3 × 3 homography that maps four `source` points (4, 2) to `target` (4, 2); m[2, 2] = 1."""
+    rows = []
+    for (x, y), (u, v) in zip(source, target, strict=True):
+        rows.append([x, y, 1, 0, 0, 0, -u * x, -u * y])
+        rows.append([0, 0, 0, x, y, 1, -v * x, -v * y])
+    found = np.linalg.solve(np.array(rows, dtype=np.float64), np.asarray(target, dtype=np.float64).ravel())
+    return np.append(found, 1.0).reshape(3, 3)
+
+
+def pixels_per_mm(photo: Photo, outline: Outline, face: Face) -> float:
+    """How many pixels of the photo a millimetre of the piece has, on average."""
+    points = np.array(outline.points) * photo.size_px
+    if outline.frame is Frame.RIM:
+        lengths = np.linalg.norm(points[[0, 1]] - points[[2, 3]], axis=1)
+        return float(lengths.mean() / face.width_mm)
+    sides = np.linalg.norm(np.roll(points, -1, axis=0) - points, axis=1)
+    return float((sides[0] + sides[2] + sides[1] + sides[3]) / (2 * (face.width_mm + face.height_mm)))
+
+
+def rectify(picture: Picture, outline: Outline, face: Face, px_per_mm: int) -> Picture:
+    """The face straight on: (height_mm·px, width_mm·px, …) of the same kind as `picture` (height, width, …)."""
+    size = np.array([picture.shape[1], picture.shape[0]])
+    points = np.array(outline.points) * size - 0.5
+    out_w, out_h = round(face.unrolled_mm * px_per_mm), round(face.height_mm * px_per_mm)
+    if outline.frame is Frame.SIDE:
+        return _unrolled(picture, points, out_w, out_h)
+    matrix = homography(points, _targets(outline.frame, out_w, out_h))
+    return cast(Picture, cv2.warpPerspective(picture, matrix, (out_w, out_h), flags=cv2.INTER_LINEAR))
+
+
+def _targets(frame: Frame, width: int, height: int) -> np.ndarray:
+    right, low = width - 0.5, height - 0.5
+    if frame is Frame.RIM:
+        middle_x, middle_y = width / 2 - 0.5, height / 2 - 0.5
+        return np.array([[middle_x, -0.5], [right, middle_y], [middle_x, low], [-0.5, middle_y]])
+    return np.array([[-0.5, -0.5], [right, -0.5], [right, low], [-0.5, low]])
+
+
+def _unrolled(picture: Picture, points: np.ndarray, width: int, height: int) -> Picture:
+    upper_left, upper_right, lower_right, lower_left = points
+    down = (np.arange(height) + 0.5)[:, None] / height
+    angle = np.deg2rad(SEEN_DEG) * (2 * (np.arange(width) + 0.5)[None, :] / width - 1)
+    across = (1 + np.sin(angle)) / 2
+    left = upper_left + down[..., None] * (lower_left - upper_left)
+    right = upper_right + down[..., None] * (lower_right - upper_right)
+    at = (left + across[..., None] * (right - left)).astype(np.float32)
+    return cast(Picture, cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR))
+
+
+def face_mask(face: Face, px_per_mm: int, inset_mm: float = 0.0) -> np.ndarray:
+    """Where the face is, in the straightened picture: the whole of it, or the disc in it, smaller by `inset_mm`."""
+    width, height = round(face.unrolled_mm * px_per_mm), round(face.height_mm * px_per_mm)
+    inset = inset_mm * px_per_mm
+    ys, xs = np.mgrid[0:height, 0:width] + 0.5
+    if face.frame is Frame.RIM:
+        radius = width / 2 - inset
+        return np.asarray((xs - width / 2) ** 2 + (ys - height / 2) ** 2 <= radius**2)
+    return np.asarray((xs >= inset) & (xs <= width - inset) & (ys >= inset) & (ys <= height - inset))

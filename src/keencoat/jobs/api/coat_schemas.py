@@ -1,0 +1,460 @@
+"""What the Coat endpoints and the Bench take and give."""
+
+from datetime import datetime
+
+from ninja import Schema
+from pydantic import Field
+
+from keencoat.core.coat.drying import Heat
+from keencoat.core.coat.tools import Motion, Risk
+from keencoat.jobs.api.schemas import DryingOut, FindingOut, JobOut, RangeOut, SettingIn
+from keencoat.shop.fields import Key, Name, Note
+from keencoat.shop.room_api import RoomOut
+
+
+class PartOut(Schema):
+    """One ingredient of a mix."""
+
+    ingredient: str
+    name: str
+    parts: float
+    ml: float
+    g: float
+    spoons: str
+    cost: float
+    is_powder: bool
+
+
+class MixOut(Schema):
+    """What to mix."""
+
+    total_ml: float
+    low_ml: float
+    high_ml: float
+    total_g: float
+    per_piece_coat_ml: float
+    per_piece_coat_g: float
+    parts: list[PartOut]
+    dry_film_um: float
+    cost: float
+    pieces_per_pack: int
+    pack_of: str
+    jars: float
+
+
+class StampOut(Schema):
+    """A coat that was put on."""
+
+    id: int
+    number: int
+    first: int
+    last: int
+    at: datetime
+    heat: Heat
+    lot: str
+    seen_dry_at: datetime | None
+
+
+class CoatStepOut(Schema):
+    """One coat: its direction, its waits in the reference air, and the stamps of it so far."""
+
+    number: int
+    direction_deg: int
+    wait_min: float
+    wait_low_min: float
+    wait_high_min: float
+    then_burn: bool
+    stamps: list[StampOut]
+
+
+class LotOut(Schema):
+    """A mixed lot."""
+
+    id: int
+    code: str
+    mixed_at: datetime
+    amounts_ml: dict[str, float]
+    amounts_g: dict[str, float]
+    note: str
+
+
+class CautionOut(Schema):
+    """One thing to mind, at its step: mix, apply or dry."""
+
+    code: str
+    step: str
+    text: str
+
+
+class ToolOut(Schema):
+    """The tool and how to use it."""
+
+    key: str
+    label: str
+    motion: Motion
+    unevenness: Risk
+    transfer: float
+    pattern: str
+    looks_like: str
+    goes_wrong: list[str]
+
+
+class HeatOut(Schema):
+    """A heat that may help this coat to dry."""
+
+    key: Heat
+    label: str
+
+
+class CorrectionOut(Schema):
+    """How this shop differs from the model for this coat."""
+
+    factor: float
+    low: float
+    high: float
+    records: int
+
+
+class TurnOut(Schema):
+    """The hands put a coat on pieces of a job."""
+
+    job_id: int
+    job: str
+    first: int
+    last: int
+    number: int
+    start: datetime
+    end: datetime
+
+
+class CoatPlan(Schema):
+    """The Coat chapter: what to mix, how to put it on, where it stands, what to mind."""
+
+    put_on: bool
+    mixed: bool
+    tool: ToolOut
+    why: str
+    colour: str
+    carrier: str
+    removal: str
+    touch_safe: bool
+    cautions: list[CautionOut]
+    coated_cm2: float
+    pieces: int
+    spares: int
+    film_um: float
+    mix: MixOut | None
+    mix_source: str
+    times_source: str
+    steps: list[CoatStepOut]
+    heats: list[HeatOut]
+    lots: list[LotOut]
+    drying: DryingOut
+    drying_factor: float
+    correction: CorrectionOut
+    room: RoomOut
+    turns: list[TurnOut]
+    currency: str
+
+
+class LotIn(Schema):
+    """A mixed lot."""
+
+    note: Note = ""
+
+
+class StampIn(Schema):
+    """Coat `number` is on pieces `first` to `last` (all, if left out), since `at` or now."""
+
+    number: int
+    first: int | None = None
+    last: int | None = None
+    heat: Heat = Heat.NONE
+    at: datetime | None = None
+
+
+class LookIn(Schema):
+    """Found dry, or still wet, at `at` or now."""
+
+    dry: bool
+    at: datetime | None = None
+
+
+class OwnLogOut(Schema):
+    """What the workshop's own log says of a coat in this process."""
+
+    pieces: int
+    cells: int
+    clean: int
+    photos: int
+    photos_good: int
+
+
+class OfferOut(Schema):
+    """A coat that works, with what it asks for this batch."""
+
+    coat: str
+    label: str
+    tool: str
+    tool_label: str
+    coats: int
+    absorbs: str
+    why: str
+    hands_min: float
+    ready_h: float
+    cost: float
+    unevenness: Risk
+    removal: str
+    hazards: list[str]
+    touch_safe: bool
+    log: OwnLogOut
+
+
+class RejectionOut(Schema):
+    """What won't work, and why."""
+
+    label: str
+    reason: str
+    source: str
+
+
+class SchoolOut(Schema):
+    """One school, with what it asks for this batch, and what taking it up would choose."""
+
+    label: str
+    says: str
+    price: str
+    risk: str
+    coat: str
+    tool: str
+    coats: int
+    wait_min: float
+    hands_min: float
+    ready_h: float
+    cost: float
+
+
+class DisagreementOut(Schema):
+    """A question that makers answer differently."""
+
+    key: str
+    question: str
+    schools: list[SchoolOut]
+
+
+class OffersOut(Schema):
+    """The Choose step."""
+
+    job_version: int
+    offers: list[OfferOut]
+    rejections: list[RejectionOut]
+    disagreements: list[DisagreementOut]
+    currency: str
+
+
+class CoatChoiceIn(Schema):
+    """The coat to take, and the job's version it was read at."""
+
+    version: int
+    coat: Key
+    tool: Key = ""
+    coats: int = Field(le=50)
+    film_um: float | None = None
+    last_wait_min: float | None = None
+
+
+class FaultOut(Schema):
+    """A fault, mm from the upper left corner of the face."""
+
+    kind: str
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+    area_mm2: float
+    film: float
+
+
+class StreaksOut(Schema):
+    """Streaks."""
+
+    direction_deg: float
+    spacing_mm: float
+    depth: float
+    coherence: float
+
+
+class ReadingOut(Schema):
+    """What was measured on a photo: film in 1 mm squares (1 = mean; null outside), faults, streaks."""
+
+    frame: str
+    width_mm: float
+    height_mm: float
+    way: str
+    reference: str
+    mean_signal: float
+    blind_share: float
+    trust: float
+    faults: list[FaultOut]
+    streaks: StreaksOut
+    squares: list[list[float | None]]
+
+
+class TroubleOut(Schema):
+    """Why a photo could not be measured."""
+
+    message: str
+    hint: str
+    field: str
+
+
+class Spot(Schema):
+    """A point of a picture, as shares of its width and height, y down."""
+
+    x: float
+    y: float
+
+
+class CoatPhotoOut(Schema):
+    """A kept photo, and what was measured on it."""
+
+    id: int
+    at: datetime
+    piece: int | None
+    simulated: bool
+    has_bare: bool
+    points: list[Spot] | None
+    trouble: TroubleOut | None
+    cv: float | None
+    reading: ReadingOut | None
+    findings: list[FindingOut]
+
+
+class MarkCostOut(SettingIn):
+    """What the measured variation costs at a setting."""
+
+    usual_cv: float
+    measured_cv: float
+    clean_usual: float
+    clean_measured: float
+
+
+class HoldUpOut(Schema):
+    """A hold-up test."""
+
+    id: int
+    job_id: int
+    at: datetime
+    coats: int
+    bare: float
+    coated: float
+    way: str
+    density: RangeOut
+
+
+class DarknessOut(Schema):
+    """How many coats the wanted density takes."""
+
+    wanted: float
+    per_coat: RangeOut
+    plan: int
+    low: int
+    high: int
+    source: str
+
+
+class ProofOut(Schema):
+    """The Prove step. `darkness` is null where no light comes through the piece."""
+
+    way: str
+    frame: str
+    face_width_mm: float
+    face_height_mm: float
+    coats: int
+    photos: list[CoatPhotoOut]
+    holdups: list[HoldUpOut]
+    darkness: DarknessOut | None
+    coat_cv: float | None
+    usual_cv: float
+    cost: MarkCostOut | None
+
+
+class MarkedIn(Schema):
+    """Corners marked by hand, as shares of the picture; null finds them anew."""
+
+    points: list[Spot] | None = Field(default=None, max_length=8)
+
+
+class HoldUpIn(Schema):
+    """Lux through the bare piece and through so many coats."""
+
+    coats: int
+    bare: float
+    coated: float
+
+
+class PracticeIn(Schema):
+    """Which fault the simulated coat should have."""
+
+    fault: Key
+    with_bare: bool = True
+
+
+class ArmIn(Schema):
+    """One way to coat."""
+
+    coat: Key
+    tool: Key = ""
+    coats: int = Field(le=50)
+
+
+class ExperimentIn(Schema):
+    """An experiment: the piece and process of a job, and the ways to compare on it."""
+
+    name: Name
+    like_job: int
+    arms: list[ArmIn] = Field(max_length=20)
+    replicates: int = 1
+    cells: int = 8
+
+
+class ArmOut(Schema):
+    """An arm as it stands."""
+
+    job: JobOut
+    label: str
+    pieces: int
+    cells: int
+    clean: int
+    share: float
+    low: float
+    high: float
+    best: float
+    fastest_clean_mm_s: float | None
+
+
+class AssignmentOut(Schema):
+    """Which piece gets which arm."""
+
+    piece: int
+    arm: int
+
+
+class ExperimentOut(Schema):
+    """An experiment as it stands."""
+
+    id: int
+    name: str
+    made_at: datetime
+    replicates: int
+    order: list[AssignmentOut]
+    arms: list[ArmOut]
+
+
+class BenchOut(Schema):
+    """The Bench: what is next, what dries, what waits, the room, and the plan for the hands."""
+
+    now: datetime
+    jobs: list[JobOut]
+    room: RoomOut
+    turns: list[TurnOut]

@@ -1,0 +1,82 @@
+"""A job: one piece of work; and an experiment, which is several jobs that compare coats."""
+
+from django.db import models
+
+from keencoat.core.coat.recipes import Coat
+from keencoat.core.coat.tools import Tool, find_tool
+from keencoat.core.piece.flat import Shape
+from keencoat.core.piece.round import Piece, make_piece
+from keencoat.core.states import JobState
+from keencoat.shop.models import Machine, Workshop
+from keencoat.shop.shelf import coat_of
+
+
+class Experiment(models.Model):
+    """A comparison of coats: each arm is a job of its own, and all burn the same small grid."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="experiments")
+    name = models.CharField(max_length=40)
+    replicates = models.PositiveIntegerField()
+    order = models.JSONField()
+    made_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("-id",)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Job(models.Model):
+    """One piece of work: what the pieces are, what is wanted, on which machine, under which coat."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
+    name = models.CharField(max_length=60)
+    shape = models.CharField(max_length=12, choices=[(s.value, s.value) for s in Shape])
+    width_mm = models.FloatField()
+    height_mm = models.FloatField()
+    narrow_mm = models.FloatField(default=0)
+    thickness_mm = models.FloatField()
+    margin_mm = models.FloatField()
+    pieces = models.PositiveIntegerField()
+    spares = models.PositiveIntegerField()
+    substrate = models.CharField(max_length=40)
+    process = models.CharField(max_length=40)
+    machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="jobs")
+    coat = models.CharField(max_length=40)
+    tool = models.CharField(max_length=20, default="")
+    coats = models.PositiveIntegerField()
+    film_um = models.FloatField(null=True)
+    last_wait_min = models.FloatField(null=True)
+    coat_cv = models.FloatField(null=True)
+    interval_mm = models.FloatField()
+    experiment = models.ForeignKey(Experiment, null=True, on_delete=models.PROTECT, related_name="arms")
+    state = models.CharField(max_length=10, default=JobState.OPEN, choices=[(s.value, s.value) for s in JobState])
+    version = models.PositiveIntegerField(default=1)
+    created_at = models.DateTimeField()
+    updated_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("-updated_at", "-id")
+
+    def __str__(self) -> str:
+        return self.name
+
+    def piece(self) -> Piece:
+        """The piece as core knows it."""
+        return make_piece(
+            Shape(self.shape), self.width_mm, self.height_mm, self.thickness_mm, self.margin_mm, self.narrow_mm
+        )
+
+    def recipe(self) -> Coat:
+        """The coat as core knows it."""
+        return coat_of(self.workshop, self.coat)
+
+    def brush(self) -> Tool:
+        """The tool that puts the coat on."""
+        return find_tool(self.tool)
+
+    @property
+    def all_pieces(self) -> int:
+        """Pieces and spares; the spares have the last numbers."""
+        return self.pieces + self.spares

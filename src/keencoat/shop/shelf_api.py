@@ -1,0 +1,161 @@
+"""The shelf: tools, the workshop's own coats, prices, and what it calls dark enough."""
+
+from dataclasses import asdict
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from keencoat.core.coat.amounts import price_of
+from keencoat.core.coat.ingredients import label_of
+from keencoat.core.coat.own import COLOURS, OwnRecipe, recipe_from_facts
+from keencoat.core.coat.recipes import Carrier
+from keencoat.core.coat.tools import TOOLS
+from keencoat.core.errors import require_within
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import Key, Name, Note
+from keencoat.shop.models import OwnCoat, Workshop
+from keencoat.shop.shelf import add_own_coat, prices_of, put_own_coat_away, set_price, shelf_of
+
+router = Router(tags=["shop"])
+
+
+class PartBody(Schema):
+    """One ingredient, by volume: a known one's key, or the maker's own words."""
+
+    ingredient: Name
+    parts: float
+
+
+class OwnCoatIn(Schema):
+    """A coat that the workshop invented."""
+
+    name: Name
+    parts: list[PartBody] = Field(max_length=8)
+    carrier: Carrier
+    tools: list[Key] = Field(max_length=12)
+    coats: int = Field(le=50)
+    crossed: bool = True
+    between_min: float
+    before_burn_min: float
+    film_um: float
+    solids_pct: float
+    removal: Note
+    absorbs: list[BeamSource]
+    serves: list[Key] = Field(max_length=12)
+    colour: Key = "black"
+    touch_safe: bool = True
+    caution: Note = ""
+
+
+class OwnCoatOut(OwnCoatIn):
+    """An own coat on the shelf."""
+
+    id: int
+    key: str
+    put_away: bool
+
+
+class PriceIn(Schema):
+    """What a pack costs."""
+
+    ingredient: Name
+    pack_ml: float
+    amount: float
+
+
+class PriceOut(PriceIn):
+    """A price, the workshop's own or the usual one."""
+
+    label: str
+    own: bool
+
+
+class ShelfOut(Schema):
+    """Own coats, prices, tools, and the wanted darkness."""
+
+    own_coats: list[OwnCoatOut]
+    prices: list[PriceOut]
+    tools: list["ToolLabel"]
+    colours: list[str]
+    currency: str
+    wanted_density: float
+
+
+class ToolLabel(Schema):
+    """A tool's key and label."""
+
+    key: str
+    label: str
+
+
+class ShelfSettings(Schema):
+    """The currency sign, and the optical density that counts as dark enough."""
+
+    currency: Key
+    wanted_density: float
+
+
+def _own(coat: OwnCoat) -> OwnCoatOut:
+    return OwnCoatOut(**asdict(recipe_from_facts(coat.facts)), id=coat.pk, key=f"own-{coat.pk}", put_away=coat.put_away)
+
+
+def _shelf(workshop: Workshop) -> ShelfOut:
+    own = prices_of(workshop)
+    used = sorted({p.ingredient for c in shelf_of(workshop, False).values() for p in c.parts}, key=label_of)
+    prices = []
+    for ingredient in used:
+        price = price_of(ingredient, own)
+        prices.append(
+            PriceOut(
+                ingredient=ingredient, label=label_of(ingredient), own=ingredient in own,
+                pack_ml=price.pack_ml if price else 0.0, amount=price.amount if price else 0.0,
+            )
+        )  # fmt: skip
+    return ShelfOut(
+        own_coats=[_own(c) for c in workshop.own_coats.all()],
+        prices=prices,
+        tools=[ToolLabel(key=t.key, label=t.label) for t in TOOLS.values()],
+        colours=list(COLOURS),
+        currency=workshop.currency,
+        wanted_density=workshop.wanted_density,
+    )
+
+
+@router.get("/shelf", response=ShelfOut)
+def read_shelf(request: HttpRequest) -> ShelfOut:
+    """What stands on the shelf."""
+    return _shelf(workshop_of(request))
+
+
+@router.put("/shelf", response=ShelfOut)
+def change_shelf(request: HttpRequest, payload: ShelfSettings) -> ShelfOut:
+    """Set the currency sign and the wanted density."""
+    workshop = workshop_of(request)
+    workshop.wanted_density = require_within(payload.wanted_density, 0.1, 6, "wanted_density")
+    workshop.currency = payload.currency[:3]
+    workshop.save(update_fields=["wanted_density", "currency"])
+    return _shelf(workshop)
+
+
+@router.post("/shelf/coats", response={201: OwnCoatOut})
+def add_coat(request: HttpRequest, payload: OwnCoatIn) -> Status[OwnCoatOut]:
+    """Put an own coat on the shelf."""
+    recipe: OwnRecipe = recipe_from_facts(payload.model_dump())
+    return Status(201, _own(add_own_coat(workshop_of(request), recipe, timezone.now())))
+
+
+@router.delete("/shelf/coats/{coat_id}", response=OwnCoatOut)
+def remove_coat(request: HttpRequest, coat_id: int) -> OwnCoatOut:
+    """Take an own coat off the shelf."""
+    return _own(put_own_coat_away(workshop_of(request), coat_id))
+
+
+@router.put("/shelf/prices", response=ShelfOut)
+def change_price(request: HttpRequest, payload: PriceIn) -> ShelfOut:
+    """Say what a pack costs here."""
+    workshop = workshop_of(request)
+    set_price(workshop, payload.ingredient, payload.pack_ml, payload.amount)
+    return _shelf(workshop)

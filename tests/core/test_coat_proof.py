@@ -1,0 +1,101 @@
+"""Dark enough, better than another, safe to spray: against worked examples, published intervals and handbook tables."""
+
+import math
+
+import chemicals
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from statsmodels.stats.proportion import proportion_confint
+
+from keencoat.core.coat.experiment import Arm, ArmCount, judge_arms, plan_experiment, wilson
+from keencoat.core.coat.opacity import HoldUp, coats_needed, density_of, density_of_film, transmitted
+from keencoat.core.coat.recipes import Carrier
+from keencoat.core.errors import BadValueError
+from keencoat.core.safety.vapour import VAPOURS
+
+
+def test_beer_lambert_worked_example():
+    """A layer of 50 /mm and 30 µm: OD 0.651, 22.3 % comes through (Beer–Lambert by hand)."""
+    density = density_of_film(50, 30)
+    assert density == pytest.approx(0.6514, abs=1e-4)
+    assert transmitted(density) == pytest.approx(0.2231, abs=1e-4)
+
+
+@given(per_coat=st.floats(0.15, 0.9), coats=st.integers(1, 4), bare=st.floats(10, 1e5), wanted=st.floats(0.3, 3))
+def test_coats_needed_follow_from_a_perfect_test(per_coat, coats, bare, wanted):
+    test = HoldUp(coats, bare, bare * 10 ** (-per_coat * coats))
+    assert density_of(test).mid == pytest.approx(per_coat * coats)
+    needed = coats_needed([test], 0.5, wanted)
+    assert needed.per_coat.mid == pytest.approx(per_coat)
+    assert needed.plan * per_coat >= wanted - 1e-6 > (needed.plan - 1) * per_coat - 2e-6
+    assert needed.low <= needed.plan <= needed.high
+    assert needed.source == "own-record"
+    more = coats_needed([test, test, test], 0.5, wanted)
+    assert more.per_coat.high - more.per_coat.low < needed.per_coat.high - needed.per_coat.low
+
+
+def test_a_slope_through_the_origin_against_least_squares():
+    """numpy's lstsq on the same readings."""
+    tests = [HoldUp(1, 800, 260), HoldUp(2, 800, 92), HoldUp(3, 810, 24)]
+    coats = np.array([[1.0], [2.0], [3.0]])
+    density = np.log10([800 / 260, 800 / 92, 810 / 24])
+    slope = np.linalg.lstsq(coats, density, rcond=None)[0][0]
+    assert coats_needed(tests, 0.4).per_coat.mid == pytest.approx(slope)
+    guess = coats_needed([], 0.4)
+    assert guess.low < guess.plan < guess.high
+
+
+@pytest.mark.parametrize(
+    ("bare", "coated", "field"), [(0, 1, "bare"), (100, 0, "coated"), (100, 120, "coated"), (math.nan, 3, "bare")]
+)
+def test_readings_that_cannot_be(bare, coated, field):
+    with pytest.raises(BadValueError) as caught:
+        HoldUp(2, bare, coated)
+    assert caught.value.field == field
+
+
+@pytest.mark.parametrize(("carrier", "cas"), [(Carrier.ALCOHOL, "67-63-0"), (Carrier.SOLVENT, "67-64-1")])
+def test_flash_points_and_limits_against_handbook_tables(carrier, cas):
+    """chemicals: tables of IEC 60079-20-1 (2010)."""
+    vapour, method = VAPOURS[carrier], "IEC 60079-20-1 (2010)"
+    assert vapour.flash_c + 273.15 == pytest.approx(chemicals.T_flash(cas, method=method), abs=0.01)
+    assert vapour.lower_pct / 100 == pytest.approx(chemicals.LFL(CASRN=cas, method=method))
+    assert vapour.upper_pct / 100 == pytest.approx(chemicals.UFL(CASRN=cas, method=method))
+    assert vapour.molar_g == pytest.approx(chemicals.MW(cas), abs=0.1)
+
+
+@given(successes=st.integers(0, 40), more=st.integers(1, 40))
+def test_wilson_against_statsmodels(successes, more):
+    """Wilson 1927, as in statsmodels."""
+    low, high = wilson(successes, successes + more)
+    assert (low, high) == pytest.approx(proportion_confint(successes, successes + more, 0.10, "wilson"), abs=1e-9)
+    assert wilson(18, 20, 0.95) == pytest.approx((0.6990, 0.9721), abs=1e-4)
+    assert wilson(0, 0) == (0.0, 1.0)
+
+
+def test_best_arm_against_monte_carlo():
+    """Chances to be best from a million draws of the same Beta posteriors, single cells a piece."""
+    counts = [ArmCount(12, 12, 9), ArmCount(12, 12, 7), ArmCount(12, 12, 3)]
+    rng = np.random.default_rng(1)
+    draws = np.stack([rng.beta(1 + c.clean, 1 + c.cells - c.clean, 1_000_000) for c in counts])
+    sampled = np.bincount(draws.argmax(axis=0), minlength=3) / draws.shape[1]
+    found = judge_arms(counts)
+    assert [v.best for v in found] == pytest.approx(sampled, abs=3e-3)
+    # Cells of one piece say less than cells of many.
+    alike = judge_arms([ArmCount(1, 12, 9), ArmCount(1, 12, 7), ArmCount(1, 12, 3)])
+    assert alike[0].high - alike[0].low > found[0].high - found[0].low
+    assert judge_arms([ArmCount(0, 0, 0), ArmCount(1, 4, 4)])[0].low == 0.0
+
+
+@given(count=st.integers(2, 6), replicates=st.integers(1, 4), seed=st.integers(0, 50))
+def test_every_arm_gets_its_pieces(count, replicates, seed):
+    arms = [Arm("tempera_brushed", "foam_brush", n) for n in range(1, count + 1)]
+    plan = plan_experiment(arms, replicates, seed)
+    assert [a.piece for a in plan] == list(range(1, count * replicates + 1))
+    assert np.bincount([a.arm for a in plan]).tolist() == [replicates] * count
+    for block in range(replicates):
+        assert len({a.arm for a in plan[block * count : (block + 1) * count]}) == count
+    with pytest.raises(BadValueError, match="twice"):
+        plan_experiment([arms[0], arms[0]], 1, 1)
