@@ -4,7 +4,10 @@ import statistics
 import time
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 
+from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
+from keencoat.bench.filmfield import CoatFault
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.recommend import map_window
 from tests.apps.conftest import wedge
@@ -28,6 +31,22 @@ def forget():
 
 
 @pytest.mark.bench
+def test_a_photo_of_twelve_megapixels_is_measured_quickly(api):
+    job = api.coated_job()
+    setup = ShotSetup(Lamp.BEHIND, 94, 74, photo_px=(4000, 3000), mean_film_um=30)
+    shot = shoot_coat(CoatFault.STREAKED, setup, 5)
+
+    def send(**more):
+        files = {"photo": SimpleUploadedFile("shot.jpg", shot.coated)} | more
+        assert api.client.post(f"/api/jobs/{job['id']}/coat/photos", files).status_code == 201
+
+    alone = median_s(send, repeats=7)
+    with_bare = median_s(lambda: send(bare=SimpleUploadedFile("bare.jpg", shot.bare)), repeats=7)
+    print(f"coat photo, 12 MP: {1000 * alone:.0f} ms; with a bare shot: {1000 * with_bare:.0f} ms")
+    assert max(alone, with_bare) < 1.5
+
+
+@pytest.mark.bench
 def test_calls_that_compute_answer_quickly(api):
     job = api.coated_job()
     api.rate(api.burned_grid(job), wedge)
@@ -40,6 +59,9 @@ def test_calls_that_compute_answer_quickly(api):
         ),
         "window, fit and map anew": median_s(lambda: api.get(f"{base}/window"), forget),
         "window, kept": median_s(lambda: api.get(f"{base}/window")),
+        "coat plan": median_s(lambda: api.get(f"{base}/coat")),
+        "coats on offer": median_s(lambda: api.get(f"{base}/coat/offers")),
+        "bench": median_s(lambda: api.get("/bench")),
         "one point": median_s(lambda: api.post(f"{base}/window/point", setting)),
     }
     for name, seconds in figures.items():

@@ -97,6 +97,19 @@ def test_without_any_reference_only_differences_are_seen():
     assert "coat-streaked" in {f.code for f in advise_coat(reading, None)}
 
 
+def test_a_jar_lit_from_inside_is_unrolled_and_measured():
+    """Faults that lie all round, so that the side that shows has them; the shape's slant is corrected for."""
+    setup, face = ShotSetup(Lamp.INSIDE, 80, 100, mean_film_um=28), Face(Frame.SIDE, 80, 100)
+    ratios = []
+    for seed, fault in enumerate((CoatFault.NONE, CoatFault.STREAKED, CoatFault.PINHOLES, CoatFault.THIN), 96_000):
+        shot = shoot_coat(fault, setup, seed)
+        reading = measure_coat(decode_photo(shot.coated), face, THROUGH, None, decode_photo(shot.bare))
+        codes = [f.code for f in advise_coat(reading, 1.0)]
+        assert CODES.get(fault, "coat-even") in codes
+        ratios.append(reading.cv / shot.field.true_cv(1.5, face.unrolled_mm))
+    assert np.abs(np.array(ratios) - 1).max() < 0.15
+
+
 def test_hand_marked_corners_do_as_well():
     setup = setup_of(Lamp.BEHIND, False, 30)
     shot = shoot_coat(CoatFault.POOLED, setup, 93_000)

@@ -16,7 +16,7 @@ from keencoat.core.coat.amounts import (
     TEASPOON_ML,
     Price,
     check_parts,
-    film_from_weight_um,
+    dry_gain_g,
     in_spoons,
     mix_for,
     split_ml,
@@ -53,7 +53,7 @@ def test_worked_examples_of_volume_solids():
     assert wet_film_um(25, 0.4) == pytest.approx(62.5)
     assert wet_film_um(25, 0.4, 0.2) == pytest.approx(75)
     assert wet_volume_ml(100, 25, 0.4, 0.3) == pytest.approx(2.0833, rel=1e-4)
-    assert film_from_weight_um(0.35, 100, 1.6) == pytest.approx(21.875)
+    assert dry_gain_g(21.875, 100, 1.6) == pytest.approx(0.35)
 
 
 @pytest.mark.parametrize(

@@ -19,15 +19,17 @@ Array = NDArray[np.float32]
 
 
 class Lamp(StrEnum):
-    """Where the light is: a bright even field behind glass, or flat light on a tile."""
+    """Where the light is: a bright field behind flat glass, flat light on a tile, or a lamp inside a round glass."""
 
     BEHIND = "behind"
     FRONT = "front"
+    INSIDE = "inside"
 
 
 @dataclass(frozen=True)
 class ShotSetup:
-    """What is photographed and how. `disc` makes the piece round; sizes in mm, the photo in pixels."""
+    """What is photographed and how. `disc` makes the piece a flat disc; a lamp INSIDE makes it a jar of diameter
+    `width_mm`, seen from its side. Sizes in mm, the photo in pixels."""
 
     lamp: Lamp
     width_mm: float = 90.0
@@ -61,7 +63,9 @@ def shoot_coat(fault: CoatFault, setup: ShotSetup, seed: int) -> CoatShot:
     """Coat a piece with the given fault and photograph it, coated and bare."""
     rng = np.random.default_rng(seed)
     px_per_mm = 10
-    film = make_film(fault, setup.width_mm, setup.height_mm, setup.mean_film_um, px_per_mm, setup.disc, rng)
+    # Of a jar one half shows: its film is as wide as half its circumference.
+    width_mm = setup.width_mm * np.pi / 2 if setup.lamp is Lamp.INSIDE else setup.width_mm
+    film = make_film(fault, width_mm, setup.height_mm, setup.mean_film_um, px_per_mm, setup.disc, rng)
     scene = _Scene(setup, film, px_per_mm, rng)
     return CoatShot(scene.photograph(True), scene.photograph(False), scene.points(), film, fault)
 
@@ -90,6 +94,8 @@ class _Scene:
         centre = np.array([width, height]) / 2 + rng.uniform(-0.04, 0.04, 2) * [width, height]
         self.corners = corners + centre
         film_h, film_w = film.film_um.shape
+        if setup.lamp is Lamp.INSIDE:
+            film_w = round(setup.width_mm * px_per_mm)
         frame = np.array([[0, 0], [film_w, 0], [film_w, film_h], [0, film_h]], dtype=np.float32) - 0.5
         self.matrix = cv2.getPerspectiveTransform(frame, self.corners.astype(np.float32))
         self.light = self._light()
@@ -121,6 +127,8 @@ class _Scene:
         film = (self.film.film_um if coated else np.zeros_like(self.film.film_um)).astype(np.float32)
         absorbs = np.array(_ABSORBS[self.setup.coat], dtype=np.float32)
         reflects = np.array(_REFLECTS[self.setup.coat], dtype=np.float32)
+        if self.setup.lamp is Lamp.INSIDE:
+            return self._wall(film, absorbs)
         if self.setup.lamp is Lamp.BEHIND:
             passing = np.exp(-film[..., None] * 1e-3 * absorbs)
             return np.asarray(0.92 * passing + 0.0008)
@@ -129,11 +137,25 @@ class _Scene:
         face = reflects + (np.array(_GROUND, dtype=np.float32) - reflects) * kept
         return np.asarray(face + self.film.shine[..., None].astype(np.float32) * coated)
 
+    def _wall(self, film: Array, absorbs: Array) -> Array:
+        """The wall of a jar lit from inside, seen from its side: one column of film for each sine of the angle.
+
+        Its light crosses the film aslant (Snell, index 1.5); glass and lamp glow less towards the sides.
+        """
+        columns = round(self.setup.width_mm * self.px_per_mm)
+        sine = 2 * (np.arange(columns) + 0.5) / columns - 1
+        turn = np.arcsin(sine)
+        at = np.clip((turn / np.pi + 0.5) * film.shape[1], 0, film.shape[1] - 1).astype(int)
+        aslant = np.sqrt(1 - (sine / 1.5) ** 2)
+        passing = np.exp(-(film[:, at] / aslant)[..., None] * 1e-3 * absorbs)
+        glow = 0.9 * (0.55 + 0.45 * np.cos(turn))
+        return np.asarray(glow[None, :, None] * passing + 0.0008, dtype=np.float32)
+
     def photograph(self, coated: bool) -> bytes:
         """The JPEG of the piece in its place."""
         face = cv2.GaussianBlur(self._face(coated), (0, 0), 0.6)
         place = cv2.warpPerspective(face, self.matrix, self.setup.photo_px, flags=cv2.INTER_AREA)
-        cover = np.ones(self.film.film_um.shape, dtype=np.float32)
+        cover = np.ones(face.shape[:2], dtype=np.float32)
         if self.setup.disc:
             cover = self.film.inside.astype(np.float32)
         share = cv2.warpPerspective(cover, self.matrix, self.setup.photo_px, flags=cv2.INTER_LINEAR)[..., None]
@@ -146,6 +168,8 @@ class _Scene:
     def _ground(self) -> Array:
         if self.setup.lamp is Lamp.BEHIND:
             return np.array([1.0, 1.0, 1.0], dtype=np.float32)
+        if self.setup.lamp is Lamp.INSIDE:
+            return np.array([0.0015, 0.0015, 0.0018], dtype=np.float32)
         return np.array(_DESK[self.setup.coat], dtype=np.float32)
 
     def _expose(self, scene: Array) -> bytes:

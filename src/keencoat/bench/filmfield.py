@@ -34,8 +34,8 @@ class FilmField:
     streak_deg: float
     streak_mm: float
 
-    def true_cv(self, inset_mm: float = 1.0) -> float:
-        """Coefficient of variation in 1 mm squares, the outermost millimetre left out."""
+    def true_cv(self, inset_mm: float = 1.0, middle_mm: float | None = None) -> float:
+        """Coefficient of variation in 1 mm squares, the outermost ones left out; of the middle `middle_mm` if given."""
         px = self.px_per_mm
         rows, columns = self.film_um.shape[0] // px, self.film_um.shape[1] // px
         cut = (slice(0, rows * px), slice(0, columns * px))
@@ -43,6 +43,9 @@ class FilmField:
         whole = self.inside[cut].reshape(rows, px, columns, px).all(axis=(1, 3))
         edge = int(np.ceil(inset_mm))
         kept = cv2.erode(np.pad(whole.astype(np.uint8), 1), np.ones((2 * edge + 1, 2 * edge + 1)))[1:-1, 1:-1] > 0
+        if middle_mm is not None:
+            side = round((columns - middle_mm) / 2)
+            kept[:, :side] = kept[:, columns - side :] = False
         values = squares[kept]
         return float(values.std() / values.mean())
 

@@ -2283,6 +2283,8 @@ export interface components {
             cost: number;
             /** Dry Film Um */
             dry_film_um: number;
+            /** Gain G */
+            gain_g: number;
             /** High Ml */
             high_ml: number;
             /** Jars */
@@ -2303,6 +2305,8 @@ export interface components {
             total_g: number;
             /** Total Ml */
             total_ml: number;
+            /** Wet Film Um */
+            wet_film_um: number;
         };
         /**
          * Motion

@@ -122,7 +122,9 @@ export default function MixStep({ job, plan: usual }: StepProps) {
                 rows={[
                   ['Coated area, each', `${plan.coated_cm2.toFixed(0)} cm²`],
                   ['Film, a coat', `${plan.film_um.toFixed(0)} µm`],
+                  ['wet, as it goes on', `${mix.wet_film_um.toFixed(0)} µm`],
                   ['Film, in all', `${mix.dry_film_um.toFixed(0)} µm`],
+                  ['A piece gains, dry', `${mix.gain_g.toFixed(2)} g`],
                   ['Lands on the piece', `${(100 * plan.tool.transfer).toFixed(0)} %`],
                   ['A piece, a coat', `${mix.per_piece_coat_ml.toFixed(1)} ml`],
                   ['', `${mix.per_piece_coat_g.toFixed(1)} g`],

@@ -48,25 +48,27 @@ export default function ProveStep({ job }: StepProps) {
               </ul>
             </Card>
           )}
-          <DarkEnough job={job} proof={proof.data} />
         </>
       }
       seeing={
-        photo ? (
-          <PhotoCard key={photo.id} job={job} photo={photo} proof={proof.data} />
-        ) : (
-          <Card title="No photo yet">
-            <p className="text-lg">
-              {proof.data.way === 'through'
-                ? 'Hold the coated piece against a bright, even field: a white screen, or an overcast sky in the window.'
-                : 'Lay the coated piece in flat, even light, away from lamps that throw a glare.'}
-            </p>
-            <p className="mt-2 text-soft">
-              The whole piece in the picture with some plain ground round it, square on, exposure held fixed.
-              A second photo of the bare piece from the same place makes it surer.
-            </p>
-          </Card>
-        )
+        <>
+          {photo ? (
+            <PhotoCard key={photo.id} job={job} photo={photo} proof={proof.data} />
+          ) : (
+            <Card title="No photo yet">
+              <p className="text-lg">
+                {proof.data.way === 'through'
+                  ? 'Hold the coated piece against a bright, even field: a white screen, or an overcast sky in the window.'
+                  : 'Lay the coated piece in flat, even light, away from lamps that throw a glare.'}
+              </p>
+              <p className="mt-2 text-soft">
+                The whole piece in the picture with some plain ground round it, square on, exposure held
+                fixed. A second photo of the bare piece from the same place makes it surer.
+              </p>
+            </Card>
+          )}
+          <DarkEnough job={job} proof={proof.data} />
+        </>
       }
       why={<Why job={job} proof={proof.data} photo={photo} />}
     />

@@ -46,7 +46,7 @@ export function Card({
   return (
     <section
       aria-label={title}
-      className={`rounded-2xl border bg-card p-4 ${accent ? 'border-2 border-glaze' : 'border-line'} ${className}`}
+      className={`min-w-0 rounded-2xl border bg-card p-4 ${accent ? 'border-2 border-glaze' : 'border-line'} ${className}`}
     >
       {(title || aside) && (
         <header className="mb-3 flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1">

@@ -11,9 +11,13 @@ from keencoat.core.coat.ingredients import INGREDIENTS, density_of, filled_share
 from keencoat.core.coat.recipes import Coat, Part
 from keencoat.core.coat.tools import Tool
 from keencoat.core.errors import BadValueError, require_positive, require_within
+from keencoat.core.sources import Cited, own_estimate
 
 TEASPOON_ML, TABLESPOON_ML, CUP_ML = 5.0, 15.0, 250.0
 """Metric kitchen measures: common practice, no source."""
+
+DRY_DENSITY_G_CM3: Cited[float] = own_estimate(1.6)
+"""Density of a dry layer of paint."""
 
 LOW_SHARE, HIGH_SHARE = 0.7, 1.4
 """How far an amount may be off, by hand and tool: own estimate."""
@@ -45,7 +49,8 @@ class PartAmount:
 class Mix:
     """What to mix for a batch: total in ml with how far it may be off, parts, and what a pack covers.
 
-    `jars` is how often a jar must be filled; `pieces_per_pack` names the ingredient that runs out first.
+    `wet_film_um` is that of one coat, `gain_g` what a piece weighs more once all are dry; `jars` is how often a jar
+    must be filled; `pack_of` names the ingredient that runs out first, `pieces_per_pack` what one pack of it covers.
     """
 
     total_ml: float
@@ -55,7 +60,9 @@ class Mix:
     per_piece_coat_ml: float
     per_piece_coat_g: float
     parts: tuple[PartAmount, ...]
+    wet_film_um: float
     dry_film_um: float
+    gain_g: float
     cost: float
     pieces_per_pack: int
     pack_of: str
@@ -78,10 +85,11 @@ def wet_film_um(dry_film_um: float, volume_solids: float, thinner: float = 0.0) 
     return dry_film_um * (1 + require_within(thinner, 0, 20, "thinner")) / volume_solids
 
 
-def film_from_weight_um(dry_g: float, area_cm2: float, density_g_cm3: float) -> float:
-    """Dry film from what the piece gained in weight, µm: m/(ρA). For glass and tile, where magnetic gauges fail."""
-    require_positive(dry_g, "dry_g", "g")
-    return 1e4 * dry_g / (require_positive(density_g_cm3, "density") * require_positive(area_cm2, "area_cm2", "cm²"))
+def dry_gain_g(dry_film_um: float, area_cm2: float, density_g_cm3: float = DRY_DENSITY_G_CM3.value) -> float:
+    """What a piece gains in weight, g: film × area × density. The way to check a film on glass and tile, where
+    magnetic gauges (ASTM D7091) read nothing."""
+    require_positive(dry_film_um, "film_um", "µm")
+    return dry_film_um * 1e-4 * require_positive(area_cm2, "area_cm2", "cm²") * density_g_cm3
 
 
 def split_ml(parts: tuple[Part, ...], total_ml: float) -> tuple[float, ...]:
@@ -163,7 +171,9 @@ def mix_for(
         per_piece_coat_ml=each_ml,
         per_piece_coat_g=total_g * each_ml / total_ml,
         parts=amounts,
+        wet_film_um=wet_film_um(film, coat.volume_solids.value),
         dry_film_um=film * coats,
+        gain_g=dry_gain_g(film * coats, coated_cm2),
         cost=sum(a.cost for a in amounts),
         pieces_per_pack=covers,
         pack_of=pack_of,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from keencoat.core.coat.amounts import Price, mix_for, price_of
 from keencoat.core.coat.drying import Correction, Heat, drying_factor, span_for
 from keencoat.core.coat.hands import Load, plan_hands
-from keencoat.core.coat.recipes import Carrier, Coat, Finish
+from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.tools import ROLLER_REASON, TOOLS, Motion, Risk, Tool
 from keencoat.core.quantities.setting import BeamSource
@@ -139,7 +139,7 @@ def rejections_for(need: Need, shelf: Mapping[str, Coat]) -> list[Rejection]:
     offered = coats_that_help(process, source, shelf)
     if any(c.key.startswith("tempera") for c in offered):
         out.append(Rejection("foam roller with tempera", ROLLER_REASON.value, ROLLER_REASON.source))
-    if any(c.finish is Finish.MATT and c.carrier is Carrier.SOLVENT for c in offered):
+    if any(c.carrier is Carrier.SOLVENT for c in offered):
         out.append(Rejection("glossy paint", "Gloss throws part of the beam back: it marks less than matt.",
                              "common-practice"))  # fmt: skip
     if process.key == "reveal":

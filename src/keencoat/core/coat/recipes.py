@@ -16,13 +16,6 @@ class Carrier(StrEnum):
     NONE = "none"
 
 
-class Finish(StrEnum):
-    """How the dry layer looks; a glossy one reflects part of the beam."""
-
-    MATT = "matt"
-    GLOSS = "gloss"
-
-
 @dataclass(frozen=True)
 class Part:
     """One ingredient of a mix, in parts by volume; `ingredient` is a key of INGREDIENTS, or a maker's own words."""
@@ -65,7 +58,6 @@ class Coat:
     why: str
     colour: str
     absorbs_per_mm: Cited[float]
-    finish: Finish = Finish.MATT
     touch_safe: bool = True
     cautions: tuple[str, ...] = ()
     does_not_work: str = ""

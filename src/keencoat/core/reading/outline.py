@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 
 from keencoat.core.errors import BadValueError, require_finite
-from keencoat.core.reading.photo import Floats, Photo
+from keencoat.core.reading.photo import Photo
+from keencoat.core.reading.surface import fit_surface
 
 _SMALL_PX = 640
 _BORDER = 0.04
@@ -103,7 +104,7 @@ def _nothing(what: str) -> BadValueError:
 
 def _standing_out(small: np.ndarray) -> np.ndarray:
     """Pixels that differ from a smooth surface through the picture's border, holes filled; shape (height, width)."""
-    lab = cv2.cvtColor(small.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    lab = np.asarray(cv2.cvtColor(small.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), dtype=np.float32)
     height, width = lab.shape[:2]
     band = max(3, round(_BORDER * max(height, width)))
     border = np.ones((height, width), dtype=bool)
@@ -111,10 +112,10 @@ def _standing_out(small: np.ndarray) -> np.ndarray:
     off = np.zeros((height, width), dtype=np.float32)
     noise = 0.0
     for channel in range(3):
-        ground, scale = _plane(np.asarray(lab[..., channel], dtype=np.float32), border)
+        ground, scale = fit_surface(lab[..., channel], border, least_scale=0.05)
         off += (lab[..., channel] - ground) ** 2
         noise += scale**2
-    off = cv2.GaussianBlur(np.sqrt(off), (0, 0), 1.0)
+    off = np.asarray(cv2.GaussianBlur(np.sqrt(off), (0, 0), 1.0), dtype=np.float32)
     least = max(_LEAST_CONTRAST, 4 * float(np.sqrt(noise)))
     top = float(np.percentile(off, 98))
     if top < least:
@@ -126,25 +127,6 @@ def _standing_out(small: np.ndarray) -> np.ndarray:
     mask = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
     mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     return _filled(mask)
-
-
-def _plane(values: Floats, use: np.ndarray) -> tuple[Floats, float]:
-    """A robust quadratic surface through `values` where `use`; its residuals' scale."""
-    height, width = values.shape
-    ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
-    xs, ys = xs / width * 2 - 1, ys / height * 2 - 1
-    terms = np.stack([np.ones_like(xs), xs, ys, xs * xs, xs * ys, ys * ys], axis=-1)
-    a, b = terms[use].astype(np.float64), values[use].astype(np.float64)
-    weight = np.ones(len(b))
-    scale = 1.0
-    found = np.zeros(6)
-    for _ in range(5):
-        root = np.sqrt(weight)[:, None]
-        found = np.linalg.lstsq(a * root, b * root[:, 0], rcond=None)[0]
-        off = b - a @ found
-        scale = max(0.05, 1.4826 * float(np.median(np.abs(off))))
-        weight = np.clip(1 - (off / (4.685 * scale)) ** 2, 0, 1) ** 2
-    return np.asarray(terms @ found.astype(np.float32), dtype=np.float32), scale
 
 
 def _filled(mask: np.ndarray) -> np.ndarray:

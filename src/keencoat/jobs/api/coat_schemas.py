@@ -35,7 +35,9 @@ class MixOut(Schema):
     per_piece_coat_ml: float
     per_piece_coat_g: float
     parts: list[PartOut]
+    wet_film_um: float
     dry_film_um: float
+    gain_g: float
     cost: float
     pieces_per_pack: int
     pack_of: str

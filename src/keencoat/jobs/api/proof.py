@@ -109,14 +109,11 @@ def practice_shot(request: HttpRequest, job_id: int, payload: c.PracticeIn) -> S
 def _setup(job: Job) -> ShotSetup:
     way = way_of(job)
     face = face_of(job, way)
-    if face.frame is Frame.SIDE:
-        raise BadValueError(
-            "There is no simulated shot of a round piece yet.", field="fault", hint="Try it on a flat job."
-        )
     through = way is LightWay.THROUGH
+    lamp = Lamp.INSIDE if through and face.frame is Frame.SIDE else Lamp.BEHIND if through else Lamp.FRONT
     film_um = job.recipe().dry_um_per_coat.value * job.coats
     return ShotSetup(
-        Lamp.BEHIND if through else Lamp.FRONT, face.width_mm, face.height_mm, face.frame is Frame.RIM,
+        lamp, face.width_mm, face.height_mm, face.frame is Frame.RIM,
         coat="black" if through else "white", mean_film_um=min(film_um, 34.0 if through else 24.0),
     )  # fmt: skip
 

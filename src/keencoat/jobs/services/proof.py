@@ -17,7 +17,7 @@ from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_n
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
 from keencoat.core.piece.flat import Shape
 from keencoat.core.reading.outline import Frame, check_points
-from keencoat.core.reading.photo import decode_photo, luminance
+from keencoat.core.reading.photo import Photo, decode_photo, luminance
 from keencoat.core.reading.rectify import Face
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
@@ -74,13 +74,11 @@ def keep_photo(
     job = lock_job(workshop, job_id)
     if piece is not None:
         require_within(piece, 1, job.all_pieces, "piece")
+    seen, seen_bare = decode_photo(original), decode_photo(bare, "bare") if bare else None
     photo = CoatPhoto(
-        job=job, at=at, piece=piece, original=original, bare=bare, kind=decode_photo(original).kind,
-        simulated=simulated,
+        job=job, at=at, piece=piece, original=original, bare=bare, kind=seen.kind, simulated=simulated
     )  # fmt: skip
-    if bare is not None:
-        decode_photo(bare, "bare")
-    _measure(photo, None)
+    _measure(photo, seen, seen_bare, None)
     photo.save()
     _take_scatter(job, at)
     return photo
@@ -96,7 +94,8 @@ def measure_marked(
     photo = find_photo(workshop, photo_id)
     if points is not None:
         check_points(points, face_of(job, way_of(job)).frame)
-    _measure(photo, points)
+    bare = decode_photo(bytes(photo.bare), "bare") if photo.bare else None
+    _measure(photo, decode_photo(bytes(photo.original)), bare, points)
     photo.save()
     _take_scatter(job, at)
     return photo
@@ -122,15 +121,14 @@ def view_of(photo: CoatPhoto) -> bytes:
     return _as_jpeg(decode_photo(bytes(photo.original)).rgb)
 
 
-def _measure(photo: CoatPhoto, points: list[tuple[float, float]] | None) -> None:
+def _measure(photo: CoatPhoto, seen: Photo, bare: Photo | None, points: list[tuple[float, float]] | None) -> None:
     """Measure in place; trouble with the picture is kept beside it instead of raised."""
     job = photo.job
     way = way_of(job)
     face = face_of(job, way)
     outline = check_points(points, face.frame) if points else None
-    bare = decode_photo(bytes(photo.bare), "bare") if photo.bare else None
     try:
-        reading = measure_coat(decode_photo(bytes(photo.original)), face, optics_of(job), outline, bare)
+        reading = measure_coat(seen, face, optics_of(job), outline, bare)
     except BadValueError as error:
         photo.trouble = {"message": error.message, "hint": error.hint, "field": error.field}
         photo.points = points

@@ -66,11 +66,19 @@ class FilmMap:
     reference: Reference
 
 
-def film_map(light: Floats, bare: Floats, mask: np.ndarray, optics: Optics, reference: Reference) -> FilmMap:
+def film_map(
+    light: Floats,
+    bare: Floats,
+    mask: np.ndarray,
+    optics: Optics,
+    reference: Reference,
+    path: Floats | None = None,
+) -> FilmMap:
     """Film relative to its mean over `mask`, from `light` and what it would be on the bare piece (same shapes).
 
     With the reference ITSELF, `bare` is the smooth light of the coated piece, and only differences from the mean are
-    seen: the mean signal is the expected one.
+    seen: the mean signal is the expected one. `path` is how many times longer light's way through the film is at each
+    point, where the face is seen aslant.
     """
     share = light / np.maximum(bare, 1e-6)
     if reference is Reference.ITSELF:
@@ -79,6 +87,8 @@ def film_map(light: Floats, bare: Floats, mask: np.ndarray, optics: Optics, refe
         signal = -np.log10(np.clip(share, _LEAST_TRANSMITTED, 1.0))
     else:
         signal = _hiding(share * optics.ground_reflects, optics)
+    if path is not None and reference is not Reference.ITSELF:
+        signal = signal / path
     mean = max(1e-3, float(signal[mask].mean()))
     return FilmMap(np.asarray(signal / mean, dtype=np.float32), mean, reference)
 

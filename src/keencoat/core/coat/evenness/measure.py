@@ -9,11 +9,12 @@ from keencoat.core.coat.evenness.faults import Fault, fine_faults, region_faults
 from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.outline import Outline, find_outline
+from keencoat.core.reading.outline import Frame, Outline, find_outline
 from keencoat.core.reading.photo import Floats, Photo, luminance
 from keencoat.core.reading.rectify import (
     LEAST_PX_PER_MM,
     MOST_PX_PER_MM,
+    SEEN_DEG,
     Face,
     face_mask,
     pixels_per_mm,
@@ -22,6 +23,9 @@ from keencoat.core.reading.rectify import (
 from keencoat.core.reading.surface import fit_light
 
 _INSET_MM = 1.5
+_FILM_INDEX = 1.5
+"""Refractive index of a dry binder: own estimate."""
+
 _BURNT_OUT = 250
 _MOST_BURNT_SHARE = 0.25
 _BLACK = 0.0008
@@ -83,7 +87,7 @@ def measure_coat(
             hint="Expose longer, or hold it against a brighter field.",
         )
     bare_light, reference = _bare_light(photo, found, face, px, light, mask, optics, bare)
-    film = film_map(light, bare_light, mask, optics, reference)
+    film = film_map(light, bare_light, mask, optics, reference, _path(face, mask.shape))
     squares, valid, cv = _in_squares(film, mask, px)
     regions = region_faults(squares, valid)
     fine = fine_faults(film.film, mask, px, film.mean_signal)
@@ -121,13 +125,25 @@ def _bare_light(
         _refuse_burnt_out(upright[mask], "bare")
         bare_light = cv2.GaussianBlur(luminance(upright), (0, 0), 0.5 * px)
         return np.asarray(bare_light), Reference.BARE_SHOT
-    if optics.way is LightWay.THROUGH:
-        around = _surroundings(photo, outline)
-        if float((photo.rgb[around].max(axis=1) >= _BURNT_OUT).mean()) <= _MOST_BURNT_SHARE:
-            surface, _ = fit_light(luminance(photo.rgb), around)
+    # A round piece is lit from inside: what lies round it is no reference.
+    if optics.way is LightWay.THROUGH and face.frame is not Frame.SIDE:
+        # The field is smooth, so a quarter of the size tells as much.
+        small = np.asarray(cv2.resize(photo.rgb, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+        around = _surroundings(small.shape, outline)
+        if float((small[around].max(axis=1) >= _BURNT_OUT).mean()) <= _MOST_BURNT_SHARE:
+            surface, _ = fit_light(luminance(small), around)
             return np.asarray(rectify(surface, outline, face, px)), Reference.SURROUNDINGS
     surface, _ = fit_light(light, mask)
     return surface, Reference.ITSELF
+
+
+def _path(face: Face, shape: tuple[int, ...]) -> Floats | None:
+    """How much longer light's way through the film is where a round wall is seen aslant: 1/cos of the angle inside."""
+    if face.frame is not Frame.SIDE:
+        return None
+    angle = np.deg2rad(SEEN_DEG) * (2 * (np.arange(shape[1]) + 0.5) / shape[1] - 1)
+    inside = np.sqrt(1 - (np.sin(angle) / _FILM_INDEX) ** 2)
+    return np.broadcast_to((1 / inside).astype(np.float32), (shape[0], shape[1]))
 
 
 def _refuse_burnt_out(pixels: np.ndarray, field: str) -> None:
@@ -139,14 +155,14 @@ def _refuse_burnt_out(pixels: np.ndarray, field: str) -> None:
         )
 
 
-def _surroundings(photo: Photo, outline: Outline) -> np.ndarray:
-    """The field round the piece: all of the picture but the outline, grown by a tenth."""
-    width, height = photo.size_px
-    points = np.array(outline.points) * photo.size_px
+def _surroundings(shape: tuple[int, ...], outline: Outline) -> np.ndarray:
+    """The field round the piece: all of the picture but the outline, grown by a twelfth."""
+    height, width = shape[:2]
+    points = np.array(outline.points) * (width, height)
     centre = points.mean(axis=0)
     grown = cv2.convexHull((centre + 1.08 * (points - centre)).astype(np.float32))
     around = np.ones((height, width), dtype=np.uint8)
-    if outline.frame.value == "rim":
+    if outline.frame is Frame.RIM:
         across, down = points[1] - centre, points[2] - centre
         ring = np.deg2rad(np.arange(0, 360, 4))
         grown = centre + 1.08 * (np.cos(ring)[:, None] * across + np.sin(ring)[:, None] * down)
