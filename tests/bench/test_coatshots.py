@@ -136,6 +136,15 @@ def test_photos_that_cannot_be_measured_say_why():
         measure_coat(decode_photo(small.coated), Face(Frame.CORNERS, 900, 700), THROUGH)
 
 
+def test_a_layer_that_hides_everything_claims_no_evenness():
+    setup = setup_of(Lamp.FRONT, False, 80)
+    even = measured(shoot_coat(CoatFault.NONE, setup, 97_000), setup, True)
+    assert even.hides_all
+    assert [f.code for f in advise_coat(even, None)] == ["coat-hides"]
+    touched = measured(shoot_coat(CoatFault.TOUCHED, setup, 97_001), setup, True)
+    assert {"coat-bare", "coat-thin-spot"} & {f.code for f in advise_coat(touched, None)}
+
+
 def test_a_black_pool_is_told_as_a_lower_bound():
     setup = setup_of(Lamp.BEHIND, False, 60)
     reading = measured(shoot_coat(CoatFault.POOLED, setup, 95_000), setup, True)

@@ -1,6 +1,7 @@
 """Mixing: volumes and masses both ways, densities against handbook tables, areas against numeric integration."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -185,6 +186,9 @@ def test_choice_tells_what_makers_report():
     assert 15 < offers["marking_spray"].cost / offers["tempera_brushed"].cost < 150
     assert "see-through" in refused_tool(find_coat("tempera_brushed"), TOOLS["foam_roller"])
     assert "10 600" in absorbs_words(find_coat("tempera_brushed"), CO2)
+    jar = replace(need(), flat=False)
+    assert "black_card" not in {o.coat.key for o in offers_for(jar, COATS, {})}
+    assert "black card, no paint" in {r.label for r in rejections_for(jar, COATS)}
     # A batch that dries in damp air is ready later.
     damp = {o.coat.key: o.ready_h for o in offers_for(need(air=Air(18, 75)), COATS, {})}
     assert damp["tempera_brushed"] > offers["tempera_brushed"].ready_h
@@ -199,7 +203,7 @@ def test_schools_can_be_taken_up():
                 assert school.coat in PROCESSES[process].coats
                 asked = need(PROCESSES[process].substrates[0], process)
                 assert offer_of(COATS[school.coat], TOOLS[school.tool], school.coats or 1, asked, {}).hands_min > 0
-    keys = [d.key for d in disagreements_for(find_process("frost"), find_substrate("soda_lime_glass"), CO2)]
+    keys = [d.key for d in disagreements_for(find_process("frost"), find_substrate("soda_lime_glass"), CO2, True)]
     assert "card" not in keys
 
 

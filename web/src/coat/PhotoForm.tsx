@@ -6,6 +6,7 @@ import { RefusalScope, SelectField, TextField } from '../ui/form'
 import { Button, Card } from '../ui/parts'
 import { FilePick } from '../ui/FilePick'
 import type { StepProps } from './CoatChapter'
+import { HOW, wayOf } from './lighting'
 
 const FAULTS: [string, string][] = [
   ['even', 'even'],
@@ -55,9 +56,7 @@ export function PhotoForm({
   useWarningBeforeLeaving(waiting !== null)
   return (
     <Card accent title="Even enough?">
-      <p className="text-2xl leading-tight font-bold">
-        {proof.way === 'through' ? 'Photograph it against the light' : 'Photograph it in flat light'}
-      </p>
+      <p className="text-2xl leading-tight font-bold">{HOW[wayOf(proof)].title}</p>
       <RefusalScope error={send.error}>
         <div className="mt-3 grid gap-3">
           <TextField

@@ -8,6 +8,7 @@ import type { StepProps } from './CoatChapter'
 import { CornerMarker } from './CornerMarker'
 import { DarkEnough } from './DarkEnough'
 import { FilmMap } from './FilmMap'
+import { HOW, wayOf } from './lighting'
 import { PhotoForm } from './PhotoForm'
 
 type Photo = Schema<'CoatPhotoOut'>
@@ -40,7 +41,7 @@ export default function ProveStep({ job }: StepProps) {
                         {p.simulated && <Simulated />}
                       </span>
                       <span className="font-mono">
-                        {p.cv === null ? '–' : `${(100 * p.cv).toFixed(0)} %`}
+                        {p.cv === null ? (p.reading ? 'hides all' : '–') : `${(100 * p.cv).toFixed(0)} %`}
                       </span>
                     </button>
                   </li>
@@ -56,11 +57,7 @@ export default function ProveStep({ job }: StepProps) {
             <PhotoCard key={photo.id} job={job} photo={photo} proof={proof.data} />
           ) : (
             <Card title="No photo yet">
-              <p className="text-lg">
-                {proof.data.way === 'through'
-                  ? 'Hold the coated piece against a bright, even field: a white screen, or an overcast sky in the window.'
-                  : 'Lay the coated piece in flat, even light, away from lamps that throw a glare.'}
-              </p>
+              <p className="text-lg">{HOW[wayOf(proof.data)].how}</p>
               <p className="mt-2 text-soft">
                 The whole piece in the picture with some plain ground round it, square on, exposure held
                 fixed. A second photo of the bare piece from the same place makes it surer.
@@ -146,11 +143,11 @@ function Why({ job, proof, photo }: { job: StepProps['job']; proof: Proof; photo
   const { cost } = proof
   return (
     <>
-      {reading && photo.cv !== null && (
+      {reading && (
         <Card title="Measured">
           <Figures
             rows={[
-              ['Variation', `${(100 * photo.cv).toFixed(1)} %`],
+              ['Variation', photo.cv === null ? 'cannot be seen' : `${(100 * photo.cv).toFixed(1)} %`],
               reading.way === 'through'
                 ? ['Optical density', reading.mean_signal.toFixed(2)]
                 : ['Ground showing', `${(100 * Math.exp(-reading.mean_signal)).toFixed(0)} %`],
@@ -177,6 +174,9 @@ function Why({ job, proof, photo }: { job: StepProps['job']; proof: Proof; photo
               The window now reckons with <b>{(100 * proof.coat_cv).toFixed(0)} %</b> of coat scatter for this
               job, instead of your usual {(100 * proof.usual_cv).toFixed(0)} %.
             </p>
+            {!cost && (
+              <p className="mt-2 text-soft">Once a grid is rated, this says what that costs the mark.</p>
+            )}
             {cost && (
               <p className="mt-2">
                 At {cost.power_pct} %, {showSpeed(cost.speed_mm_s)}: about{' '}

@@ -31,6 +31,7 @@ class Need:
     coated_cm2: float
     pieces: int
     air: Air
+    flat: bool = True
 
 
 @dataclass(frozen=True)
@@ -116,12 +117,20 @@ def _laid_cost(coat: Coat, need: Need, prices: Mapping[str, Price]) -> float:
 
 def offers_for(need: Need, shelf: Mapping[str, Coat], prices: Mapping[str, Price]) -> list[Offer]:
     """The coats of the shelf that work, the process's usual one first, each with its usual tool and coats."""
-    acrylic = need.substrate.family is Family.ACRYLIC
     return [
         offer_of(coat, TOOLS[coat.tools[0]], round(coat.coats.value.plan), need, prices)
         for coat in coats_that_help(need.process, need.source, shelf)
-        if not (acrylic and coat.key == "marking_sheet")
+        if not _unfit(coat, need)
     ]
+
+
+def _unfit(coat: Coat, need: Need) -> str:
+    """Why this piece, of all, cannot take a coat that its process takes; empty if it can."""
+    if coat.key == "marking_sheet" and need.substrate.family is Family.ACRYLIC:
+        return "It may never come off acrylic again."
+    if coat.key == "black_card" and not need.flat:
+        return "Card must touch the glass all over, which only flat glass lets it."
+    return ""
 
 
 def rejections_for(need: Need, shelf: Mapping[str, Coat]) -> list[Rejection]:
@@ -147,8 +156,10 @@ def rejections_for(need: Need, shelf: Mapping[str, Coat]) -> list[Rejection]:
             Rejection("solvent-based clear coat over the reveal", "It can dissolve the image. Take a water-based one.",
                       "common-practice")
         )  # fmt: skip
-    if substrate.family is Family.ACRYLIC:
-        out.append(Rejection("adhesive marking sheet", "It may never come off acrylic again.", "common-practice"))
+    for coat in shelf.values():
+        reason = _unfit(coat, need)
+        if reason:
+            out.append(Rejection(coat.label, reason, "common-practice"))
     return out
 
 

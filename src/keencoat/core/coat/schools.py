@@ -107,7 +107,7 @@ DISAGREEMENTS: tuple[Disagreement, ...] = (
 )  # fmt: skip
 
 
-def disagreements_for(process: Process, substrate: Substrate, source: BeamSource) -> list[Disagreement]:
-    """What makers of this process disagree on. Card needs a beam that passes the piece."""
-    passes = substrate.passes_light and source is not BeamSource.CO2
+def disagreements_for(process: Process, substrate: Substrate, source: BeamSource, flat: bool) -> list[Disagreement]:
+    """What makers of this process disagree on. Card needs flat glass and a beam that passes it."""
+    passes = substrate.passes_light and source is not BeamSource.CO2 and flat
     return [d for d in DISAGREEMENTS if process.key in d.processes and (d.key != "card" or passes)]

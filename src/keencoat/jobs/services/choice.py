@@ -9,6 +9,7 @@ from django.db.models import Count, Q
 from keencoat.core.coat.choose import Need, Offer, Rejection, offer_of, offers_for, rejections_for
 from keencoat.core.coat.schools import Disagreement, School, disagreements_for
 from keencoat.core.coat.tools import find_tool
+from keencoat.core.piece.flat import Shape
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
@@ -53,7 +54,7 @@ def need_of(job: Job, at: datetime) -> Need:
     """What is to be coated."""
     return Need(
         find_substrate(job.substrate), find_process(job.process), BeamSource(job.machine.source),
-        job.piece().coated_cm2, job.all_pieces, air_or_usual(job.workshop, at),
+        job.piece().coated_cm2, job.all_pieces, air_or_usual(job.workshop, at), Shape(job.shape).is_flat,
     )  # fmt: skip
 
 
@@ -78,7 +79,7 @@ def choice_of(job: Job, at: datetime) -> Choice:
                 for school in question.schools
             ],
         )
-        for question in disagreements_for(need.process, need.substrate, need.source)
+        for question in disagreements_for(need.process, need.substrate, need.source, need.flat)
     ]
     return Choice(
         offers_for(need, shelf, prices), rejections_for(need, shelf), disagreements, own_log(job.workshop, job.process)

@@ -26,9 +26,6 @@ from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
 
-_HIDING_PER_MM = 58.0
-"""What a layer adds to −ln of the ground that shows, by its thickness: light crosses it twice. Own estimate."""
-
 _PATCH = 0.25
 
 
@@ -51,9 +48,9 @@ def optics_of(job: Job) -> Optics:
     film_um = (job.film_um or coat.dry_um_per_coat.value) * job.coats
     if way is LightWay.THROUGH:
         return Optics(way, 0.0, 1.0, max(0.2, density_of_film(coat.absorbs_per_mm.value, film_um)))
-    return Optics(
-        way, REFLECTS[coat.colour].value, GROUND_REFLECTS.value, min(2.5, max(0.3, _HIDING_PER_MM * film_um / 1000))
-    )
+    # Light crosses the layer twice on its way to the ground and back.
+    hiding = 2 * coat.absorbs_per_mm.value * film_um / 1000
+    return Optics(way, REFLECTS[coat.colour].value, GROUND_REFLECTS.value, min(2.4, max(0.3, hiding)))
 
 
 @transaction.atomic
@@ -137,7 +134,7 @@ def _measure(photo: CoatPhoto, seen: Photo, bare: Photo | None, points: list[tup
     wanted = job.workshop.wanted_density if way is LightWay.THROUGH else None
     photo.trouble = None
     photo.points = [list(p) for p in reading.outline.points]
-    photo.cv = reading.cv
+    photo.cv = None if reading.hides_all else reading.cv
     photo.reading = _facts(reading)
     photo.findings = [asdict(f) for f in advise_coat(reading, wanted)]
     photo.upright = _as_jpeg(reading.upright)

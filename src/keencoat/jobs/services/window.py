@@ -63,8 +63,8 @@ class MarkCost:
 
 
 def mark_cost(job: Job) -> MarkCost | None:
-    """What the measured coat costs at the locked setting, else at the recommended one; None without either."""
-    if job.coat_cv is None:
+    """What the measured coat costs at the locked setting, else at the recommended one; None before a grid tells."""
+    if job.coat_cv is None or not pieces_burned(job):
         return None
     locked = list(job.locked.all())
     point = read_window(job).recommendation.point

@@ -29,14 +29,16 @@ def advise_coat(reading: CoatReading, wanted_density: float | None, face_name: s
     findings = [
         *_cracks(faults[FaultKind.CRACK]),
         *_bare(faults[FaultKind.BARE], reading),
-        *_pooled(faults[FaultKind.POOLED], area, reading),
+        *([] if reading.hides_all else _pooled(faults[FaultKind.POOLED], area, reading)),
         *_dark_enough(reading, wanted_density),
         *_thin(faults[FaultKind.THIN], area, reading),
         *_pinholes(faults[FaultKind.PINHOLE]),
         *_shine(faults[FaultKind.SHINE], area),
-        *_streaked(reading),
+        *([] if reading.hides_all else _streaked(reading)),
         *_blind(reading),
     ]
+    if not findings and reading.hides_all:
+        findings.append(_hidden(reading))
     if not findings and reading.cv > EVEN_CV:
         findings.append(_uneven(reading))
     if not findings:
@@ -209,6 +211,15 @@ def _blind(reading: CoatReading) -> list[Finding]:
             figures={"share": reading.blind_share}, source="own-estimate",
         )
     ]  # fmt: skip
+
+
+def _hidden(reading: CoatReading) -> Finding:
+    return Finding(
+        "coat-hides", Severity.NOTE,
+        f"It hides the ground: only {100 * math.exp(-reading.mean_signal):.0f} % of it shows, and no spot is open.",
+        fix="Go on. How even so dark a layer is, no photo in flat light can tell.",
+        figures={"showing": math.exp(-reading.mean_signal)}, source="own-estimate",
+    )  # fmt: skip
 
 
 def _uneven(reading: CoatReading) -> Finding:

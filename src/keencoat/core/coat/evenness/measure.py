@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from keencoat.core.coat.evenness.faults import Fault, fine_faults, region_faults, shine_faults
+from keencoat.core.coat.evenness.faults import Fault, FaultKind, fine_faults, region_faults, shine_faults
 from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
@@ -28,6 +28,7 @@ _FILM_INDEX = 1.5
 
 _BURNT_OUT = 250
 _MOST_BURNT_SHARE = 0.25
+_HIDES_ALL = 2.4
 _BLACK = 0.0008
 _BLIND = 0.0015
 """Below this luminance an 8-bit photo tells no difference any more."""
@@ -54,6 +55,11 @@ class CoatReading:
     streaks: Streaks
     px_per_mm: int
     upright: np.ndarray
+
+    @property
+    def hides_all(self) -> bool:
+        """Whether so little of the ground shows that the film can no longer be told from the light it sends back."""
+        return self.way is LightWay.BACK and self.is_absolute and self.mean_signal > _HIDES_ALL
 
     @property
     def is_absolute(self) -> bool:
@@ -92,6 +98,8 @@ def measure_coat(
     regions = region_faults(squares, valid)
     fine = fine_faults(film.film, mask, px, film.mean_signal)
     shine = shine_faults(light, bare_light, mask, px) if optics.way is LightWay.BACK else []
+    # The lamp's glint on open glaze looks like a thick white layer.
+    regions = [f for f in regions if f.kind is not FaultKind.POOLED or not any(_overlap(f, s) for s in shine)]
     streaks = find_streaks(film.film, mask & ~_faulty(mask.shape, regions, px), px)
     return CoatReading(
         outline=found,
@@ -196,6 +204,11 @@ def _in_squares(film: FilmMap, mask: np.ndarray, px: int) -> tuple[Floats, np.nd
     covariance = float(np.cov(falling[valid], rising[valid])[0, 1])
     cv = float(np.sqrt(max(0.0, covariance)) / squares[valid].mean())
     return squares.astype(np.float32), valid, cv
+
+
+def _overlap(one: Fault, other: Fault) -> bool:
+    across = one.x_mm < other.x_mm + other.width_mm and other.x_mm < one.x_mm + one.width_mm
+    return across and one.y_mm < other.y_mm + other.height_mm and other.y_mm < one.y_mm + one.height_mm
 
 
 def _faulty(shape: tuple[int, ...], faults: list[Fault], px: int) -> np.ndarray:
