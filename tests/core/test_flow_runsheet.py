@@ -51,6 +51,7 @@ FIRST, SECOND = NOON - timedelta(hours=3), NOON - timedelta(hours=2)
         (facts(coat_is_put_on=False, grid=GridState.DRAWN), StepCode.BURN_GRID, "grid"),
         (facts([FIRST, SECOND], grid=GridState.BURNED, cells_rated=5), StepCode.RATE, "reading"),
         (facts([FIRST, SECOND], grid=GridState.RATED, cells_rated=12), StepCode.CHOOSE, "window"),
+        (facts([FIRST, SECOND], grid=GridState.RATED, cells_rated=12, is_arm=True), StepCode.COMPARE, "reading"),
         (facts([FIRST, SECOND], grid=GridState.RATED, locked_version=1), StepCode.RUN, "run"),
         (facts([FIRST, SECOND], grid=GridState.BURNED, locked_version=1, newer_grid=True), StepCode.RATE, "reading"),
     ],

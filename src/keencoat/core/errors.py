@@ -40,8 +40,12 @@ class NotAllowedError(KeenCoatError, ValueError):
 
 
 def require_finite(value: float, field: str) -> float:
-    """Return `value`; raise BadValueError if it is NaN or infinite."""
-    if not math.isfinite(value):
+    """Return `value`; raise BadValueError if it is NaN, infinite, or a whole number beyond all floats."""
+    try:
+        finite = math.isfinite(value)
+    except OverflowError:
+        finite = False
+    if not finite:
         raise BadValueError(f"{field} is not a number.", field=field, hint="Type a figure.")
     return value
 

@@ -17,6 +17,7 @@ class StepCode(StrEnum):
     BURN_GRID = "burn_grid"
     RATE = "rate"
     CHOOSE = "choose"
+    COMPARE = "compare"
     RUN = "run"
 
 
@@ -33,7 +34,7 @@ class NextStep:
 
 _URGENCY = (
     StepCode.COAT, StepCode.RATE, StepCode.CHOOSE, StepCode.BURN_GRID, StepCode.DRAW_GRID, StepCode.WAIT_DRY,
-    StepCode.RUN,
+    StepCode.RUN, StepCode.COMPARE,
 )  # fmt: skip
 
 
@@ -44,7 +45,10 @@ def urgency(code: StepCode) -> int:
 
 @dataclass(frozen=True)
 class JobFacts:
-    """What decides the next step. `grid` is the newest grid's state; `newer_grid` means drawn after the last lock."""
+    """What decides the next step. `grid` is the newest grid's state; `newer_grid` means drawn after the last lock.
+
+    `is_arm`: the job is one coat of a comparison, on which nobody locks a setting.
+    """
 
     coat_label: str
     coat_is_put_on: bool
@@ -56,6 +60,7 @@ class JobFacts:
     locked_version: int
     newer_grid: bool
     pieces: int
+    is_arm: bool = False
 
 
 def next_step(f: JobFacts) -> NextStep:
@@ -64,6 +69,8 @@ def next_step(f: JobFacts) -> NextStep:
         return NextStep(
             StepCode.RUN, "run", "Run the batch", f"{f.pieces} pieces, setting version {f.locked_version} is locked"
         )
+    if f.grid is GridState.RATED and f.is_arm:
+        return NextStep(StepCode.COMPARE, "reading", "Compare the coats", f"all {f.cells} cells are rated")
     if f.grid is GridState.RATED:
         return NextStep(StepCode.CHOOSE, "window", "Choose and lock the setting", f"all {f.cells} cells are rated")
     if f.grid is GridState.BURNED:

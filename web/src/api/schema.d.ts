@@ -3020,7 +3020,7 @@ export interface components {
          * @description The steps between a blank piece and a run.
          * @enum {string}
          */
-        StepCode: "coat" | "wait_dry" | "draw_grid" | "burn_grid" | "rate" | "choose" | "run";
+        StepCode: "coat" | "wait_dry" | "draw_grid" | "burn_grid" | "rate" | "choose" | "compare" | "run";
         /**
          * StepOut
          * @description The one next step.

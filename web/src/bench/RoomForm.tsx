@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, body, type Schema } from '../api/client'
 import { Findings, Problem } from '../ui/feedback'
-import { RefusalScope, TextField } from '../ui/form'
+import { RefusalScope, TypedField } from '../ui/form'
 import { Button } from '../ui/parts'
 import { dayAndClock } from '../ui/units'
 
@@ -56,21 +56,21 @@ export function RoomForm({ room }: { room: Schema<'RoomOut'> }) {
               note.mutate()
             }}
           >
-            <TextField
+            <TypedField
               label="Temperature"
               unit="°C"
               name="temperature_c"
               inputMode="decimal"
               value={temperature}
-              onChange={(e) => setTemperature(e.target.value)}
+              set={setTemperature}
             />
-            <TextField
+            <TypedField
               label="Humidity"
               unit="%"
               name="humidity_pct"
               inputMode="decimal"
               value={humidity}
-              onChange={(e) => setHumidity(e.target.value)}
+              set={setHumidity}
             />
             <Button
               type="submit"

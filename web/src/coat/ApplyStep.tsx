@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { api, body, type Schema } from '../api/client'
 import { useJobWrite } from '../api/hooks'
 import { Problem } from '../ui/feedback'
-import { RefusalScope, SelectField, TextField } from '../ui/form'
+import { RefusalScope, SelectField, TypedField } from '../ui/form'
 import { Button, Card, Chapter, Figures, LinkButton } from '../ui/parts'
 import { dayAndClock } from '../ui/units'
 import { countdown, useServerNow } from '../ui/useNow'
@@ -171,20 +171,8 @@ function NextCoat({ job, plan }: StepProps) {
             put.mutate(undefined)
           }}
         >
-          <TextField
-            label="From piece"
-            name="first"
-            inputMode="numeric"
-            value={first}
-            onChange={(e) => setFirst(e.target.value)}
-          />
-          <TextField
-            label="to piece"
-            name="last"
-            inputMode="numeric"
-            value={last}
-            onChange={(e) => setLast(e.target.value)}
-          />
+          <TypedField label="From piece" name="first" inputMode="numeric" value={first} set={setFirst} />
+          <TypedField label="to piece" name="last" inputMode="numeric" value={last} set={setLast} />
           {plan.heats.length > 1 && (
             <div className="col-span-2">
               <SelectField

@@ -3,7 +3,7 @@ import { api, body, type Schema } from '../api/client'
 import { useJobWrite, useOffers, useShelf } from '../api/hooks'
 import { LayerSection } from '../jobs/LayerSection'
 import { Loading, Problem } from '../ui/feedback'
-import { RefusalScope, SelectField, TextField } from '../ui/form'
+import { RefusalScope, SelectField, TypedField } from '../ui/form'
 import { Button, Card, Chapter, LinkButton } from '../ui/parts'
 import type { StepProps } from './CoatChapter'
 import { HAZARD, minutesText, moneyText, RISK } from './words'
@@ -250,31 +250,25 @@ function FineChoice({
               ))}
             </SelectField>
           </div>
-          <TextField
-            label="Coats"
-            name="coats"
-            inputMode="numeric"
-            value={coats}
-            onChange={(e) => setCoats(e.target.value)}
-          />
-          <TextField
+          <TypedField label="Coats" name="coats" inputMode="numeric" value={coats} set={setCoats} />
+          <TypedField
             label="Film"
             unit="µm"
             name="film_um"
             inputMode="decimal"
             placeholder="usual"
             value={film}
-            onChange={(e) => setFilm(e.target.value)}
+            set={setFilm}
           />
           <div className="col-span-2">
-            <TextField
+            <TypedField
               label="Wait before burning"
               unit="min"
               name="last_wait_min"
               inputMode="decimal"
               placeholder="usual"
               value={wait}
-              onChange={(e) => setWait(e.target.value)}
+              set={setWait}
             />
           </div>
           <Button type="submit" className="col-span-2" disabled={busy || !offers}>

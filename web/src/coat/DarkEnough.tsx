@@ -3,7 +3,7 @@ import { api, body, uploadHoldUp, type Schema } from '../api/client'
 import { useJobWrite } from '../api/hooks'
 import { Problem } from '../ui/feedback'
 import { FilePick } from '../ui/FilePick'
-import { RefusalScope, TextField } from '../ui/form'
+import { RefusalScope, TypedField } from '../ui/form'
 import { Button, Card, Figures } from '../ui/parts'
 import type { StepProps } from './CoatChapter'
 
@@ -95,28 +95,15 @@ export function DarkEnough({ job, proof }: { job: StepProps['job']; proof: Schem
             })
           }}
         >
-          <TextField
-            label="Coats"
-            name="coats"
-            inputMode="numeric"
-            value={coats}
-            onChange={(e) => setCoats(e.target.value)}
-          />
-          <TextField
-            label="Bare"
-            unit="lux"
-            name="bare"
-            inputMode="decimal"
-            value={bare}
-            onChange={(e) => setBare(e.target.value)}
-          />
-          <TextField
+          <TypedField label="Coats" name="coats" inputMode="numeric" value={coats} set={setCoats} />
+          <TypedField label="Bare" unit="lux" name="bare" inputMode="decimal" value={bare} set={setBare} />
+          <TypedField
             label="Coated"
             unit="lux"
             name="coated"
             inputMode="decimal"
             value={coated}
-            onChange={(e) => setCoated(e.target.value)}
+            set={setCoated}
           />
           <Button type="submit" className="col-span-3" disabled={lux.isPending || !bare || !coated}>
             Record the readings

@@ -6,7 +6,7 @@ import { dryingBars } from '../bench/lines'
 import { RoomForm } from '../bench/RoomForm'
 import { useAlarm, useAlarmSetting } from '../ui/alarm'
 import { Problem } from '../ui/feedback'
-import { RefusalScope, TextField } from '../ui/form'
+import { RefusalScope, TypedField } from '../ui/form'
 import { Button, Card, Chapter, Figures, LinkButton } from '../ui/parts'
 import { clock, dayAndClock } from '../ui/units'
 import { countdown, useServerNow } from '../ui/useNow'
@@ -196,12 +196,12 @@ function Looks({ job, plan }: StepProps) {
   return (
     <Card title="What you see">
       <RefusalScope error={look.error}>
-        <TextField
+        <TypedField
           label="Seen at"
           name="at"
           type="time"
           value={at}
-          onChange={(e) => setAt(e.target.value)}
+          set={setAt}
           help="Left empty: now. It corrects this coat’s times in your workshop."
         />
       </RefusalScope>

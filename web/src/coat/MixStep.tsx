@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { api, body, type Schema } from '../api/client'
 import { useCoatPlan, useJobWrite } from '../api/hooks'
 import { Problem } from '../ui/feedback'
-import { RefusalScope, TextField } from '../ui/form'
+import { RefusalScope, TypedField } from '../ui/form'
 import { Button, Card, Chapter, Figures, FileLink, LinkButton } from '../ui/parts'
 import { dayAndClock } from '../ui/units'
 import { Cautions } from './Cautions'
@@ -48,12 +48,12 @@ export default function MixStep({ job, plan: usual }: StepProps) {
                 mixed.mutate(note, { onSuccess: () => setNote('') })
               }}
             >
-              <TextField
+              <TypedField
                 label="Note on the lot"
                 name="note"
                 placeholder="sieved twice"
                 value={note}
-                onChange={(e) => setNote(e.target.value)}
+                set={setNote}
               />
               <Button
                 look={plan.lots.length ? 'plain' : 'main'}
@@ -81,14 +81,14 @@ export default function MixStep({ job, plan: usual }: StepProps) {
             mix && (
               <RefusalScope error={scaled.error}>
                 <div className="w-40">
-                  <TextField
+                  <TypedField
                     label="Jar"
                     unit="ml"
                     name="jar_ml"
                     inputMode="decimal"
                     placeholder="all at once"
                     value={jar}
-                    onChange={(e) => setJar(e.target.value)}
+                    set={setJar}
                   />
                 </div>
               </RefusalScope>

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react'
 import { api, body, uploadCoatPhoto, type Schema } from '../api/client'
 import { useJobWrite } from '../api/hooks'
 import { Problem } from '../ui/feedback'
-import { RefusalScope, SelectField, TextField } from '../ui/form'
+import { RefusalScope, SelectField, TypedField } from '../ui/form'
 import { Button, Card } from '../ui/parts'
 import { FilePick } from '../ui/FilePick'
 import type { StepProps } from './CoatChapter'
@@ -59,13 +59,13 @@ export function PhotoForm({
       <p className="text-2xl leading-tight font-bold">{HOW[wayOf(proof)].title}</p>
       <RefusalScope error={send.error}>
         <div className="mt-3 grid gap-3">
-          <TextField
+          <TypedField
             label="Piece number"
             name="piece"
             inputMode="numeric"
             placeholder="any"
             value={piece}
-            onChange={(e) => setPiece(e.target.value)}
+            set={setPiece}
           />
           <FilePick pick={setBare} disabled={send.isPending}>
             {bare ? `Bare: ${bare.name}` : 'First, if you have it: the bare piece'}

@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, body, type Schema } from '../api/client'
 import { useCatalogue, useExperiments, useJobs, useOffers } from '../api/hooks'
 import { Empty, Loading, Problem } from '../ui/feedback'
-import { RefusalScope, SelectField, TextField } from '../ui/form'
+import { RefusalScope, SelectField, TypedField } from '../ui/form'
 import { Button, Card } from '../ui/parts'
 import { dayAndClock } from '../ui/units'
 import { ArmsPicture } from './ArmsPicture'
@@ -152,7 +152,7 @@ function NewExperiment({ like, done }: { like: string; done: () => void }) {
           }}
         >
           <div className="grid gap-3 sm:grid-cols-4">
-            <TextField label="Name" name="name" value={name} onChange={(e) => setName(e.target.value)} />
+            <TypedField label="Name" name="name" value={name} set={setName} />
             <SelectField
               label="On pieces like those of"
               name="like_job"
@@ -168,12 +168,12 @@ function NewExperiment({ like, done }: { like: string; done: () => void }) {
                 </option>
               ))}
             </SelectField>
-            <TextField
+            <TypedField
               label="Pieces of each"
               name="replicates"
               inputMode="numeric"
               value={replicates}
-              onChange={(e) => setReplicates(e.target.value)}
+              set={setReplicates}
             />
             <SelectField
               label="Cells a piece"

@@ -5,7 +5,7 @@ import { api, body, type Schema } from '../api/client'
 import { useCatalogue, useDraft, useGrids, useJobWrite } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
 import { Findings, Loading, Problem } from '../ui/feedback'
-import { RefusalScope, SelectField, TextField } from '../ui/form'
+import { RefusalScope, SelectField, TypedField } from '../ui/form'
 import { Button, Card, Chapter, Figures, FileLink, LinkButton } from '../ui/parts'
 import { figure, inUnit, showEnergy, showMinutes, toBase, useUnits } from '../ui/units'
 import { CellTable } from './CellTable'
@@ -112,38 +112,38 @@ function DesignGrid({
                   </SelectField>
                 )}
                 <div className="grid grid-cols-2 gap-3">
-                  <TextField
+                  <TypedField
                     label="Lines"
                     name="interval_mm"
                     unit={interval.label}
                     inputMode="decimal"
                     value={lines}
-                    onChange={(e) => setLines(e.target.value)}
+                    set={setLines}
                   />
-                  <TextField
+                  <TypedField
                     label="Passes"
                     name="passes"
                     inputMode="numeric"
                     value={passes}
-                    onChange={(e) => setPasses(e.target.value)}
+                    set={setPasses}
                   />
-                  <TextField
+                  <TypedField
                     label="Cell"
                     name="cell_mm"
                     unit="mm"
                     inputMode="decimal"
                     placeholder={grid ? String(grid.cell_mm) : 'as fits'}
                     value={side}
-                    onChange={(e) => setSide(e.target.value)}
+                    set={setSide}
                   />
-                  <TextField
+                  <TypedField
                     label="Gap"
                     name="gap_mm"
                     unit="mm"
                     inputMode="decimal"
                     placeholder={grid ? String(grid.gap_mm) : 'as fits'}
                     value={gap}
-                    onChange={(e) => setGap(e.target.value)}
+                    set={setGap}
                   />
                 </div>
               </div>

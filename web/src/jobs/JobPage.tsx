@@ -4,7 +4,7 @@ import type { Schema } from '../api/client'
 import { useJob } from '../api/hooks'
 import { Loading, Problem } from '../ui/feedback'
 import { LayerSection } from './LayerSection'
-import { pieceSize } from './pieceSize'
+import { countText, pieceSize } from './pieceSize'
 
 export type Job = Schema<'JobOut'>
 
@@ -63,7 +63,15 @@ export default function JobPage() {
         <div>
           <h1 className="text-2xl font-bold">{job.name}</h1>
           <p className="text-soft">
-            {job.pieces} pieces · {job.process_label} · {job.machine}, {job.beam}
+            {countText(job.pieces)} · {job.process_label} · {job.machine}, {job.beam}
+            {job.experiment_id !== null && (
+              <>
+                {' · '}
+                <Link className="underline underline-offset-4" to={`/compare/${job.experiment_id}`}>
+                  part of a comparison
+                </Link>
+              </>
+            )}
           </p>
         </div>
         <LayerSection job={job} caption={false} className="-mb-3 hidden w-36 shrink-0 sm:block" />

@@ -4,7 +4,7 @@ import { useJobs } from '../api/hooks'
 import { Empty, Loading, Problem } from '../ui/feedback'
 import { LinkButton } from '../ui/parts'
 import { dayAndClock } from '../ui/units'
-import { pieceSize } from './pieceSize'
+import { countText, pieceSize } from './pieceSize'
 
 export default function JobsPage() {
   const jobs = useJobs()
@@ -31,7 +31,7 @@ export default function JobsPage() {
               <span>
                 <span className="block text-lg font-bold">{job.name}</span>
                 <span className="text-soft">
-                  {job.pieces} pieces, {pieceSize(job)} {job.substrate_label}
+                  {countText(job.pieces)}, {pieceSize(job)} {job.substrate_label}
                 </span>
               </span>
               <span className="text-soft">

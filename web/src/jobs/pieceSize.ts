@@ -8,3 +8,7 @@ export function pieceSize(piece: Size): string {
   if (piece.shape === 'frustum') return `Ø ${piece.width_mm}–${piece.narrow_mm} × ${piece.height_mm} mm`
   return `${piece.width_mm} × ${piece.height_mm} mm`
 }
+
+export function countText(pieces: number): string {
+  return pieces === 1 ? '1 piece' : `${pieces} pieces`
+}

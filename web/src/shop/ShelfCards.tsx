@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { api, body, type Schema } from '../api/client'
 import { useShelf } from '../api/hooks'
 import { Loading, Problem } from '../ui/feedback'
-import { RefusalScope, TextField } from '../ui/form'
+import { RefusalScope, TypedField } from '../ui/form'
 import { Button, Card } from '../ui/parts'
 import { OwnCoatForm } from './OwnCoatForm'
 
@@ -115,21 +115,21 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
           save.mutate()
         }}
       >
-        <TextField
+        <TypedField
           label={price.label}
           unit="ml"
           name="pack_ml"
           inputMode="decimal"
           value={pack}
-          onChange={(e) => setPack(e.target.value)}
+          set={setPack}
         />
-        <TextField
+        <TypedField
           label="costs"
           unit={currency}
           name="amount"
           inputMode="decimal"
           value={amount}
-          onChange={(e) => setAmount(e.target.value)}
+          set={setAmount}
         />
         <Button type="submit" disabled={save.isPending}>
           Save

@@ -79,6 +79,15 @@ export function TextField({
   )
 }
 
+/** A text field whose text somebody else keeps. */
+export function TypedField({
+  set,
+  ...rest
+}: Common &
+  Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange' | 'name'> & { set: (text: string) => void }) {
+  return <TextField onChange={(event) => set(event.target.value)} {...rest} />
+}
+
 export function SelectField({
   label,
   name,

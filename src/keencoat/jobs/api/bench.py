@@ -28,8 +28,8 @@ def read_bench(request: HttpRequest) -> BenchOut:
     now, workshop = timezone.now(), workshop_of(request)
     jobs = list(jobs_of(workshop))
     shown = [show_job(job, now) for job in jobs]
-    # An arm of a comparison is done once its grid is rated: nobody locks a setting on it.
-    shown = [job for job in shown if job.experiment_id is None or job.next.code is not StepCode.CHOOSE]
+    # An arm of a comparison is done once its grid is rated: it presses nobody.
+    shown = [job for job in shown if job.next.code is not StepCode.COMPARE]
     return BenchOut(
         now=now,
         jobs=sorted(shown, key=lambda job: urgency(job.next.code)),

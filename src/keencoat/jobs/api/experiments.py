@@ -5,10 +5,10 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.core.coat.experiment import Arm
-from keencoat.jobs.api import coat_schemas as c
+from keencoat.jobs.api import proof_schemas as p
 from keencoat.jobs.api.schemas import GridOut, JobIn
 from keencoat.jobs.api.show import show_grid
-from keencoat.jobs.api.show_coat import show_experiment
+from keencoat.jobs.api.show_proof import show_experiment
 from keencoat.jobs.services.experiments import experiments_of, find_experiment, make_experiment, repeat_grid
 from keencoat.jobs.services.grids import find_grid
 from keencoat.jobs.services.jobs import find_job
@@ -18,15 +18,15 @@ from keencoat.shop.shelf import coat_of
 router = Router(tags=["coat"])
 
 
-@router.get("/experiments", response=list[c.ExperimentOut])
-def list_experiments(request: HttpRequest) -> list[c.ExperimentOut]:
+@router.get("/experiments", response=list[p.ExperimentOut])
+def list_experiments(request: HttpRequest) -> list[p.ExperimentOut]:
     """The workshop's experiments, the newest first."""
     now = timezone.now()
     return [show_experiment(e, now) for e in experiments_of(workshop_of(request))]
 
 
-@router.post("/experiments", response={201: c.ExperimentOut})
-def add_experiment(request: HttpRequest, payload: c.ExperimentIn) -> Status[c.ExperimentOut]:
+@router.post("/experiments", response={201: p.ExperimentOut})
+def add_experiment(request: HttpRequest, payload: p.ExperimentIn) -> Status[p.ExperimentOut]:
     """Plan an experiment on pieces like those of a job."""
     workshop, now = workshop_of(request), timezone.now()
     like = find_job(workshop, payload.like_job)
@@ -37,8 +37,8 @@ def add_experiment(request: HttpRequest, payload: c.ExperimentIn) -> Status[c.Ex
     return Status(201, show_experiment(made, now))
 
 
-@router.get("/experiments/{experiment_id}", response=c.ExperimentOut)
-def read_experiment(request: HttpRequest, experiment_id: int) -> c.ExperimentOut:
+@router.get("/experiments/{experiment_id}", response=p.ExperimentOut)
+def read_experiment(request: HttpRequest, experiment_id: int) -> p.ExperimentOut:
     """An experiment as it stands."""
     return show_experiment(find_experiment(workshop_of(request), experiment_id), timezone.now())
 

@@ -11,8 +11,8 @@ from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.errors import BadValueError, MissingError, require_known
 from keencoat.core.reading.outline import Frame
 from keencoat.core.reading.photo import MAX_PHOTO_BYTES
-from keencoat.jobs.api import coat_schemas as c
-from keencoat.jobs.api.show_coat import show_photo, show_proof
+from keencoat.jobs.api import proof_schemas as p
+from keencoat.jobs.api.show_proof import show_photo, show_proof
 from keencoat.jobs.models import Job
 from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.proof import (
@@ -44,20 +44,20 @@ def _bytes(file: UploadedFile, field: str) -> bytes:
     return bytes(file.read())
 
 
-@router.get("/jobs/{job_id}/coat/proof", response=c.ProofOut)
-def read_proof(request: HttpRequest, job_id: int) -> c.ProofOut:
+@router.get("/jobs/{job_id}/coat/proof", response=p.ProofOut)
+def read_proof(request: HttpRequest, job_id: int) -> p.ProofOut:
     """Photos, hold-up tests, and what they say."""
     return show_proof(find_job(workshop_of(request), job_id))
 
 
-@router.post("/jobs/{job_id}/coat/photos", response={201: c.CoatPhotoOut})
+@router.post("/jobs/{job_id}/coat/photos", response={201: p.CoatPhotoOut})
 def add_photo(
     request: HttpRequest,
     job_id: int,
     photo: File[UploadedFile],
     bare: File[UploadedFile | None] = None,
     piece: Form[int | None] = None,
-) -> Status[c.CoatPhotoOut]:
+) -> Status[p.CoatPhotoOut]:
     """Keep a photo of a coated piece and measure it; with one of the bare piece, if there is one."""
     kept = keep_photo(
         workshop_of(request), job_id, _bytes(photo, "photo"), _bytes(bare, "bare") if bare else None, piece,
@@ -66,10 +66,10 @@ def add_photo(
     return Status(201, show_photo(kept))
 
 
-@router.post("/coat/photos/{photo_id}/measure", response=c.CoatPhotoOut)
-def measure_again(request: HttpRequest, photo_id: int, payload: c.MarkedIn) -> c.CoatPhotoOut:
+@router.post("/coat/photos/{photo_id}/measure", response=p.CoatPhotoOut)
+def measure_again(request: HttpRequest, photo_id: int, payload: p.MarkedIn) -> p.CoatPhotoOut:
     """Measure a kept photo with corners marked by hand, or found anew."""
-    points = None if payload.points is None else [(p.x, p.y) for p in payload.points]
+    points = None if payload.points is None else [(spot.x, spot.y) for spot in payload.points]
     return show_photo(measure_marked(workshop_of(request), photo_id, points, timezone.now()))
 
 
@@ -95,8 +95,8 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     )  # fmt: skip
 
 
-@router.post("/jobs/{job_id}/coat/practice-shot", response={201: c.CoatPhotoOut})
-def practice_shot(request: HttpRequest, job_id: int, payload: c.PracticeIn) -> Status[c.CoatPhotoOut]:
+@router.post("/jobs/{job_id}/coat/practice-shot", response={201: p.CoatPhotoOut})
+def practice_shot(request: HttpRequest, job_id: int, payload: p.PracticeIn) -> Status[p.CoatPhotoOut]:
     """Try it: a simulated photo of a coat with the given fault. It never counts as evidence."""
     require_known(payload.fault, [f.value for f in CoatFault], "fault")
     workshop, now = workshop_of(request), timezone.now()
@@ -121,18 +121,18 @@ def _setup(job: Job) -> ShotSetup:
     )  # fmt: skip
 
 
-@router.post("/jobs/{job_id}/coat/holdups", response=c.ProofOut)
-def add_holdup(request: HttpRequest, job_id: int, payload: c.HoldUpIn) -> c.ProofOut:
+@router.post("/jobs/{job_id}/coat/holdups", response=p.ProofOut)
+def add_holdup(request: HttpRequest, job_id: int, payload: p.HoldUpIn) -> p.ProofOut:
     """Record a hold-up test by lux readings."""
     workshop = workshop_of(request)
     record_holdup(workshop, job_id, payload.coats, payload.bare, payload.coated, timezone.now())
     return show_proof(find_job(workshop, job_id))
 
 
-@router.post("/jobs/{job_id}/coat/holdup-photos", response=c.ProofOut)
+@router.post("/jobs/{job_id}/coat/holdup-photos", response=p.ProofOut)
 def add_holdup_photos(
     request: HttpRequest, job_id: int, bare: File[UploadedFile], coated: File[UploadedFile], coats: Form[int]
-) -> c.ProofOut:
+) -> p.ProofOut:
     """Record a hold-up test by two photos at the same exposure."""
     workshop = workshop_of(request)
     record_holdup_photos(
@@ -141,8 +141,8 @@ def add_holdup_photos(
     return show_proof(find_job(workshop, job_id))
 
 
-@router.delete("/jobs/{job_id}/coat/holdups/{test_id}", response=c.ProofOut)
-def remove_holdup(request: HttpRequest, job_id: int, test_id: int) -> c.ProofOut:
+@router.delete("/jobs/{job_id}/coat/holdups/{test_id}", response=p.ProofOut)
+def remove_holdup(request: HttpRequest, job_id: int, test_id: int) -> p.ProofOut:
     """Throw a hold-up test away."""
     workshop = workshop_of(request)
     drop_holdup(workshop, job_id, test_id)

@@ -1,4 +1,4 @@
-"""From coats, photos and experiments to what the API gives."""
+"""From coats and their drying to what the API gives."""
 
 from collections.abc import Sequence
 from dataclasses import asdict
@@ -6,22 +6,17 @@ from datetime import datetime
 
 from keencoat.core.coat.choose import Offer, may_be_heated
 from keencoat.core.coat.drying import Heat, drying_factor
-from keencoat.core.coat.opacity import HoldUp, density_of
 from keencoat.core.coat.schedule import coat_steps
 from keencoat.core.coat.tools import Tool
 from keencoat.core.safety.vapour import coat_cautions
 from keencoat.core.sources import SOURCES
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.jobs.api import coat_schemas as c
-from keencoat.jobs.api.schemas import RangeOut
-from keencoat.jobs.api.show import show_drying, show_job
-from keencoat.jobs.models import CoatPhoto, Experiment, HoldUpTest, Job
+from keencoat.jobs.api.show import show_drying
+from keencoat.jobs.models import Job
 from keencoat.jobs.services.choice import Choice, OwnLog
 from keencoat.jobs.services.coats import mix_of
 from keencoat.jobs.services.drying import PlannedTurn, course_of, plan_of
-from keencoat.jobs.services.experiments import arms_of
-from keencoat.jobs.services.proof import darkness_of, face_of, holdups_of, way_of
-from keencoat.jobs.services.window import mark_cost
 from keencoat.shop.room import air_or_usual
 from keencoat.shop.room_api import show_room
 
@@ -124,63 +119,4 @@ def _offer(offer: Offer, log: OwnLog) -> c.OfferOut:
         coats=offer.coats, absorbs=offer.absorbs, why=offer.coat.why, hands_min=offer.hands_min,
         ready_h=offer.ready_h, cost=offer.cost, unevenness=offer.unevenness, removal=offer.coat.removal,
         hazards=list(offer.hazards), touch_safe=offer.coat.touch_safe, log=c.OwnLogOut(**asdict(log)),
-    )  # fmt: skip
-
-
-def show_photo(photo: CoatPhoto) -> c.CoatPhotoOut:
-    """A kept photo, and what was measured on it."""
-    return c.CoatPhotoOut(
-        id=photo.pk, at=photo.at, piece=photo.piece, simulated=photo.simulated, has_bare=photo.bare is not None,
-        points=[c.Spot(x=x, y=y) for x, y in photo.points] if photo.points else None,
-        trouble=photo.trouble, cv=photo.cv, reading=photo.reading, findings=photo.findings,
-    )  # fmt: skip
-
-
-def show_holdup(test: HoldUpTest) -> c.HoldUpOut:
-    """A hold-up test with its density."""
-    density = density_of(HoldUp(test.coats, test.bare, test.coated))
-    return c.HoldUpOut(
-        id=test.pk, job_id=test.job_id, at=test.at, coats=test.coats, bare=test.bare, coated=test.coated, way=test.way,
-        density=RangeOut(**asdict(density)),
-    )  # fmt: skip
-
-
-def show_proof(job: Job) -> c.ProofOut:
-    """The Prove step of a job."""
-    way, tests = way_of(job), holdups_of(job)
-    face, dark, cost = face_of(job, way), darkness_of(job, tests), mark_cost(job)
-    # The pictures stay in the database until a page asks for one.
-    photos = job.photos.defer("original", "upright")
-    return c.ProofOut(
-        way=way.value,
-        frame=face.frame.value,
-        face_width_mm=face.width_mm,
-        face_height_mm=face.height_mm,
-        coats=job.coats,
-        photos=[show_photo(p) for p in photos],
-        holdups=[show_holdup(t) for t in tests],
-        darkness=c.DarknessOut(**asdict(dark)) if dark else None,
-        coat_cv=job.coat_cv,
-        usual_cv=job.workshop.coat_cv,
-        cost=c.MarkCostOut(**asdict(cost.setting), **{k: v for k, v in asdict(cost).items() if k != "setting"})
-        if cost
-        else None,
-    )
-
-
-def show_experiment(experiment: Experiment, at: datetime) -> c.ExperimentOut:
-    """An experiment with its table."""
-    return c.ExperimentOut(
-        id=experiment.pk,
-        name=experiment.name,
-        made_at=experiment.made_at,
-        replicates=experiment.replicates,
-        order=[c.AssignmentOut(**x) for x in experiment.order],
-        arms=[
-            c.ArmOut(
-                job=show_job(row.job, at), label=row.label, **asdict(row.count), **asdict(row.verdict),
-                fastest_clean_mm_s=row.fastest_clean_mm_s,
-            )
-            for row in arms_of(experiment)
-        ],
     )  # fmt: skip

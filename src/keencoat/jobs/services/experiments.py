@@ -48,9 +48,10 @@ def make_experiment(
         order=[{"piece": a.piece, "arm": a.arm} for a in order],
     )  # fmt: skip
     for arm in arms:
+        label = f"{name}: {coat_of(workshop, arm.coat).label} × {arm.coats}"
         values = base | {
-            "name": f"{name}: {arm_label(workshop, arm)}"[:60], "coat": arm.coat, "tool": arm.tool, "coats": arm.coats,
-            "pieces": replicates, "spares": _SPARES,
+            "name": label[:60], "coat": arm.coat, "tool": arm.tool, "coats": arm.coats, "pieces": replicates,
+            "spares": _SPARES,
         }  # fmt: skip
         job = create_job(workshop, values, at)
         job.experiment = experiment

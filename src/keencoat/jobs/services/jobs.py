@@ -164,5 +164,6 @@ def step_of(job: Job, at: datetime) -> NextStep:
             locked_version=locked[0].version if locked else 0,
             newer_grid=bool(locked and grid and grid.number > locked[0].newest_grid),
             pieces=job.pieces,
+            is_arm=job.experiment_id is not None,
         )
     )

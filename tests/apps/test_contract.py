@@ -1,0 +1,149 @@
+"""The API keeps its word whatever it is sent: no 500, always a problem response, budgets of queries, no N + 1."""
+
+import json
+import random
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from tests.apps.conftest import wedge
+
+NASTY = (
+    None, True, "", "x", "\x00", "é" * 500, "9" * 400, -1, 0, 1, 0.5, 1e308, -1e308, 10**30, [], {}, [None] * 50,
+    {"a": {"b": []}}, "2026-13-45T99:99:99Z", "0001-01-01T00:00:00Z", "own-1", "own-x",
+)  # fmt: skip
+
+
+def resolved(schema, part):
+    while "$ref" in part:
+        part = schema["components"]["schemas"][part["$ref"].rsplit("/", 1)[1]]
+    return part
+
+
+def likely(schema, part, rng, depth=0):
+    """A value that fits the schema, mostly."""
+    part = resolved(schema, part)
+    if "anyOf" in part:
+        return likely(schema, rng.choice(part["anyOf"]), rng, depth)
+    if "enum" in part:
+        return rng.choice(part["enum"])
+    kind = part.get("type")
+    if kind == "object" or "properties" in part:
+        return {name: likely(schema, p, rng, depth + 1) for name, p in part.get("properties", {}).items()}
+    if kind == "array":
+        return [likely(schema, part.get("items", {}), rng, depth + 1) for _ in range(rng.randint(0, 3))]
+    plain = {
+        "integer": (1, 2, 7, 40), "number": (0.1, 1.0, 12.5, 80.0), "boolean": (True, False), "null": (None,),
+        "string": ("rectangle", "frost", "soda_lime_glass", "tempera_brushed", "a name", "2026-01-05T08:00:00Z"),
+    }  # fmt: skip
+    return rng.choice(plain.get(kind, (None,)))
+
+
+def spoiled(value, rng):
+    """The value with one place in it replaced by something nasty."""
+    if isinstance(value, dict) and value and rng.random() < 0.85:
+        name = rng.choice(sorted(value))
+        if rng.random() < 0.15:
+            return {k: v for k, v in value.items() if k != name}
+        return value | {name: spoiled(value[name], rng)}
+    return rng.choice(NASTY)
+
+
+def body_schema(operation):
+    content = operation.get("requestBody", {}).get("content", {})
+    return content.get("application/json", {}).get("schema")
+
+
+def addresses(api, schema):
+    """Every operation with ids of things that exist, so that bodies get as far as they can."""
+    job = api.coated_job()
+    grid = api.burned_grid(job)
+    lot = api.get(f"/jobs/{job['id']}/coat")["lots"][0]["id"]
+    stamp = api.get(f"/jobs/{job['id']}/coat")["steps"][0]["stamps"][0]["id"]
+    ids = {
+        "job_id": job["id"], "grid_id": grid["id"], "machine_id": api.machine.pk, "lot_id": lot, "stamp_id": stamp,
+        "code": "A1", "kind": "csv", "picture": "view", "photo_id": 1, "test_id": 1, "experiment_id": 1, "coat_id": 1,
+    }  # fmt: skip
+    for path, methods in sorted(schema["paths"].items()):
+        for method, operation in sorted(methods.items()):
+            if "session" in path:
+                continue
+            address = path
+            for name, value in ids.items():
+                address = address.replace("{" + name + "}", str(value))
+            yield method.upper(), address, operation
+
+
+def assert_word_kept(response, method, address, body):
+    said = (method, address, str(body)[:300], response.content[:300])
+    assert response.status_code < 500, said
+    if response.status_code >= 400:
+        assert response["Content-Type"] == "application/problem+json", said
+        problem = response.json()
+        assert problem["detail"], said
+        assert problem["status"] == response.status_code
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_no_body_breaks_the_server(api, seed):
+    api.client.raise_request_exception = False
+    schema = api.client.get("/api/openapi.json").json()
+    rng = random.Random(seed)
+    tried = 0
+    for method, address, operation in addresses(api, schema):
+        wanted = body_schema(operation)
+        if not wanted:
+            continue
+        for _ in range(14):
+            body = spoiled(likely(schema, wanted, rng), rng)
+            response = api.client.generic(method, address, json.dumps(body), "application/json")
+            assert_word_kept(response, method, address, body)
+            tried += 1
+    assert tried > 250
+
+
+def test_no_address_breaks_the_server(api):
+    api.client.raise_request_exception = False
+    schema = api.client.get("/api/openapi.json").json()
+    for method, address, _ in addresses(api, schema):
+        for strange in ("0", "-1", "99999999999999999999", "abc", "%00", "1e3"):
+            twisted = address.replace("/1", f"/{strange}") if "/1" in address else f"{address}/{strange}"
+            response = api.client.generic(method, twisted, "{}", "application/json")
+            assert response.status_code < 500, (method, twisted)
+
+
+BUDGETS = {
+    "/bench": 16, "/jobs": 14, "/jobs/{id}": 14, "/jobs/{id}/coat": 18, "/jobs/{id}/coat/offers": 18,
+    "/jobs/{id}/coat/proof": 20, "/jobs/{id}/grids": 16, "/jobs/{id}/window": 16, "/logbook": 8, "/catalogue": 6,
+    "/shelf": 8, "/room": 5, "/machines": 5, "/experiments": 8,
+}  # fmt: skip
+
+
+def queries(api, path):
+    with CaptureQueriesContext(
+        connection,
+    ) as captured:
+        api.get(path)
+    return len(captured)
+
+
+def test_each_address_keeps_its_budget_however_much_there_is(api):
+    job = api.coated_job()
+    api.rate(api.burned_grid(job), wedge)
+    paths = {path: path.replace("{id}", str(job["id"])) for path in BUDGETS}
+    few = {path: queries(api, real) for path, real in paths.items()}
+    for number in range(5):
+        api.coated_job(name=f"More panes {number}")
+        api.post("/shelf/coats", OWN | {"name": f"Own {number}"}, expect=201)
+        api.post("/room/readings", {"temperature_c": 18 + number, "humidity_pct": 50})
+    many = {path: queries(api, real) for path, real in paths.items()}
+    assert many == few
+    assert {path: n for path, n in many.items() if n > BUDGETS[path]} == {}
+
+
+OWN = {
+    "name": "Own", "parts": [{"ingredient": "soot", "parts": 1}], "carrier": "water", "tools": ["soft_brush"],
+    "coats": 1, "between_min": 5, "before_burn_min": 5, "film_um": 9, "solids_pct": 20, "removal": "water",
+    "absorbs": ["blue"], "serves": ["frost"],
+}  # fmt: skip
