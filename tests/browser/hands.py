@@ -5,7 +5,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
-PATIENCE_S = 180
+PATIENCE_S = 60
 
 
 class Hands:

@@ -1,5 +1,5 @@
 import { Check } from 'lucide-react'
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, type ComponentType, type LazyExoticComponent } from 'react'
 import { Link, Navigate, useParams } from 'react-router'
 import type { Schema } from '../api/client'
 import { useCoatPlan } from '../api/hooks'
@@ -8,26 +8,17 @@ import { PieceOutline } from '../jobs/PieceOutline'
 import { Loading, Problem } from '../ui/feedback'
 import { Card, Chapter, LinkButton } from '../ui/parts'
 import { Cautions } from './Cautions'
+import { currentStep, stepsDone, type StepKey } from './steps'
 
 export type Plan = Schema<'CoatPlan'>
 export type StepProps = { job: Job; plan: Plan }
 
-const STEPS = {
+const STEPS: Record<StepKey, { label: string; Step: LazyExoticComponent<ComponentType<StepProps>> }> = {
   choose: { label: 'Choose', Step: lazy(() => import('./ChooseStep')) },
   mix: { label: 'Mix', Step: lazy(() => import('./MixStep')) },
   apply: { label: 'Apply', Step: lazy(() => import('./ApplyStep')) },
   dry: { label: 'Dry', Step: lazy(() => import('./DryStep')) },
   prove: { label: 'Prove', Step: lazy(() => import('./ProveStep')) },
-} as const
-type StepKey = keyof typeof STEPS
-
-/** Where the hands are: what is open first. */
-function currentStep(plan: Plan): StepKey {
-  if (!plan.put_on) return 'choose'
-  const { drying } = plan
-  if (plan.mixed && !plan.lots.length && !drying.coats_on) return 'mix'
-  if (!drying.all_on) return 'apply'
-  return drying.ready ? 'prove' : 'dry'
 }
 
 export default function CoatChapter({ job }: { job: Job }) {
@@ -52,14 +43,7 @@ export default function CoatChapter({ job }: { job: Job }) {
 }
 
 function StepTabs({ job, plan, here }: { job: Job; plan: Plan; here: StepKey }) {
-  const { drying } = plan
-  const done: Record<StepKey, boolean> = {
-    choose: true,
-    mix: !plan.mixed || plan.lots.length > 0,
-    apply: !plan.put_on || drying.all_on,
-    dry: !plan.put_on || (drying.all_on && drying.ready),
-    prove: job.coat_cv !== null,
-  }
+  const done = stepsDone(plan, job.coat_cv)
   return (
     <nav aria-label="Steps of the coat" className="no-print mb-4 overflow-x-auto">
       <ol className="flex min-w-max gap-1 border-b border-line">

@@ -1,4 +1,5 @@
 import { Download, Printer } from 'lucide-react'
+import type { Schema } from '../api/client'
 import { useRunSheet } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
 import { Empty, Loading, Problem } from '../ui/feedback'
@@ -53,23 +54,8 @@ export default function RunChapter({ job }: { job: Job }) {
           <Card key={section.title} title={section.title} className="mb-4 break-inside-avoid">
             <ul>
               {section.lines.map((line) => (
-                <li key={line.label} className="flex gap-3 border-b border-line py-2 last:border-0">
-                  {line.tick ? (
-                    <input
-                      type="checkbox"
-                      aria-label={line.label}
-                      className="mt-0.5 size-5 shrink-0 accent-(--glaze)"
-                    />
-                  ) : (
-                    <span className="w-5 shrink-0" />
-                  )}
-                  <div>
-                    <p>
-                      <b>{line.label}</b>
-                      {line.value && <span>: {line.value}</span>}
-                    </p>
-                    {line.detail && <p className="text-sm text-soft">{line.detail}</p>}
-                  </div>
+                <li key={line.label} className="border-b border-line last:border-0">
+                  <TickLine line={line} />
                 </li>
               ))}
             </ul>
@@ -78,5 +64,23 @@ export default function RunChapter({ job }: { job: Job }) {
       </div>
       <p className="text-sm text-soft">{sheet.data.deference}</p>
     </div>
+  )
+}
+
+/** A line of the sheet; where it is ticked, all of it can be pressed. */
+function TickLine({ line }: { line: Schema<'SheetLineOut'> }) {
+  const words = (
+    <span>
+      <b>{line.label}</b>
+      {line.value && <span>: {line.value}</span>}
+      {line.detail && <span className="block text-sm text-soft">{line.detail}</span>}
+    </span>
+  )
+  if (!line.tick) return <p className="py-2 pl-8">{words}</p>
+  return (
+    <label className="flex min-h-11 cursor-pointer gap-3 py-2">
+      <input type="checkbox" className="mt-0.5 size-5 shrink-0 accent-(--glaze)" />
+      {words}
+    </label>
   )
 }
