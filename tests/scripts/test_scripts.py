@@ -1,0 +1,114 @@
+"""The scripts: what can go wrong at start gives one clear line and exit 1, and nothing is lost."""
+
+import os
+import socket
+import stat
+import subprocess
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+
+
+def bash(lines, cwd=ROOT, **env):
+    """Run lines with the scripts' shared parts loaded, as if the checkout stood in `cwd`."""
+    whole = f"source {ROOT}/script/lib/common.sh\nROOT={cwd}; LOCAL={cwd}/.local; mkdir -p $LOCAL\n{lines}"
+    return subprocess.run(
+        ["bash", "-c", whole], capture_output=True, text=True, timeout=120, env=os.environ | env, check=False
+    )
+
+
+def one_line(done):
+    assert done.returncode == 1, done
+    lines = done.stderr.strip().splitlines()
+    assert len(lines) == 1, lines
+    assert lines[0].startswith("keencoat: ")
+    return lines[0]
+
+
+def test_a_taken_port_is_named_with_what_to_do():
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        done = subprocess.run(
+            [ROOT / "script/server"], capture_output=True, text=True, timeout=60, check=False,
+            env=os.environ | {"KEENCOAT_PORT": str(port)},
+        )  # fmt: skip
+    said = one_line(done)
+    assert str(port) in said
+    assert "KEENCOAT_PORT" in said
+
+
+def test_a_full_disk_is_told_before_anything_is_written(tmp_path):
+    said = one_line(bash("need_disk_mb 99999999999", tmp_path))
+    assert "MB free" in said
+    assert "Make room" in said
+    assert bash("need_disk_mb 1", tmp_path).returncode == 0
+
+
+def test_missing_packages_without_sudo_are_named(tmp_path):
+    lines = f"""
+        source {ROOT}/script/lib/setup.sh
+        id() {{ echo 1000; }}
+        command() {{ [ "$2" != sudo ] && builtin command "$@"; }}
+        MISSING_PACKAGES=()
+        need_debian /no/such/file postgresql-15
+        need_debian bash bash
+        install_debian
+    """
+    said = one_line(bash(lines, tmp_path))
+    assert "postgresql-15" in said
+    assert "bash" not in said.replace("postgresql-15", "")
+    assert "sudo is not installed" in said
+
+
+def test_a_secret_is_made_once_and_for_nobody_else(tmp_path):
+    first, again = (bash("kept_secret some.key", tmp_path).stdout for _ in range(2))
+    assert first == again
+    assert len(first) >= 40
+    assert stat.S_IMODE((tmp_path / ".local/some.key").stat().st_mode) == 0o600
+
+
+def test_free_and_taken_ports_are_told_apart():
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+        probe.listen()
+        assert bash(f"is_port_free {port}").returncode != 0
+    assert bash(f"is_port_free {port}").returncode == 0
+
+
+@pytest.mark.parametrize("changed", [False, True])
+def test_steps_are_skipped_only_when_nothing_changed(tmp_path, changed):
+    source, stamp = tmp_path / "a.lock", tmp_path / "stamp"
+    source.write_text("one")
+    setup = f"source {ROOT}/script/lib/setup.sh"
+    made = bash(f"{setup}\nunchanged {stamp} {source} || echo $HASH > {stamp}", tmp_path)
+    assert made.returncode == 0
+    if changed:
+        source.write_text("two")
+    same = bash(f"{setup}\nunchanged {stamp} {source}", tmp_path)
+    assert (same.returncode == 0) != changed
+
+
+def test_a_half_made_cluster_is_moved_aside_and_made_anew():
+    """A real PostgreSQL: data that was never finished is kept beside, and the new cluster answers."""
+    name = f"test-half-{os.getpid()}"
+    lines = f"""
+        source {ROOT}/script/lib/setup.sh
+        source {ROOT}/script/lib/postgres.sh
+        pg_place {name}
+        trap 'pg_stop; rm -rf "$PG_DIR"*' EXIT
+        mkdir -p "$PG_DIR"; echo precious > "$PG_DIR/left.txt"
+        pg_start -c fsync=off
+        cat "$PG_DIR.half-made/left.txt"
+        python -c 'import os, psycopg; e = os.environ
+print(psycopg.connect(host=e["KEENCOAT_DB_HOST"], port=e["KEENCOAT_DB_PORT"], user=e["KEENCOAT_DB_USER"],
+                      password=e["KEENCOAT_DB_PASSWORD"], dbname="postgres").execute("select 40 + 2").fetchone()[0])'
+    """
+    done = bash(lines)
+    assert done.returncode == 0, done.stderr
+    assert "half-made database cluster" in done.stdout
+    assert done.stdout.split()[-2:] == ["precious", "42"]
