@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from django.db import transaction
 from django.db.models import Count, Q
 
 from keencoat.core.coat.choose import Need, Offer, Rejection, offer_of, offers_for, rejections_for
@@ -111,9 +110,6 @@ def own_log(workshop: Workshop, process: str) -> dict[str, OwnLog]:
     }
 
 
-@transaction.atomic
 def choose_coat(workshop: Workshop, job_id: int, seen: int, choice: dict[str, object], at: datetime) -> Job:
     """Take a coat, tool, number of coats, film and wait for a job that still is at version `seen`."""
-    job = Job.objects.filter(workshop=workshop, pk=job_id).first()
-    kept = {"machine_id": job.machine_id} if job else {}
-    return change_job(workshop, job_id, seen, kept | choice, at)
+    return change_job(workshop, job_id, seen, choice, at)

@@ -101,10 +101,11 @@ def change_job(workshop: Workshop, job_id: int, seen: int, values: dict[str, Any
 
 
 def _apply(job: Job, values: dict[str, Any]) -> None:
-    machine = find_one(Machine.objects.filter(workshop=job.workshop), "machine", pk=values.pop("machine_id"))
-    job.machine = machine
     for name, value in values.items():
         setattr(job, name, value)
+    # A foreign workshop's machine must be missing, whatever id was sent.
+    machine = find_one(Machine.objects.filter(workshop=job.workshop), "machine", pk=job.machine_id)
+    job.machine = machine
     shelf = shelf_of(job.workshop)
     require_known(job.coat, shelf, "coat")
     job.tool = job.tool or shelf[job.coat].tools[0]
