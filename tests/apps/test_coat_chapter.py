@@ -64,6 +64,12 @@ def test_mix_a_lot_and_print_its_label(api):
     plan = api.get(f"/jobs/{job['id']}/coat?jar_ml=20")
     assert plan["mix"]["jars"] == pytest.approx(plan["mix"]["total_ml"] / 20)
     assert [p["parts"] for p in plan["mix"]["parts"]] == [1, 1, 3]
+    # By mass, spooned powder counts for less: 0.85 g/ml against 1.05 and 0.998.
+    assert [p["mass_parts"] for p in plan["mix"]["parts"]] == pytest.approx([1, 1.05 / 0.85, 3 * 0.998 / 0.85])
+    whole = plan["mix"]["pieces_per_pack"]
+    half = api.get(f"/jobs/{job['id']}/coat?left_ml=250")["mix"]
+    assert (half["pack_of"], half["pieces_left"]) == ("washable PVA glue", pytest.approx(whole / 2, abs=1))
+    assert api.get(f"/jobs/{job['id']}/coat?left_ml=-3", expect=422)["field"] == "left_ml"
     assert api.get(f"/jobs/{job['id']}/coat?jar_ml=-1", expect=422)["field"] == "jar_ml"
     lot = api.post(f"/jobs/{job['id']}/coat/lots", {"note": "sieved twice"})["lots"][0]
     assert sum(lot["amounts_g"].values()) == pytest.approx(plan["mix"]["total_g"], rel=0.01)
@@ -220,6 +226,9 @@ def test_a_coat_of_ones_own_goes_all_the_way(api, stranger):
             api.post("/shelf/coats", OWN | {"name": "Another"} | change if change else OWN, expect=422)["field"]
             == field
         )
+    by_mass = OWN | {"name": "By weight", "by_mass": True, "parts": [
+        {"ingredient": "tio2", "parts": 0.85}, {"ingredient": "isopropanol_91", "parts": 0.815}]}  # fmt: skip
+    assert [p["parts"] for p in api.post("/shelf/coats", by_mass, expect=201)["parts"]] == pytest.approx([0.85, 0.85])
     job = api.coated_job(coat=own["key"], coats=3)
     assert job["coat_label"] == OWN["name"]
     assert own["key"] in [o["coat"] for o in api.get(f"/jobs/{job['id']}/coat/offers")["offers"]]

@@ -1,15 +1,15 @@
 """The shelf: tools, the workshop's own coats, prices, and what it calls dark enough."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from keencoat.core.coat.amounts import price_of
+from keencoat.core.coat.amounts import price_of, to_volume_parts
 from keencoat.core.coat.ingredients import label_of
-from keencoat.core.coat.own import COLOURS, OwnRecipe, recipe_from_facts
+from keencoat.core.coat.own import COLOURS, recipe_from_facts
 from keencoat.core.coat.recipes import Carrier
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import require_within
@@ -30,7 +30,7 @@ class PartBody(Schema):
 
 
 class OwnCoatIn(Schema):
-    """A coat that the workshop invented."""
+    """A coat that the workshop invented; its parts by volume."""
 
     name: Name
     parts: list[PartBody] = Field(max_length=8)
@@ -48,6 +48,12 @@ class OwnCoatIn(Schema):
     colour: Key = "black"
     touch_safe: bool = True
     caution: Note = ""
+
+
+class NewCoatIn(OwnCoatIn):
+    """An own coat as its maker writes it down: parts by volume, or by mass."""
+
+    by_mass: bool = False
 
 
 class OwnCoatOut(OwnCoatIn):
@@ -141,9 +147,11 @@ def change_shelf(request: HttpRequest, payload: ShelfSettings) -> ShelfOut:
 
 
 @router.post("/shelf/coats", response={201: OwnCoatOut})
-def add_coat(request: HttpRequest, payload: OwnCoatIn) -> Status[OwnCoatOut]:
-    """Put an own coat on the shelf."""
-    recipe: OwnRecipe = recipe_from_facts(payload.model_dump())
+def add_coat(request: HttpRequest, payload: NewCoatIn) -> Status[OwnCoatOut]:
+    """Put an own coat on the shelf; a recipe by mass is kept by volume."""
+    recipe = recipe_from_facts(payload.model_dump(exclude={"by_mass"}))
+    if payload.by_mass:
+        recipe = replace(recipe, parts=to_volume_parts(recipe.parts))
     return Status(201, _own(add_own_coat(workshop_of(request), recipe, timezone.now())))
 
 

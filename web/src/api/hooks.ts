@@ -24,13 +24,13 @@ export const useJob = (id: number) =>
     refetchInterval: 30_000,
   })
 
-export const useCoatPlan = (id: number, jar_ml: number | null = null) =>
+export const useCoatPlan = (id: number, jar_ml?: number, left_ml?: number) =>
   useQuery({
-    queryKey: ['job', id, 'coat', jar_ml],
+    queryKey: ['job', id, 'coat', jar_ml, left_ml],
     queryFn: () =>
       body(
         api.GET('/api/jobs/{job_id}/coat', {
-          params: { path: { job_id: id }, query: jar_ml === null ? {} : { jar_ml } },
+          params: { path: { job_id: id }, query: { jar_ml, left_ml } },
         }),
       ),
     refetchInterval: 60_000,

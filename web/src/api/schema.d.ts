@@ -325,7 +325,7 @@ export interface paths {
         };
         /**
          * Read Coat Plan
-         * @description What to mix (scaled to a jar, if one is given), how to put it on, where it stands.
+         * @description What to mix (scaled to a jar; how far what is left of a pack goes), how to put it on, where it stands.
          */
         get: operations["keencoat_jobs_api_coats_read_coat_plan"];
         put?: never;
@@ -991,7 +991,7 @@ export interface paths {
         put?: never;
         /**
          * Add Coat
-         * @description Put an own coat on the shelf.
+         * @description Put an own coat on the shelf; a recipe by mass is kept by volume.
          */
         post: operations["keencoat_shop_shelf_api_add_coat"];
         delete?: never;
@@ -2299,6 +2299,8 @@ export interface components {
             per_piece_coat_g: number;
             /** Per Piece Coat Ml */
             per_piece_coat_ml: number;
+            /** Pieces Left */
+            pieces_left: number | null;
             /** Pieces Per Pack */
             pieces_per_pack: number;
             /** Total G */
@@ -2314,6 +2316,60 @@ export interface components {
          * @enum {string}
          */
         Motion: "brush" | "spray" | "wipe" | "lay";
+        /**
+         * NewCoatIn
+         * @description An own coat as its maker writes it down: parts by volume, or by mass.
+         */
+        NewCoatIn: {
+            /** Absorbs */
+            absorbs: components["schemas"]["BeamSource"][];
+            /** Before Burn Min */
+            before_burn_min: number;
+            /** Between Min */
+            between_min: number;
+            /**
+             * By Mass
+             * @default false
+             */
+            by_mass: boolean;
+            carrier: components["schemas"]["Carrier"];
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
+            /** Coats */
+            coats: number;
+            /**
+             * Colour
+             * @default black
+             */
+            colour: string;
+            /**
+             * Crossed
+             * @default true
+             */
+            crossed: boolean;
+            /** Film Um */
+            film_um: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["PartBody"][];
+            /** Removal */
+            removal: string;
+            /** Serves */
+            serves: string[];
+            /** Solids Pct */
+            solids_pct: number;
+            /** Tools */
+            tools: string[];
+            /**
+             * Touch Safe
+             * @default true
+             */
+            touch_safe: boolean;
+        };
         /**
          * OfferOut
          * @description A coat that works, with what it asks for this batch.
@@ -2363,55 +2419,6 @@ export interface components {
             offers: components["schemas"]["OfferOut"][];
             /** Rejections */
             rejections: components["schemas"]["RejectionOut"][];
-        };
-        /**
-         * OwnCoatIn
-         * @description A coat that the workshop invented.
-         */
-        OwnCoatIn: {
-            /** Absorbs */
-            absorbs: components["schemas"]["BeamSource"][];
-            /** Before Burn Min */
-            before_burn_min: number;
-            /** Between Min */
-            between_min: number;
-            carrier: components["schemas"]["Carrier"];
-            /**
-             * Caution
-             * @default
-             */
-            caution: string;
-            /** Coats */
-            coats: number;
-            /**
-             * Colour
-             * @default black
-             */
-            colour: string;
-            /**
-             * Crossed
-             * @default true
-             */
-            crossed: boolean;
-            /** Film Um */
-            film_um: number;
-            /** Name */
-            name: string;
-            /** Parts */
-            parts: components["schemas"]["PartBody"][];
-            /** Removal */
-            removal: string;
-            /** Serves */
-            serves: string[];
-            /** Solids Pct */
-            solids_pct: number;
-            /** Tools */
-            tools: string[];
-            /**
-             * Touch Safe
-             * @default true
-             */
-            touch_safe: boolean;
         };
         /**
          * OwnCoatOut
@@ -2507,6 +2514,8 @@ export interface components {
             ingredient: string;
             /** Is Powder */
             is_powder: boolean;
+            /** Mass Parts */
+            mass_parts: number;
             /** Ml */
             ml: number;
             /** Name */
@@ -3645,6 +3654,7 @@ export interface operations {
         parameters: {
             query?: {
                 jar_ml?: number | null;
+                left_ml?: number | null;
             };
             header?: never;
             path: {
@@ -4575,7 +4585,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OwnCoatIn"];
+                "application/json": components["schemas"]["NewCoatIn"];
             };
         };
         responses: {

@@ -12,8 +12,9 @@ import { moneyText } from './words'
 export default function MixStep({ job, plan: usual }: StepProps) {
   const [jar, setJar] = useState('')
   const [note, setNote] = useState('')
-  const jar_ml = jar.trim() ? Number(jar) : null
-  const scaled = useCoatPlan(job.id, jar_ml)
+  const [left, setLeft] = useState('')
+  const jar_ml = jar.trim() ? Number(jar) : undefined
+  const scaled = useCoatPlan(job.id, jar_ml, left.trim() ? Number(left) : undefined)
   const mixed = useJobWrite(job.id, (words: string) =>
     body(
       api.POST('/api/jobs/{job_id}/coat/lots', {
@@ -105,8 +106,9 @@ export default function MixStep({ job, plan: usual }: StepProps) {
               )}
               <PartsTable mix={mix} share={Math.min(1, share)} currency={plan.currency} />
               <p className="mt-3 text-soft">
-                Parts are by volume, level and not pressed; grams are there for whoever weighs. Powder leaves
-                its air behind in the mix, so the parts add up to more than {mix.total_ml.toFixed(0)} ml.
+                Parts are by volume, level and not pressed; parts by weight and grams are there for whoever
+                weighs. Powder leaves its air behind in the mix, so the parts add up to more than{' '}
+                {mix.total_ml.toFixed(0)} ml.
               </p>
             </>
           ) : (
@@ -133,7 +135,24 @@ export default function MixStep({ job, plan: usual }: StepProps) {
                 ]}
               />
               {mix.pack_of && (
-                <p className="mt-2 text-sm text-soft">{mix.pack_of} runs out first. Prices: Shop.</p>
+                <RefusalScope error={scaled.error}>
+                  <div className="mt-2">
+                    <TypedField
+                      label="Left in the pack"
+                      unit="ml"
+                      name="left_ml"
+                      inputMode="decimal"
+                      placeholder="a full one"
+                      value={left}
+                      set={setLeft}
+                      help={
+                        mix.pieces_left === null
+                          ? `${mix.pack_of} runs out first. Prices: Shop.`
+                          : `That covers ${mix.pieces_left} pieces.`
+                      }
+                    />
+                  </div>
+                </RefusalScope>
               )}
               <p className="mt-2 text-sm text-soft">
                 Area × film × coats ÷ (solids × transfer), plus what stays in cup and tool. Film:{' '}
@@ -154,7 +173,7 @@ function PartsTable({ mix, share, currency }: { mix: Schema<'MixOut'>; share: nu
       <table className="w-full text-left">
         <thead className="text-sm text-soft">
           <tr>
-            {['', 'parts', 'ml', 'g', 'spoons', 'cost'].map((head) => (
+            {['', 'parts', 'ml', 'by weight', 'g', 'spoons', 'cost'].map((head) => (
               <th
                 key={head}
                 scope="col"
@@ -174,6 +193,7 @@ function PartsTable({ mix, share, currency }: { mix: Schema<'MixOut'>; share: nu
               </th>
               <td className="pl-3 text-right font-mono">{part.parts}</td>
               <td className="pl-3 text-right font-mono text-xl font-bold">{(part.ml * share).toFixed(1)}</td>
+              <td className="pl-3 text-right font-mono">{Number(part.mass_parts.toFixed(2))}</td>
               <td className="pl-3 text-right font-mono">{(part.g * share).toFixed(1)}</td>
               <td className="pl-3 text-sm">{share === 1 ? part.spoons : '–'}</td>
               <td className="pl-3 text-right font-mono text-sm">{moneyText(part.cost * share, currency)}</td>

@@ -6,7 +6,7 @@ import { Problem } from '../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../ui/form'
 import { Button, Card } from '../ui/parts'
 
-type OwnCoat = Schema<'OwnCoatIn'>
+type OwnCoat = Schema<'NewCoatIn'>
 
 const START: OwnCoat = {
   name: '',
@@ -25,6 +25,7 @@ const START: OwnCoat = {
   colour: 'black',
   touch_safe: true,
   caution: '',
+  by_mass: false,
 }
 
 /** A coat that the maker invents. */
@@ -77,7 +78,7 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
             <TextField label="Comes off with" {...register('removal')} />
           </div>
           <fieldset className="grid gap-2">
-            <legend className="text-sm font-bold">Parts, by volume</legend>
+            <legend className="text-sm font-bold">Parts</legend>
             {parts.fields.map((field, index) => (
               <div key={field.id} className="grid grid-cols-[2fr_1fr_auto] items-end gap-2">
                 <TextField label="Ingredient" list="ingredients" {...register(`parts.${index}.ingredient`)} />
@@ -110,6 +111,7 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
           <Ticks legend="For" name="serves" options={catalogue?.processes ?? []} register={register} />
           <Ticks legend="Absorbs" name="absorbs" options={catalogue?.beams ?? []} register={register} />
           <div className="flex flex-wrap gap-x-6">
+            <Tick label="Parts are by weight" {...register('by_mass')} />
             <Tick label="Crossed at 90°" {...register('crossed')} />
             <Tick label="May be touched when dry" {...register('touch_safe')} />
           </div>

@@ -33,11 +33,12 @@ class Price:
 
 @dataclass(frozen=True)
 class PartAmount:
-    """One ingredient of a mix: as measured out in ml, as weighed in g, in kitchen measures, and what it costs."""
+    """One ingredient of a mix: its parts by volume and by mass, ml to measure out, g to weigh, spoons, and its cost."""
 
     ingredient: str
     name: str
     parts: float
+    mass_parts: float
     ml: float
     g: float
     spoons: str
@@ -50,7 +51,8 @@ class Mix:
     """What to mix for a batch: total in ml with how far it may be off, parts, and what a pack covers.
 
     `wet_film_um` is that of one coat, `gain_g` what a piece weighs more once all are dry; `jars` is how often a jar
-    must be filled; `pack_of` names the ingredient that runs out first, `pieces_per_pack` what one pack of it covers.
+    must be filled; `pack_of` names the ingredient that runs out first, `pieces_per_pack` what one pack of it covers,
+    and `pieces_left` what is left of it does (None if nobody said how much is left).
     """
 
     total_ml: float
@@ -66,6 +68,7 @@ class Mix:
     cost: float
     pieces_per_pack: int
     pack_of: str
+    pieces_left: int | None
     jars: float
 
 
@@ -144,6 +147,7 @@ def mix_for(
     film_um: float | None = None,
     jar_ml: float | None = None,
     prices: Mapping[str, Price] | None = None,
+    left_ml: float | None = None,
 ) -> Mix | None:
     """What to mix for `pieces` of `coated_cm2` each and `coats` coats; None for what is laid on or delivered.
 
@@ -158,10 +162,16 @@ def mix_for(
     total_ml = each_ml * pieces * coats + tool.dead_ml.value
     if jar_ml is not None:
         require_within(jar_ml, 5, 20_000, "jar_ml", "ml")
+    if left_ml is not None:
+        require_within(left_ml, 0, 100_000, "left_ml", "ml")
+    by_mass = to_mass_parts(coat.parts)
     amounts = tuple(
-        _amount(part, ml, prices or {}) for part, ml in zip(coat.parts, split_ml(coat.parts, total_ml), strict=True)
+        _amount(part, heavy.parts, ml, prices or {})
+        for part, heavy, ml in zip(coat.parts, by_mass, split_ml(coat.parts, total_ml), strict=True)
     )
-    covers, pack_of = _coverage(amounts, each_ml * coats / total_ml, prices or {})
+    piece_share = each_ml * coats / total_ml
+    covers, pack_of = _coverage(amounts, piece_share, prices or {})
+    first = next((a for a in amounts if a.name == pack_of), amounts[0])
     total_g = sum(a.g for a in amounts)
     return Mix(
         total_ml=total_ml,
@@ -177,17 +187,19 @@ def mix_for(
         cost=sum(a.cost for a in amounts),
         pieces_per_pack=covers,
         pack_of=pack_of,
+        pieces_left=None if left_ml is None else int(left_ml / (first.ml * piece_share)),
         jars=total_ml / jar_ml if jar_ml else 1.0,
     )
 
 
-def _amount(part: Part, ml: float, prices: Mapping[str, Price]) -> PartAmount:
+def _amount(part: Part, mass_parts: float, ml: float, prices: Mapping[str, Price]) -> PartAmount:
     price = price_of(part.ingredient, prices)
     known = INGREDIENTS.get(part.ingredient)
     return PartAmount(
         ingredient=part.ingredient,
         name=label_of(part.ingredient),
         parts=part.parts,
+        mass_parts=mass_parts,
         ml=ml,
         g=ml * density_of(part.ingredient).value,
         spoons=in_spoons(ml),

@@ -18,6 +18,7 @@ class PartOut(Schema):
     ingredient: str
     name: str
     parts: float
+    mass_parts: float
     ml: float
     g: float
     spoons: str
@@ -41,6 +42,7 @@ class MixOut(Schema):
     cost: float
     pieces_per_pack: int
     pack_of: str
+    pieces_left: int | None
     jars: float
 
 

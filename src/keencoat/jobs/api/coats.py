@@ -18,14 +18,16 @@ from keencoat.shop.access import find_one, workshop_of
 router = Router(tags=["coat"])
 
 
-def _plan(request: HttpRequest, job_id: int, jar_ml: float | None = None) -> c.CoatPlan:
-    return show_coat_plan(find_job(workshop_of(request), job_id), timezone.now(), jar_ml)
+def _plan(request: HttpRequest, job_id: int, jar_ml: float | None = None, left_ml: float | None = None) -> c.CoatPlan:
+    return show_coat_plan(find_job(workshop_of(request), job_id), timezone.now(), jar_ml, left_ml)
 
 
 @router.get("/jobs/{job_id}/coat", response=c.CoatPlan)
-def read_coat_plan(request: HttpRequest, job_id: int, jar_ml: float | None = None) -> c.CoatPlan:
-    """What to mix (scaled to a jar, if one is given), how to put it on, where it stands."""
-    return _plan(request, job_id, jar_ml)
+def read_coat_plan(
+    request: HttpRequest, job_id: int, jar_ml: float | None = None, left_ml: float | None = None
+) -> c.CoatPlan:
+    """What to mix (scaled to a jar; how far what is left of a pack goes), how to put it on, where it stands."""
+    return _plan(request, job_id, jar_ml, left_ml)
 
 
 @router.get("/jobs/{job_id}/coat/offers", response=c.OffersOut)

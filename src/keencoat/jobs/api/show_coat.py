@@ -39,9 +39,9 @@ def show_turns(turns: Sequence[PlannedTurn]) -> list[c.TurnOut]:
     ]
 
 
-def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None) -> c.CoatPlan:
+def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml: float | None = None) -> c.CoatPlan:
     """The Coat chapter of a job."""
-    coat, tool, mix, course = job.recipe(), job.brush(), mix_of(job, jar_ml), course_of(job, at)
+    coat, tool, mix, course = job.recipe(), job.brush(), mix_of(job, jar_ml, left_ml), course_of(job, at)
     steps = coat_steps(course) if coat.is_put_on else []
     cautions = coat_cautions(coat, tool, find_substrate(job.substrate), mix.total_ml if mix else 0.0)
     return c.CoatPlan(
