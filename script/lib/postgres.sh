@@ -45,20 +45,36 @@ pg_make() {
     touch "$PG_DIR.complete"
 }
 
-# pg_start [OPTION…]: starts the cluster on a free port and exports how to reach it.
-pg_start() {
+# pg_begin [OPTION…]: begins to start the cluster on a free port, and exports how to reach it; pg_wait waits for it.
+pg_begin() {
     pg_make
     local port=$FIRST_PORT log=$PG_DIR/keencoat.log options="-c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
     if as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; then
         port=$(as_postgres sed -n 4p "$PG_DIR/postmaster.pid")
     else
         until is_port_free "$port"; do port=$((port + 1)); done
-        as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" -w -t 30 -s -l "$log" -o "$options -p $port $*" start >/dev/null 2>&1 ||
-            fail "PostgreSQL did not start: $(as_postgres tail -n 1 "$log" 2>/dev/null || echo "no log in $PG_DIR")"
+        as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" -W -s -l "$log" -o "$options -p $port $*" start >/dev/null 2>&1 || true
     fi
     export KEENCOAT_DB_HOST=127.0.0.1 KEENCOAT_DB_PORT=$port KEENCOAT_DB_USER=keencoat KEENCOAT_DB_NAME=keencoat
     KEENCOAT_DB_PASSWORD=$(kept_secret db.password)
     export KEENCOAT_DB_PASSWORD
+}
+
+pg_wait() {
+    local tries
+    for tries in $(seq 300); do
+        if "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$KEENCOAT_DB_PORT"; then return; fi
+        # It has a second to write its pid file; without one it has given up.
+        [ "$tries" -lt 10 ] || as_postgres test -e "$PG_DIR/postmaster.pid" || break
+        sleep 0.1
+    done
+    fail "PostgreSQL did not start: $(as_postgres tail -n 1 "$PG_DIR/keencoat.log" 2>/dev/null || echo "no log in $PG_DIR")"
+}
+
+# pg_start [OPTION…]: starts the cluster and waits until it answers.
+pg_start() {
+    pg_begin "$@"
+    pg_wait
 }
 
 pg_stop() {

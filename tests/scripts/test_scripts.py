@@ -112,3 +112,16 @@ print(psycopg.connect(host=e["KEENCOAT_DB_HOST"], port=e["KEENCOAT_DB_PORT"], us
     assert done.returncode == 0, done.stderr
     assert "half-made database cluster" in done.stdout
     assert done.stdout.split()[-2:] == ["precious", "42"]
+
+
+def test_a_cluster_that_cannot_start_says_why():
+    lines = f"""
+        source {ROOT}/script/lib/setup.sh
+        source {ROOT}/script/lib/postgres.sh
+        pg_place test-broken-{os.getpid()}
+        trap 'pg_stop; rm -rf "$PG_DIR"*' EXIT
+        pg_make
+        echo "max_connections = many" >> "$PG_DIR/postgresql.conf"
+        pg_start
+    """
+    assert one_line(bash(lines)).startswith("keencoat: PostgreSQL did not start")

@@ -13,7 +13,7 @@ from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import log_ndtr
 
 from keencoat.core.coat.recipes import Carrier, Coat, Span
 from keencoat.core.coat.room import SEA_LEVEL_PA, Air, saturated_kpa
@@ -119,13 +119,10 @@ def correct(records: Sequence[DryRecord]) -> Correction:
 
     “Dry” is a measurement, “still wet” a lower bound (censored). Without records: factor 1, wide.
     """
-    log_weight = norm.logpdf(_LN_GRID, 0.0, PRIOR_SD_LN)
+    log_weight = -0.5 * (_LN_GRID / PRIOR_SD_LN) ** 2
     for record in records:
-        off = math.log(record.observed_min / record.model_min)
-        if record.dry:
-            log_weight = log_weight + norm.logpdf(off, _LN_GRID, RECORD_SD_LN)
-        else:
-            log_weight = log_weight + norm.logsf(off, _LN_GRID, RECORD_SD_LN)
+        off = (_LN_GRID - math.log(record.observed_min / record.model_min)) / RECORD_SD_LN
+        log_weight = log_weight + (-0.5 * off**2 if record.dry else log_ndtr(off))
     weight = np.exp(log_weight - log_weight.max())
     weight /= weight.sum()
     mean = float(weight @ _LN_GRID)

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import beta, norm
+from scipy.special import betainc, betaln, ndtri
 
 from keencoat.core.errors import BadValueError, require_within
 
@@ -74,7 +74,7 @@ def wilson(successes: float, trials: float, confidence: float = 0.90) -> tuple[f
     """Interval of a share (Wilson 1927); the whole range without trials."""
     if trials <= 0:
         return 0.0, 1.0
-    z = float(norm.ppf(0.5 + confidence / 2))
+    z = float(ndtri(0.5 + confidence / 2))
     share = successes / trials
     middle = (share + z**2 / (2 * trials)) / (1 + z**2 / trials)
     half = z * math.sqrt(share * (1 - share) / trials + z**2 / (4 * trials**2)) / (1 + z**2 / trials)
@@ -89,12 +89,13 @@ def judge_arms(counts: Sequence[ArmCount]) -> list[ArmVerdict]:
         effect = 1 + max(0.0, per_piece - 1) * WITHIN_PIECE
         effective.append((count.clean / effect, count.cells / effect))
     grid = (np.arange(2000) + 0.5) / 2000
-    posteriors = [beta(1 + clean, 1 + cells - clean) for clean, cells in effective]
-    cdfs = np.array([p.cdf(grid) for p in posteriors])
+    shapes = [(1 + clean, 1 + cells - clean) for clean, cells in effective]
+    cdfs = np.array([betainc(a, b, grid) for a, b in shapes])
     chances = []
-    for mine, posterior in enumerate(posteriors):
+    for mine, (a, b) in enumerate(shapes):
         others = np.prod(np.delete(cdfs, mine, axis=0), axis=0)
-        chances.append(float((posterior.pdf(grid) * others).mean()))
+        density = np.exp((a - 1) * np.log(grid) + (b - 1) * np.log1p(-grid) - betaln(a, b))
+        chances.append(float((density * others).mean()))
     total = sum(chances)
     verdicts = []
     for count, (clean, cells), chance in zip(counts, effective, chances, strict=True):
