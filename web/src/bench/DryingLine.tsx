@@ -31,7 +31,7 @@ export function DryingLine({
   // A long wait must not squeeze what is due soon: no more than half of the line lies in the past.
   const from = Math.max(Math.min(...starts, now) - 4 * 60_000, now - (to - now))
   const room = Math.max(width, 260)
-  const x = scaleTime([from, to], [left, room - (narrow ? 64 : 120)])
+  const x = scaleTime([from, to], [left, room - (narrow ? 92 : 120)])
   const row = narrow ? ROW + 22 : ROW
   const handsTop = TOP + bars.length * row
   const height = handsTop + (turns.length ? HANDS + 14 : 0) + 18
