@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import LinearConstraint, milp
 
-from keencoat.core.coat.catalogue import COATS, find_coat
+from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.drying import (
     PRIOR_SD_LN,
     RECORD_SD_LN,
@@ -37,7 +37,7 @@ UNKNOWN = correct([])
 
 
 def course(key="tempera_brushed", coats=2, spells=(), **changes):
-    coat = find_coat(key)
+    coat = COATS[key]
     return Course(coat, coats, coat.dry_um_per_coat.value, spells, UNKNOWN, **changes)
 
 
@@ -98,7 +98,7 @@ def test_times_lie_in_the_ranges_of_common_practice():
             else:
                 assert damp == pytest.approx(usual)
     # A heat gun brings sprayed tempera to chalky in minutes; solvents take no heat gun.
-    minutes = find_coat("tempera_sprayed").before_burn_min.value.plan
+    minutes = COATS["tempera_sprayed"].before_burn_min.value.plan
     assert 1 < minutes * drying_factor(Carrier.WATER, Air(20, 50), Heat.HAIRDRYER) < 6
 
 

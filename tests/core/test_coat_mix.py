@@ -26,7 +26,7 @@ from keencoat.core.coat.amounts import (
     wet_film_um,
     wet_volume_ml,
 )
-from keencoat.core.coat.catalogue import COATS, find_coat
+from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.choose import Need, absorbs_words, offer_of, offers_for, refused_tool, rejections_for
 from keencoat.core.coat.ingredients import INGREDIENTS, density_of, filled_share
 from keencoat.core.coat.recipes import Part
@@ -64,8 +64,8 @@ def test_worked_examples_of_volume_solids():
         (lambda: wet_volume_ml(100, 25, 0.0, 0.3), "volume_solids"),
         (lambda: wet_volume_ml(100, 25, math.nan, 0.3), "volume_solids"),
         (lambda: wet_volume_ml(100, 25, 0.4, 1.2), "transfer"),
-        (lambda: mix_for(find_coat("tio2_glue"), find_tool("soft_brush"), 90, 4, 2, -1.0), "film_um"),
-        (lambda: mix_for(find_coat("tio2_glue"), find_tool("soft_brush"), 90, 4, 2, None, 0), "jar_ml"),
+        (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2, -1.0), "film_um"),
+        (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2, None, 0), "jar_ml"),
         (lambda: check_parts((Part("water", 0),)), "parts"),
         (lambda: Air(20, 110), "humidity_pct"),
         (lambda: Air(math.nan, 50), "temperature_c"),
@@ -138,7 +138,7 @@ def test_round_areas_against_numeric_integration(wide, share, height, margin):
 
 @given(pieces=st.integers(1, 80), coats=st.integers(1, 6), area=st.floats(5, 600))
 def test_mix_scales_and_costs(pieces, coats, area):
-    coat, tool = find_coat("tio2_glue"), find_tool("soft_brush")
+    coat, tool = COATS["tio2_glue"], find_tool("soft_brush")
     mix = mix_for(coat, tool, area, pieces, coats)
     twice = mix_for(coat, tool, area, 2 * pieces, coats)
     assert twice.total_ml - tool.dead_ml.value == pytest.approx(2 * (mix.total_ml - tool.dead_ml.value))
@@ -184,8 +184,8 @@ def test_choice_tells_what_makers_report():
     assert "solvent-based clear coat over the reveal" in reveal
     # A special can costs tens of times as much as tempera for the same area.
     assert 15 < offers["marking_spray"].cost / offers["tempera_brushed"].cost < 150
-    assert "see-through" in refused_tool(find_coat("tempera_brushed"), TOOLS["foam_roller"])
-    assert "10 600" in absorbs_words(find_coat("tempera_brushed"), CO2)
+    assert "see-through" in refused_tool(COATS["tempera_brushed"], TOOLS["foam_roller"])
+    assert "10 600" in absorbs_words(COATS["tempera_brushed"], CO2)
     jar = replace(need(), flat=False)
     assert "black_card" not in {o.coat.key for o in offers_for(jar, COATS, {})}
     assert "black card, no paint" in {r.label for r in rejections_for(jar, COATS)}
@@ -209,16 +209,14 @@ def test_schools_can_be_taken_up():
 
 def test_cautions_stand_at_the_step_where_they_matter():
     glass, brass = find_substrate("soda_lime_glass"), find_substrate("brass")
-    mist = {
-        c.code: c for c in coat_cautions(find_coat("tio2_alcohol"), TOOLS["mist"], SUBSTRATES["white_glazed_tile"], 60)
-    }
+    mist = {c.code: c for c in coat_cautions(COATS["tio2_alcohol"], TOOLS["mist"], SUBSTRATES["white_glazed_tile"], 60)}
     assert {"vapour", "dust", "mist", "drain"} <= set(mist)
     assert "12 °C" in mist["vapour"].text
     assert "No spark" in mist["vapour"].text
-    gun = {c.code for c in coat_cautions(find_coat("tempera_sprayed"), TOOLS["gun"], glass)}
+    gun = {c.code for c in coat_cautions(COATS["tempera_sprayed"], TOOLS["gun"], glass)}
     assert "heat_gun" in gun
     assert "vapour" not in gun
-    assert "acid" in {c.code for c in coat_cautions(find_coat("resist_spray"), TOOLS["can"], brass)}
+    assert "acid" in {c.code for c in coat_cautions(COATS["resist_spray"], TOOLS["can"], brass)}
     # 50 ml of pure isopropanol are 0.65 mol: 15.7 l of vapour, 0.157 % of 10 m³, 7.9 % of the lower limit.
     pure = VAPOURS["alcohol"]
     assert share_of_limit(pure, 50 / pure.liquid_share, 10) == pytest.approx(0.0786, rel=0.01)

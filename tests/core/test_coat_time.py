@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from keencoat.core.coat.catalogue import COATS, find_coat
+from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.choose import Need, hands_min_per_coat, may_be_heated, offer_of
 from keencoat.core.coat.drying import AirSpell, DryRecord, Heat, correct
 from keencoat.core.coat.hands import Load, plan_hands
@@ -22,7 +22,7 @@ NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
 
 
 def course(key="tempera_brushed", coats=3, spells=(), records=()):
-    coat = find_coat(key)
+    coat = COATS[key]
     return Course(coat, coats, coat.dry_um_per_coat.value, spells, correct(records))
 
 
@@ -147,7 +147,7 @@ def test_heat_is_offered_to_water_alone(key):
 
 @given(area=st.floats(1, 900), pieces=st.integers(1, 60), humidity=st.floats(35, 75))
 def test_offers_grow_with_the_batch_and_the_damp(area, pieces, humidity):
-    coat, tool = find_coat("tempera_brushed"), TOOLS["foam_brush"]
+    coat, tool = COATS["tempera_brushed"], TOOLS["foam_brush"]
     glass, frost = find_substrate("soda_lime_glass"), find_process("frost")
 
     def offer(n, air):

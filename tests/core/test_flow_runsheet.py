@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from keencoat.core.coat.catalogue import COATS, find_coat
+from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.drying import correct
 from keencoat.core.coat.schedule import Course, Stamp, drying_at
 from keencoat.core.coat.tools import TOOLS
@@ -22,7 +22,7 @@ from keencoat.core.toolpath.strokes import text_strokes
 from tests.core.conftest import make_machine
 
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
-BRUSHED = find_coat("tempera_brushed")
+BRUSHED = COATS["tempera_brushed"]
 COURSE = Course(BRUSHED, 2, 20.0, (), correct([]))
 
 

@@ -8,8 +8,10 @@ that the product uses.
 import math
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 
 @dataclass(frozen=True)
@@ -42,9 +44,15 @@ class SimulatedRoom:
         return RoomReading(at, round(temperature, 1), round(min(97.0, max(18.0, humidity)), 1))
 
     def _weather(self, hours: float, what: int) -> float:
-        rng = np.random.default_rng([self.seed, what])
-        periods, phases = rng.uniform(48, 120, 4), rng.uniform(0, 2 * math.pi, 4)
+        periods, phases = _waves(self.seed, what)
         return float(np.sin(2 * math.pi * hours / periods + phases).sum() / 2)
+
+
+@lru_cache(maxsize=256)
+def _waves(seed: int, what: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Periods in hours and phases of a room's weather: drawn once, read hundreds of times a page."""
+    rng = np.random.default_rng([seed, what])
+    return rng.uniform(48, 120, 4), rng.uniform(0, 2 * math.pi, 4)
 
 
 def _magnus_hpa(temperature_c: float) -> float:

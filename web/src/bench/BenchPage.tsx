@@ -3,13 +3,11 @@ import { Link } from 'react-router'
 import type { Schema } from '../api/client'
 import { useBench } from '../api/hooks'
 import { LayerSection } from '../jobs/LayerSection'
-import { useAlarm, useAlarmSetting } from '../ui/alarm'
 import { Empty, Loading, Problem } from '../ui/feedback'
 import { Card, LinkButton } from '../ui/parts'
 import { clock, showEnergy, useUnits } from '../ui/units'
 import { countdown, useServerNow } from '../ui/useNow'
-import { DryingLine } from './DryingLine'
-import { dryingBars } from './lines'
+import { DryingCard } from './DryingCard'
 import { RoomForm } from './RoomForm'
 
 type Job = Schema<'JobOut'>
@@ -18,17 +16,10 @@ const chapter = (job: Job) => `/jobs/${job.id}/${job.next.chapter}`
 export function BenchPage() {
   const bench = useBench()
   const now = useServerNow(bench.data?.now)
-  const [sound, setSound] = useAlarmSetting()
-  useAlarm(
-    dryingBars(bench.data?.jobs ?? []).flatMap((bar) => bar.group.next_at ?? []),
-    now,
-    sound,
-  )
   if (bench.isPending) return <Loading what="bench" />
   if (bench.isError) return <Problem error={bench.error} again={() => void bench.refetch()} />
   const { jobs, turns } = bench.data
   const [first, ...others] = jobs
-  const bars = dryingBars(jobs)
   const locked = jobs.filter((job) => job.locked)
   return (
     <>
@@ -93,27 +84,13 @@ export function BenchPage() {
               {others.length === 0 && <li className="py-2 text-soft">Nothing else waits.</li>}
             </ul>
           </Card>
-          <Card
-            title="Drying line"
+          <DryingCard
+            jobs={jobs}
+            turns={turns}
+            now={now}
             className="lg:col-span-2"
-            aside={
-              <label className="flex min-h-11 items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="size-5 accent-(--glaze)"
-                  checked={sound}
-                  onChange={(e) => setSound(e.target.checked)}
-                />
-                Sound softly when something is due
-              </label>
-            }
-          >
-            {bars.length ? (
-              <DryingLine bars={bars} turns={turns} now={now} />
-            ) : (
-              <p className="text-soft">Nothing is drying. A coat shows here from the moment it is stamped.</p>
-            )}
-          </Card>
+            empty="Nothing is drying. A coat shows here from the moment it is stamped."
+          />
           <div className="grid gap-4">
             {locked.map((job) => (
               <LockedCard key={job.id} job={job} />

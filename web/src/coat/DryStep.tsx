@@ -1,10 +1,9 @@
 import { useState } from 'react'
 import { api, body } from '../api/client'
 import { useJobWrite } from '../api/hooks'
-import { DryingLine, turnText } from '../bench/DryingLine'
-import { dryingBars } from '../bench/lines'
+import { DryingCard } from '../bench/DryingCard'
+import { turnText } from '../bench/DryingLine'
 import { RoomForm } from '../bench/RoomForm'
-import { useAlarm, useAlarmSetting } from '../ui/alarm'
 import { Problem } from '../ui/feedback'
 import { RefusalScope, TypedField } from '../ui/form'
 import { Button, Card, Chapter, Figures, LinkButton } from '../ui/parts'
@@ -17,13 +16,6 @@ import { piecesText } from './words'
 export default function DryStep({ job, plan }: StepProps) {
   const { drying, correction } = plan
   const now = useServerNow(drying.now)
-  const [sound, setSound] = useAlarmSetting()
-  const bars = dryingBars([{ ...job, drying }])
-  useAlarm(
-    bars.flatMap((bar) => bar.group.next_at ?? []),
-    now,
-    sound,
-  )
   return (
     <Chapter
       doing={
@@ -37,30 +29,14 @@ export default function DryStep({ job, plan }: StepProps) {
       }
       seeing={
         <>
-          <Card
-            title="Drying line"
-            aside={
-              <label className="flex min-h-11 items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="size-5 accent-(--glaze)"
-                  checked={sound}
-                  onChange={(e) => setSound(e.target.checked)}
-                />
-                Sound softly when something is due
-              </label>
+          <DryingCard
+            jobs={[{ ...job, drying }]}
+            turns={plan.turns}
+            now={now}
+            empty={
+              drying.coats_on ? 'Nothing is wet.' : 'Nothing is on yet; the line begins with the first coat.'
             }
-          >
-            {bars.length ? (
-              <DryingLine bars={bars} turns={plan.turns} now={now} />
-            ) : (
-              <p className="text-soft">
-                {drying.coats_on
-                  ? 'Nothing is wet.'
-                  : 'Nothing is on yet; the line begins with the first coat.'}
-              </p>
-            )}
-          </Card>
+          />
           {plan.turns.length > 0 && (
             <Card title="One pair of hands, in order">
               <ol className="grid gap-1">

@@ -18,8 +18,6 @@ WANTED_DENSITY: Cited[float] = own_estimate(1.5)
 _READING_ERROR = 0.04
 """Relative error of one reading: a hand that moves, a lamp that flickers. Own estimate."""
 
-MOST_MEASURABLE = 3.0
-
 
 @dataclass(frozen=True)
 class HoldUp:

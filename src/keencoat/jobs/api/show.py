@@ -3,6 +3,7 @@
 from dataclasses import asdict
 from datetime import datetime
 
+from keencoat.core.coat.schedule import Drying
 from keencoat.core.grid.layout import GridLayout
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.setting import BeamSource, Machine
@@ -25,6 +26,7 @@ from keencoat.shop.models import machine_of
 def show_job(job: Job, at: datetime) -> s.JobOut:
     """A job with where it stands at a moment."""
     grid, locked, coat, piece = newest_grid(job), list(job.locked.all()), job.recipe(), job.piece()
+    drying = drying_of(job, at)
     own = {name: getattr(job, name) for name in s.JobChange.model_fields}
     return s.JobOut(
         **own,
@@ -50,16 +52,15 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         coat_cv=job.coat_cv,
         experiment_id=job.experiment_id,
         updated_at=job.updated_at,
-        next=s.StepOut(**asdict(step_of(job, at))),
-        drying=show_drying(job, at),
+        next=s.StepOut(**asdict(step_of(job, drying))),
+        drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,
         locked=show_locked(locked[0]) if locked else None,
     )
 
 
-def show_drying(job: Job, at: datetime) -> s.DryingOut:
-    """Where its coat stands."""
-    drying = drying_of(job, at)
+def show_drying(drying: Drying, at: datetime) -> s.DryingOut:
+    """Where a job's coat stands."""
     return s.DryingOut(
         **asdict(drying.lead), all_on=drying.all_on, burnable=drying.burnable,
         groups=[s.GroupOut(**asdict(g)) for g in drying.groups], now=at,

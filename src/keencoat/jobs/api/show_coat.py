@@ -16,7 +16,7 @@ from keencoat.jobs.api.show import show_drying
 from keencoat.jobs.models import Job
 from keencoat.jobs.services.choice import Choice, OwnLog
 from keencoat.jobs.services.coats import mix_of
-from keencoat.jobs.services.drying import PlannedTurn, course_of, plan_of
+from keencoat.jobs.services.drying import PlannedTurn, course_of, drying_of, plan_of
 from keencoat.shop.room import air_or_usual
 from keencoat.shop.room_api import show_room
 
@@ -68,7 +68,7 @@ def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml:
                      note=x.note)
             for x in job.lots.all()
         ],
-        drying=show_drying(job, at),
+        drying=show_drying(drying_of(job, at), at),
         drying_factor=drying_factor(coat.carrier, air_or_usual(job.workshop, at)),
         correction=c.CorrectionOut(**asdict(course.correction)),
         room=show_room(job.workshop, at),

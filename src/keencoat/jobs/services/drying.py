@@ -21,7 +21,11 @@ def course_of(job: Job, at: datetime) -> Course:
 
 def drying_of(job: Job, at: datetime) -> Drying:
     """Where the job's coat stands."""
-    return drying_at(course_of(job, at), job.all_pieces, [s.to_core() for s in job.stamps.all()], at)
+    return _drying(job, course_of(job, at), at)
+
+
+def _drying(job: Job, course: Course, at: datetime) -> Drying:
+    return drying_at(course, job.all_pieces, [s.to_core() for s in job.stamps.all()], at)
 
 
 @dataclass(frozen=True)
@@ -53,7 +57,7 @@ def _loads(job: Job, at: datetime) -> list[Load]:
     course, tool = course_of(job, at), job.brush()
     if not course.coat.is_put_on:
         return []
-    drying = drying_of(job, at)
+    drying = _drying(job, course, at)
     factor = drying_factor(course.coat.carrier, air_or_usual(job.workshop, at))
     hands = hands_min_per_coat(tool, job.piece().coated_cm2)
     return [

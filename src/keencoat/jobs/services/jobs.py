@@ -7,6 +7,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from keencoat.core.coat.choose import refused_tool
+from keencoat.core.coat.schedule import Drying
 from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import BadValueError, NotAllowedError, require_known, require_within
 from keencoat.core.findings import Severity
@@ -16,7 +17,6 @@ from keencoat.core.states import GridState
 from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Job, TestGrid
-from keencoat.jobs.services.drying import drying_of
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, Workshop
@@ -147,8 +147,8 @@ def burned_grids(job: Job) -> list[TestGrid]:
     return [g for g in job.grids.all() if g.state != GridState.DRAWN]
 
 
-def step_of(job: Job, at: datetime) -> NextStep:
-    """The job's one next step."""
+def step_of(job: Job, drying: Drying) -> NextStep:
+    """The job's one next step, with its coat where `drying` says."""
     grid = newest_grid(job)
     cells = list(grid.cells.all()) if grid else []
     locked = list(job.locked.all())
@@ -157,7 +157,7 @@ def step_of(job: Job, at: datetime) -> NextStep:
         JobFacts(
             coat_label=coat.label,
             coat_is_put_on=coat.is_put_on,
-            drying=drying_of(job, at),
+            drying=drying,
             grid=GridState(grid.state) if grid else None,
             grid_label=grid.label if grid else "",
             cells=len(cells),

@@ -9,11 +9,5 @@ from keencoat.core.coat.catalogue.laid import LAID_COATS
 from keencoat.core.coat.catalogue.paint import PAINT_COATS
 from keencoat.core.coat.catalogue.white import WHITE_COATS
 from keencoat.core.coat.recipes import Coat
-from keencoat.core.errors import require_known
 
 COATS: dict[str, Coat] = {c.key: c for c in (*DARK_COATS, *WHITE_COATS, *PAINT_COATS, *LAID_COATS)}
-
-
-def find_coat(key: str) -> Coat:
-    """The coat of that key; raises UnknownNameError that lists the keys."""
-    return COATS[require_known(key, COATS, "coat")]

@@ -8,6 +8,7 @@ from keencoat.core.coat.evenness.faults import Fault, FaultKind
 from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.coat.evenness.measure import CoatReading
 from keencoat.core.coat.evenness.streaks import are_streaks
+from keencoat.core.coat.opacity import transmitted
 from keencoat.core.findings import Finding, Severity
 
 EVEN_CV, UNEVEN_CV = 0.12, 0.20
@@ -133,7 +134,7 @@ def _dark_enough(reading: CoatReading, wanted_density: float | None) -> list[Fin
         Finding(
             "coat-thin-all", Severity.WARN,
             f"Not dark enough: optical density {signal:.2f}, wanted {wanted_density:g}; "
-            f"{100 * 10**-signal:.0f} % of the light comes through.",
+            f"{100 * transmitted(signal):.0f} % of the light comes through.",
             fix="One more coat, crossed at 90°, then look again.",
             figures={"density": signal, "wanted": wanted_density}, source="beer1852",
         )
