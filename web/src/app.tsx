@@ -10,6 +10,7 @@ const JobsPage = lazy(() => import('./jobs/JobsPage'))
 const NewJobPage = lazy(() => import('./jobs/NewJobPage'))
 const JobPage = lazy(() => import('./jobs/JobPage'))
 const ComparePage = lazy(() => import('./compare/ComparePage'))
+const PracticePage = lazy(() => import('./practice/PracticePage'))
 const LogbookPage = lazy(() => import('./logbook/LogbookPage'))
 const ShopPage = lazy(() => import('./shop/ShopPage'))
 
@@ -27,6 +28,7 @@ export function App() {
           <Route path="/jobs/new" element={<NewJobPage />} />
           <Route path="/jobs/:id/:chapter?/:part?" element={<JobPage />} />
           <Route path="/compare/:id?" element={<ComparePage />} />
+          <Route path="/practice" element={<PracticePage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/shop" element={<ShopPage />} />
           <Route path="*" element={<Navigate to="/" replace />} />

@@ -4,15 +4,14 @@ The layer is a film field in µm; light passes it by Beer–Lambert in three col
 the camera adds a lamp that falls off, perspective, blur, photon and read noise, sRGB and JPEG. All of it is seeded.
 """
 
-import io
 from dataclasses import dataclass
 from enum import StrEnum
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
 
+from keencoat.bench.camera import corners_in_view, expose, lamp_over
 from keencoat.bench.filmfield import CoatFault, FilmField, make_film
 
 Array = NDArray[np.float32]
@@ -82,23 +81,16 @@ class _Scene:
 
     def __init__(self, setup: ShotSetup, film: FilmField, px_per_mm: int, rng: np.random.Generator) -> None:
         self.setup, self.film, self.px_per_mm, self.rng = setup, film, px_per_mm, rng
-        width, height = setup.photo_px
-        share = min(0.74 * width / setup.width_mm, 0.74 * height / setup.height_mm)
-        half = np.array([setup.width_mm, setup.height_mm]) / 2 * share
-        corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
-        turn = np.deg2rad(rng.uniform(-7, 7))
-        rotation = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+        turn_deg = rng.uniform(-7, 7)
         tilt = rng.uniform(-0.05, 0.05, 2)
-        corners = corners @ rotation.T
-        corners /= 1 + (corners @ tilt / np.array([width, height]).max() * 2)[:, None]
-        centre = np.array([width, height]) / 2 + rng.uniform(-0.04, 0.04, 2) * [width, height]
-        self.corners = corners + centre
+        shift = rng.uniform(-0.04, 0.04, 2)
+        self.corners = corners_in_view((setup.width_mm, setup.height_mm), setup.photo_px, 0.74, turn_deg, tilt, shift)
         film_h, film_w = film.film_um.shape
         if setup.lamp is Lamp.INSIDE:
             film_w = round(setup.width_mm * px_per_mm)
         frame = np.array([[0, 0], [film_w, 0], [film_w, film_h], [0, film_h]], dtype=np.float32) - 0.5
         self.matrix = cv2.getPerspectiveTransform(frame, self.corners.astype(np.float32))
-        self.light = self._light()
+        self.light = lamp_over(setup.photo_px, rng.uniform(-0.14, 0.14, 2), rng.uniform(0.06, 0.2))
         self.exposure = 0.86
         self.blur_px = float(rng.uniform(0.5, 1.0))
 
@@ -111,16 +103,6 @@ class _Scene:
             at = cv2.perspectiveTransform(rim[None].astype(np.float32), self.matrix)[0]
         shares = (at + 0.5) / np.array(self.setup.photo_px)
         return tuple((float(x), float(y)) for x, y in shares)
-
-    def _light(self) -> Array:
-        """The lamp over the picture: a slope and a fall-off to the corners, 1 at its brightest."""
-        width, height = self.setup.photo_px
-        ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
-        x, y = xs / width * 2 - 1, ys / height * 2 - 1
-        slope = self.rng.uniform(-0.14, 0.14, 2)
-        fall = self.rng.uniform(0.06, 0.2)
-        light = (1 + slope[0] * x + slope[1] * y) / (1 + fall * (x**2 + y**2)) ** 2
-        return np.asarray(light / light.max(), dtype=np.float32)
 
     def _face(self, coated: bool) -> Array:
         """Light that the piece sends on, (rows, columns, 3), against 1 for the lamp."""
@@ -174,12 +156,4 @@ class _Scene:
 
     def _expose(self, scene: Array) -> bytes:
         linear = scene * self.light[..., None] * self.exposure * np.array([1.0, 0.985, 0.96], dtype=np.float32)
-        linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), self.blur_px), dtype=np.float32)
-        noise = self.rng.standard_normal(linear.shape, dtype=np.float32)
-        linear = linear + noise * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
-        linear = np.clip(linear, 0, 1)
-        code = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-        picture = Image.fromarray(np.round(code * 255).astype(np.uint8))
-        out = io.BytesIO()
-        picture.save(out, "JPEG", quality=self.setup.jpeg_quality, subsampling=0)
-        return out.getvalue()
+        return expose(np.asarray(linear, dtype=np.float32), self.blur_px, 1.0, self.rng, self.setup.jpeg_quality)

@@ -39,6 +39,11 @@ SOURCES: dict[str, Source] = {
         ),
         Source("own-estimate", SourceKind.ESTIMATE, "Our own estimate, stated wide; your log corrects it."),
         Source("carslaw1959", SourceKind.HANDBOOK, "Carslaw & Jaeger, Conduction of Heat in Solids, 1959."),
+        Source(
+            "hasselman1969",
+            SourceKind.PAPER,
+            "Hasselman, J. Am. Ceram. Soc. 52:600, 1969, thermal shock (from memory); ± 50 % as a prediction.",
+        ),
         Source("iso11146", SourceKind.STANDARD, "ISO 11146-1, beam widths (definitions, from memory)."),
         Source("iec60825", SourceKind.STANDARD, "IEC 60825-1:2014, exposure limits (from memory)."),
         Source("iso2808", SourceKind.STANDARD, "ISO 2808, film thickness; volume solids (from memory)."),

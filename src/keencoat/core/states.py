@@ -33,6 +33,34 @@ JOB_MOVES: Mapping[JobState, frozenset[JobState]] = {
     JobState.LOCKED: frozenset({JobState.LOCKED}),
 }
 
+
+class BurnState(StrEnum):
+    """A burn waits for a laser, runs, may be held, and ends: done, stopped by hand, or failed."""
+
+    QUEUED = "queued"
+    RUNNING = "running"
+    HELD = "held"
+    DONE = "done"
+    STOPPED = "stopped"
+    FAILED = "failed"
+
+    @property
+    def over(self) -> bool:
+        """Whether nothing more will happen."""
+        return self in (BurnState.DONE, BurnState.STOPPED, BurnState.FAILED)
+
+
+_ENDS = frozenset({BurnState.DONE, BurnState.STOPPED, BurnState.FAILED})
+BURN_MOVES: Mapping[BurnState, frozenset[BurnState]] = {
+    BurnState.QUEUED: frozenset({BurnState.RUNNING, BurnState.STOPPED, BurnState.FAILED}),
+    BurnState.RUNNING: _ENDS | {BurnState.HELD},
+    BurnState.HELD: _ENDS | {BurnState.RUNNING},
+    BurnState.DONE: frozenset(),
+    BurnState.STOPPED: frozenset(),
+    BurnState.FAILED: frozenset(),
+}
+
+
 State = TypeVar("State", bound=StrEnum)
 
 

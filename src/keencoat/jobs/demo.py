@@ -9,7 +9,7 @@ from django.db import transaction
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.experiment import Arm
-from keencoat.core.grid.formats import CellRating
+from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.window.model import Rating
 from keencoat.core.window.recommend import Verdict

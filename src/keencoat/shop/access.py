@@ -2,7 +2,7 @@
 
 from typing import TypeVar
 
-from django.db.models import Model, QuerySet
+from django.db.models import Model, Q, QuerySet
 from django.http import HttpRequest
 
 from keencoat.core.errors import MissingError, NotAllowedError, StaleError
@@ -25,6 +25,12 @@ def member_of(request: HttpRequest) -> Membership:
 def workshop_of(request: HttpRequest) -> Workshop:
     """The workshop of the signed-in member."""
     return member_of(request).workshop
+
+
+def within_reach(workshop: Workshop, path: str = "workshop") -> Q:
+    """What its members may open by id: the workshop's own, and that of its practice bench. Lists and sums never use
+    this: they ask for one workshop."""
+    return Q(**{path: workshop}) | Q(**{f"{path}__practice_of": workshop})
 
 
 def find_one(rows: QuerySet[M], what: str, **where: object) -> M:

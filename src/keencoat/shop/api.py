@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
-from keencoat.core.grid.design import SHAPES_BY_CELLS
+from keencoat.core.grid.factors import FACTOR_LABELS, counts_for
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.quantities.units import UNITS
 from keencoat.core.sources import SOURCES
@@ -129,6 +129,8 @@ class Catalogue(Schema):
     defects: list[LabelOut]
     beams: list[LabelOut]
     grid_sizes: list[int]
+    grid_sizes_of_three: list[int]
+    grid_factors: list[LabelOut]
     sources: list[SourceOut]
 
 
@@ -153,7 +155,9 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
         "units": list(UNITS.values()),
         "defects": [{"key": k, "label": v} for k, v in DEFECTS.items()],
         "beams": [{"key": b.value, "label": f"{b.label}, {b.wavelength_nm:.0f} nm"} for b in BeamSource],
-        "grid_sizes": list(SHAPES_BY_CELLS),
+        "grid_sizes": list(counts_for(2)),
+        "grid_sizes_of_three": list(counts_for(3)),
+        "grid_factors": [LabelOut(key=f, label=label) for f, label in FACTOR_LABELS.items()],
         "sources": list(SOURCES.values()),
     }  # fmt: skip
 

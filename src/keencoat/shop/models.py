@@ -25,6 +25,10 @@ class Workshop(models.Model):
     wanted_density = models.FloatField(default=WANTED_DENSITY.value)
     currency = models.CharField(max_length=3, default="€")
     simulated_sensor = models.BooleanField(default=False)
+    # The practice bench of a workshop is a workshop of its own: its records never mix with real ones.
+    practice_of = models.OneToOneField("self", null=True, on_delete=models.CASCADE, related_name="practice_bench")
+    # Cells rated before this moment no longer tune the proposals of readings.
+    proposals_since = models.DateTimeField(null=True)
 
     def __str__(self) -> str:
         return self.name

@@ -3,7 +3,7 @@
 from ninja import NinjaAPI, Swagger
 from ninja.security import django_auth
 
-from keencoat.jobs.api import bench, coats, experiments, grids, jobs, proof, runs, window
+from keencoat.jobs.api import bench, coats, experiments, grids, jobs, practice, proof, readings, runs, window
 from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
 from keencoat.shop.room_api import router as room_router
@@ -30,6 +30,8 @@ api.add_router("", coats.router)
 api.add_router("", proof.router)
 api.add_router("", experiments.router)
 api.add_router("", grids.router)
+api.add_router("", readings.router)
+api.add_router("", practice.router)
 api.add_router("", window.router)
 api.add_router("", runs.router)
 api.add_router("", logbook_router)

@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "ninja",
+    "procrastinate.contrib.django",
     "keencoat.site",
     "keencoat.shop",
     "keencoat.logbook",

@@ -84,6 +84,14 @@ async function upload<T>(path: string, parts: Record<string, File | string | num
 export const uploadRatings = (gridId: number, file: File) =>
   upload<Schema<'GridOut'>>(`/api/grids/${gridId}/ratings`, { file })
 
+export const uploadGrid = (jobId: number, file: File, framed: boolean) =>
+  upload<Schema<'GridOut'>>(`/api/jobs/${jobId}/grids/brought`, { file, framed: String(framed) })
+
+export const uploadGridPhoto = (
+  gridId: number,
+  parts: { photo: File; spare: number; light: string; only: string },
+) => upload<Schema<'GridReadingOut'>>(`/api/grids/${gridId}/photos`, parts)
+
 export const uploadCoatPhoto = (
   jobId: number,
   parts: { photo: File; bare: File | null; piece: number | null },

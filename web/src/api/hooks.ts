@@ -67,6 +67,26 @@ export const useGrids = (id: number) =>
     queryFn: () => body(api.GET('/api/jobs/{job_id}/grids', path(id))),
   })
 
+export const useGridReading = (jobId: number, gridId: number) =>
+  useQuery({
+    queryKey: ['job', jobId, 'reading', gridId],
+    queryFn: () => body(api.GET('/api/grids/{grid_id}/reading', { params: { path: { grid_id: gridId } } })),
+  })
+
+/** A burn, looked at often while it lasts. */
+export const useBurn = (burn: Schema<'BurnOut'>) =>
+  useQuery({
+    queryKey: ['burn', burn.id],
+    queryFn: () => body(api.GET('/api/burns/{burn_id}', { params: { path: { burn_id: burn.id } } })),
+    initialData: burn,
+    refetchInterval: ({ state }) => (state.data && isOver(state.data) ? false : 400),
+  })
+
+export const isOver = (burn: Schema<'BurnOut'>) => ['done', 'stopped', 'failed'].includes(burn.state)
+
+export const usePractice = () =>
+  useQuery({ queryKey: ['practice'], queryFn: () => body(api.GET('/api/practice')) })
+
 export const useDraft = (id: number, wish: Schema<'GridWishIn'>, enabled: boolean) =>
   useQuery({
     queryKey: ['job', id, 'draft', wish],
@@ -120,6 +140,7 @@ export function useJobWrite<In, Out>(id: number, write: (input: In) => Promise<O
         client.invalidateQueries({ queryKey: ['bench'] }),
         client.invalidateQueries({ queryKey: ['jobs'] }),
         client.invalidateQueries({ queryKey: ['logbook'] }),
+        client.invalidateQueries({ queryKey: ['practice'] }),
       ]),
   })
 }

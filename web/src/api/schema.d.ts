@@ -24,6 +24,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/burns/{burn_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Burn
+         * @description How far a burn is.
+         */
+        get: operations["keencoat_jobs_api_grids_read_burn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/burns/{burn_id}/{word}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Command Burn
+         * @description Pause, resume or stop a burn.
+         */
+        post: operations["keencoat_jobs_api_grids_command_burn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -168,6 +208,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/grid-photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Photo
+         * @description Throw a photo away, with what it told.
+         */
+        delete: operations["keencoat_jobs_api_readings_remove_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grid-photos/{photo_id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark Corners
+         * @description Read a kept photo with corners marked by hand, or have its frame found anew.
+         */
+        put: operations["keencoat_jobs_api_readings_mark_corners"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grid-photos/{photo_id}/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo File
+         * @description A picture of a kept photo: original, view (small, the right way up), or upright (squared up).
+         */
+        get: operations["keencoat_jobs_api_readings_photo_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grids/{grid_id}/burned": {
         parameters: {
             query?: never;
@@ -182,6 +282,26 @@ export interface paths {
          * @description Say that a grid was burned; its cells are fixed from now on.
          */
         post: operations["keencoat_jobs_api_grids_burned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{grid_id}/burns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Burn
+         * @description Burn a practice grid's next spare on the simulated laser.
+         */
+        post: operations["keencoat_jobs_api_grids_start_burn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -217,11 +337,91 @@ export interface paths {
         };
         /**
          * Download
-         * @description The grid as a file: gcode, svg, csv or pdf (a sheet to write on at the bench).
+         * @description The grid as a file: gcode, svg, png, json (of one spare), csv or pdf (a sheet to write on at the bench).
          */
         get: operations["keencoat_jobs_api_grids_download"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{grid_id}/measurements/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description What the photos show of each cell, as csv or json.
+         */
+        get: operations["keencoat_jobs_api_readings_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{grid_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Photo
+         * @description Keep a photo of a washed grid and read it. It is kept, with the reason, if it cannot be read.
+         */
+        post: operations["keencoat_jobs_api_readings_add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{grid_id}/practice/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shoot
+         * @description Photograph a burned practice grid with the simulated phone.
+         */
+        post: operations["keencoat_jobs_api_practice_shoot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{grid_id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Rate all cells that wait and whose proposal is sure.
+         */
+        post: operations["keencoat_jobs_api_readings_take_over"];
         delete?: never;
         options?: never;
         head?: never;
@@ -238,10 +438,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Import Csv
-         * @description Take over the ratings of a CSV, all or nothing.
+         * Import File
+         * @description Take over the ratings of a CSV or JSON, all or nothing.
          */
-        post: operations["keencoat_jobs_api_grids_import_csv"];
+        post: operations["keencoat_jobs_api_grids_import_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{grid_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reading
+         * @description Photos of a grid, what they show of each cell, and what is proposed from that.
+         */
+        get: operations["keencoat_jobs_api_readings_read_reading"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -640,6 +860,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/grids/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame.
+         */
+        post: operations["keencoat_jobs_api_grids_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/grids/draft": {
         parameters: {
             query?: never;
@@ -654,6 +894,46 @@ export interface paths {
          * @description Design a grid without storing it.
          */
         post: operations["keencoat_jobs_api_grids_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/practice/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Batch
+         * @description Run the batch of twelve at the locked setting.
+         */
+        post: operations["keencoat_jobs_api_practice_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/practice/coat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Coat
+         * @description Coat all practice pieces at once, well or badly, and let them dry.
+         */
+        post: operations["keencoat_jobs_api_practice_coat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -819,6 +1099,50 @@ export interface paths {
         put: operations["keencoat_shop_api_change_machine"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description What can be practised, and practices so far.
+         */
+        get: operations["keencoat_jobs_api_practice_page"];
+        put?: never;
+        /**
+         * Start
+         * @description Start a practice.
+         */
+        post: operations["keencoat_jobs_api_practice_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget
+         * @description Forget what the workshop's corrections have taught the proposals.
+         */
+        delete: operations["keencoat_jobs_api_readings_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1124,6 +1448,17 @@ export interface components {
             piece: number;
         };
         /**
+         * BatchPieceOut
+         * @description A piece of the practice batch.
+         */
+        BatchPieceOut: {
+            /** Number */
+            number: number;
+            verdict: components["schemas"]["Rating"];
+            /** Why */
+            why: string;
+        };
+        /**
          * BeamSource
          * @description The three kinds of beam, by wavelength.
          * @enum {string}
@@ -1158,6 +1493,43 @@ export interface components {
             mid_pct: number[];
         };
         /**
+         * BurnIn
+         * @description How fast the simulated machine's clock runs against the wall's; chosen if left out.
+         */
+        BurnIn: {
+            /** Pace */
+            pace?: number | null;
+        };
+        /**
+         * BurnOut
+         * @description A burn on the simulated laser.
+         */
+        BurnOut: {
+            /** Clock S */
+            clock_s: number;
+            /** Id */
+            id: number;
+            /** Lines */
+            lines: number;
+            /** Lines Done */
+            lines_done: number;
+            /** Now At */
+            now_at: string;
+            /** Pace */
+            pace: number;
+            /** Spare */
+            spare: number;
+            state: components["schemas"]["BurnState"];
+            /** Trouble */
+            trouble: string;
+        };
+        /**
+         * BurnState
+         * @description A burn waits for a laser, runs, may be held, and ends: done, stopped by hand, or failed.
+         * @enum {string}
+         */
+        BurnState: "queued" | "running" | "held" | "done" | "stopped" | "failed";
+        /**
          * Carrier
          * @description What must leave the coat before it may be burned.
          * @enum {string}
@@ -1174,8 +1546,12 @@ export interface components {
             coats: components["schemas"]["CoatOut"][];
             /** Defects */
             defects: components["schemas"]["LabelOut"][];
+            /** Grid Factors */
+            grid_factors: components["schemas"]["LabelOut"][];
             /** Grid Sizes */
             grid_sizes: number[];
+            /** Grid Sizes Of Three */
+            grid_sizes_of_three: number[];
             /** Processes */
             processes: components["schemas"]["ProcessOut"][];
             /** Sources */
@@ -1199,9 +1575,13 @@ export interface components {
         };
         /**
          * CellOut
-         * @description A cell with its setting, place and rating. mm from the centre of the piece, y up.
+         * @description A cell with its setting, place and rating. mm from the centre of the piece, y up, as the mark is seen.
          */
         CellOut: {
+            /** Burned */
+            burned: string;
+            /** Coats */
+            coats: number | null;
             /** Code */
             code: string;
             /** Column */
@@ -1212,17 +1592,25 @@ export interface components {
             dwell_ms: number;
             /** Energy J Mm2 */
             energy_j_mm2: number;
+            /** Focus Mm */
+            focus_mm: number;
+            /** Grey Pct */
+            grey_pct: number;
             /** Heard Snapping */
             heard_snapping: boolean;
             /** Interval Mm */
             interval_mm: number;
             /** Passes */
             passes: number;
+            /** Plain */
+            plain: boolean;
             /** Power Pct */
             power_pct: number;
             rating: components["schemas"]["Rating"] | null;
             /** Row */
             row: number;
+            /** Spare */
+            spare: number;
             /** Speed Mm S */
             speed_mm_s: number;
             /** Version */
@@ -1231,6 +1619,46 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /**
+         * CellReadingOut
+         * @description What photos show of a cell.
+         */
+        CellReadingOut: {
+            /** Code */
+            code: string;
+            /** Contrast L */
+            contrast_l: number;
+            crop: components["schemas"]["CropOut"];
+            /** Full Share */
+            full_share: number;
+            /** Gap Share */
+            gap_share: number;
+            /** Haze */
+            haze: number;
+            /** Michelson */
+            michelson: number;
+            /** Photos */
+            photos: number;
+            proposal: components["schemas"]["ProposalOut"];
+            /** Roughness Mm */
+            roughness_mm: number;
+            /** Speck Count */
+            speck_count: number;
+            /** Speck Share */
+            speck_share: number;
+            /** Stripes */
+            stripes: number | null;
+            /** Strokes Merged */
+            strokes_merged: boolean | null;
+            /** Strokes Seen */
+            strokes_seen: number | null;
+            /** Tint De */
+            tint_de: number;
+            /** Unevenness */
+            unevenness: number;
+            /** Weber */
+            weber: number;
         };
         /**
          * ChoiceIn
@@ -1424,6 +1852,27 @@ export interface components {
             wait_min: number;
         };
         /**
+         * CoatingIn
+         * @description How the practice pieces are coated.
+         */
+        CoatingIn: {
+            /** Coating */
+            coating: string;
+        };
+        /**
+         * CornersIn
+         * @description Corners of the frame marked by hand, or None to have it found anew; whether the grid is seen from behind.
+         */
+        CornersIn: {
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /** Points */
+            points?: components["schemas"]["SpotIn"][] | null;
+        };
+        /**
          * CorrectionOut
          * @description How this shop differs from the model for this coat.
          */
@@ -1436,6 +1885,25 @@ export interface components {
             low: number;
             /** Records */
             records: number;
+        };
+        /**
+         * CropOut
+         * @description Where a cell lies in a photo's straightened picture, in shares of its size, with something round it; `aspect` is
+         *     width by height in mm.
+         */
+        CropOut: {
+            /** Aspect */
+            aspect: number;
+            /** Height */
+            height: number;
+            /** Photo */
+            photo: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * DarknessOut
@@ -1512,16 +1980,6 @@ export interface components {
             ready: boolean;
             /** Seen Dry */
             seen_dry: boolean;
-        };
-        /**
-         * EdgeLabel
-         * @description A code along the edge, as polylines in mm from the centre of the piece, y up.
-         */
-        EdgeLabel: {
-            /** Strokes */
-            strokes: number[][][];
-            /** Text */
-            text: string;
         };
         /**
          * EntriesOut
@@ -1686,10 +2144,52 @@ export interface components {
             status: string;
         };
         /**
+         * FrameOut
+         * @description The frame: its outer edges, the width of its line, and corner and ticks as boxes (x, y, width, height; y up from
+         *     the lower left of each), mm.
+         */
+        FrameOut: {
+            /** Boxes */
+            boxes: number[][];
+            /** Left Mm */
+            left_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** Right Mm */
+            right_mm: number;
+            /** Stroke Mm */
+            stroke_mm: number;
+            /** Top Mm */
+            top_mm: number;
+        };
+        /**
+         * GridHeatOut
+         * @description What the grid does to its piece, with low and high estimates of rises in K.
+         */
+        GridHeatOut: {
+            /** Energy J */
+            energy_j: number;
+            /** Hottest */
+            hottest: string;
+            /** Lines Least */
+            lines_least: number;
+            /** Lines Most */
+            lines_most: number;
+            /** Patch High K */
+            patch_high_k: number;
+            /** Patch Low K */
+            patch_low_k: number;
+            /** Plate High K */
+            plate_high_k: number;
+            /** Plate Low K */
+            plate_low_k: number;
+        };
+        /**
          * GridOut
          * @description A grid, drawn true to scale.
          */
         GridOut: {
+            burn: components["schemas"]["BurnOut"] | null;
             /** Burn Seconds */
             burn_seconds: number;
             /** Burned At */
@@ -1704,10 +2204,13 @@ export interface components {
             columns: number;
             /** Drawn At */
             drawn_at: string | null;
+            /** Factors */
+            factors: string[];
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             /** Gap Mm */
             gap_mm: number;
+            heat: components["schemas"]["GridHeatOut"] | null;
             /** Id */
             id: number | null;
             /** Job Id */
@@ -1720,11 +2223,64 @@ export interface components {
             label_power_pct: number;
             /** Label Speed Mm S */
             label_speed_mm_s: number;
-            /** Labels */
-            labels: components["schemas"]["EdgeLabel"][];
+            /** Mirrored */
+            mirrored: boolean;
             /** Rows */
             rows: number;
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
             state: components["schemas"]["GridState"];
+            /** Wait S */
+            wait_s: number;
+        };
+        /**
+         * GridPhotoOut
+         * @description A kept photo of a grid. `points`: corners of the frame as shares of the picture, upper left first, clockwise.
+         */
+        GridPhotoOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Cells */
+            cells: number;
+            /** Full L */
+            full_l: number | null;
+            /** Id */
+            id: number;
+            /** Light */
+            light: string;
+            /** Light Label */
+            light_label: string;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Only */
+            only: string;
+            /** Points */
+            points: number[][] | null;
+            /** Px Per Mm */
+            px_per_mm: number | null;
+            /** Simulated */
+            simulated: boolean;
+            /** Spare */
+            spare: number;
+            trouble: components["schemas"]["TroubleOut"] | null;
+        };
+        /**
+         * GridReadingOut
+         * @description Photos of a grid, what they show of each cell, and what is proposed from that.
+         */
+        GridReadingOut: {
+            /** Cells */
+            cells: components["schemas"]["CellReadingOut"][];
+            /** Framed */
+            framed: boolean;
+            /** Photos */
+            photos: components["schemas"]["GridPhotoOut"][];
+            /** Spares */
+            spares: number;
+            tuning: components["schemas"]["TuningOut"];
         };
         /**
          * GridShort
@@ -1751,7 +2307,7 @@ export interface components {
         GridState: "drawn" | "burned" | "rated";
         /**
          * GridWishIn
-         * @description What is asked of a grid; sizes left out are chosen.
+         * @description What is asked of a grid; sizes left out are chosen, and so is mirroring.
          */
         GridWishIn: {
             /** Cell Mm */
@@ -1761,6 +2317,11 @@ export interface components {
              * @default 12
              */
             cells: number;
+            /**
+             * Factors
+             * @default []
+             */
+            factors: string[];
             /** Gap Mm */
             gap_mm?: number | null;
             /** Interval Mm */
@@ -1770,11 +2331,18 @@ export interface components {
              * @default crossed
              */
             kind: string;
+            /** Mirrored */
+            mirrored?: boolean | null;
             /**
              * Passes
              * @default 1
              */
             passes: number;
+            /**
+             * Wait S
+             * @default 0
+             */
+            wait_s: number;
         };
         /**
          * GroupOut
@@ -2004,6 +2572,7 @@ export interface components {
             next: components["schemas"]["StepOut"];
             /** Pieces */
             pieces: number;
+            practice: components["schemas"]["PracticeShort"] | null;
             /** Process */
             process: string;
             /** Process Label */
@@ -2317,6 +2886,16 @@ export interface components {
          */
         Motion: "brush" | "spray" | "wipe" | "lay";
         /**
+         * NamedOut
+         * @description A choice with its label.
+         */
+        NamedOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * NewCoatIn
          * @description An own coat as its maker writes it down: parts by volume, or by mass.
          */
@@ -2568,6 +3147,106 @@ export interface components {
             with_bare: boolean;
         };
         /**
+         * PracticeJobOut
+         * @description A practice so far, in short.
+         */
+        PracticeJobOut: {
+            /** Cells */
+            cells: number;
+            /** Clean */
+            clean: number;
+            /** Hidden */
+            hidden: boolean;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Next Chapter */
+            next_chapter: string;
+            /** Next Title */
+            next_title: string;
+            /** Of */
+            of: number;
+            /** Pieces */
+            pieces: number;
+            /** Process Label */
+            process_label: string;
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+        };
+        /**
+         * PracticePageOut
+         * @description The Practice page: what can be practised, and practices so far.
+         */
+        PracticePageOut: {
+            /** Coatings */
+            coatings: components["schemas"]["NamedOut"][];
+            /** Jobs */
+            jobs: components["schemas"]["PracticeJobOut"][];
+            /** Scenarios */
+            scenarios: components["schemas"]["ScenarioOut"][];
+            /** Troubles */
+            troubles: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * PracticeShort
+         * @description What a practice job shows of itself: it is simulated, always.
+         */
+        PracticeShort: {
+            /** Batch */
+            batch: components["schemas"]["BatchPieceOut"][];
+            /** Batch Version */
+            batch_version: number | null;
+            /** Cells */
+            cells: number;
+            /** Clean */
+            clean: number;
+            /** Coated */
+            coated: boolean;
+            /** Coating */
+            coating: string;
+            /** Hidden */
+            hidden: boolean;
+            /** Of */
+            of: number;
+            /** Pieces */
+            pieces: number;
+            /** Scenario */
+            scenario: string;
+        };
+        /**
+         * PracticeShotIn
+         * @description Which spare is photographed, and what is wrong with the photo.
+         */
+        PracticeShotIn: {
+            /**
+             * Spare
+             * @default 1
+             */
+            spare: number;
+            /**
+             * Trouble
+             * @default none
+             */
+            trouble: string;
+        };
+        /**
+         * PracticeStartIn
+         * @description What to practise on; hidden draws a material whose figures nobody knows.
+         */
+        PracticeStartIn: {
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /** Scenario */
+            scenario: string;
+        };
+        /**
          * PriceIn
          * @description What a pack costs.
          */
@@ -2646,6 +3325,25 @@ export interface components {
             usual_cv: number;
             /** Way */
             way: string;
+        };
+        /**
+         * ProposalOut
+         * @description A proposed rating: its chances, whether it may be taken over unseen, the defects, and why.
+         */
+        ProposalOut: {
+            /** Clean */
+            clean: number;
+            /** Defects */
+            defects: string[];
+            /** Faint */
+            faint: number;
+            /** Harsh */
+            harsh: number;
+            rating: components["schemas"]["Rating"];
+            /** Sure */
+            sure: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * RangeOut
@@ -2810,6 +3508,26 @@ export interface components {
             wanted_share: number;
         };
         /**
+         * ScenarioOut
+         * @description A piece to practise on.
+         */
+        ScenarioOut: {
+            /** Height Mm */
+            height_mm: number;
+            /** Key */
+            key: string;
+            /** Process */
+            process: string;
+            /** Shape */
+            shape: string;
+            /** Title */
+            title: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * SchoolOut
          * @description One school, with what it asks for this batch, and what taking it up would choose.
          */
@@ -2915,6 +3633,19 @@ export interface components {
             value: string;
         };
         /**
+         * SheetOut
+         * @description What lies on one spare besides the patches: codes and samples as polylines, and the frame.
+         */
+        SheetOut: {
+            /** Codes */
+            codes: number[][][];
+            frame: components["schemas"]["FrameOut"] | null;
+            /** Samples */
+            samples: number[][][];
+            /** Spare */
+            spare: number;
+        };
+        /**
          * SheetSectionOut
          * @description A block of the run sheet.
          */
@@ -2979,6 +3710,16 @@ export interface components {
          * @description A point of a picture, as shares of its width and height, y down.
          */
         Spot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * SpotIn
+         * @description A point as shares of a picture.
+         */
+        SpotIn: {
             /** X */
             x: number;
             /** Y */
@@ -3118,6 +3859,20 @@ export interface components {
             message: string;
         };
         /**
+         * TuningOut
+         * @description Where the workshop draws its lines against the usual ones.
+         */
+        TuningOut: {
+            /** Cells */
+            cells: number;
+            /** Full At */
+            full_at: number;
+            /** Harm Factor */
+            harm_factor: number;
+            /** Usual Full At */
+            usual_full_at: number;
+        };
+        /**
          * TurnOut
          * @description The hands put a coat on pieces of a job.
          */
@@ -3249,6 +4004,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_grids_read_burn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                burn_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BurnOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_grids_command_burn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                burn_id: number;
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BurnOut"];
                 };
             };
         };
@@ -3432,6 +4232,77 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_api_readings_remove_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReadingOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_readings_mark_corners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReadingOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_readings_photo_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
     keencoat_jobs_api_grids_burned: {
         parameters: {
             query?: never;
@@ -3450,6 +4321,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_grids_start_burn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                grid_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BurnIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BurnOut"];
                 };
             };
         };
@@ -3483,6 +4380,31 @@ export interface operations {
     };
     keencoat_jobs_api_grids_download: {
         parameters: {
+            query?: {
+                spare?: number;
+            };
+            header?: never;
+            path: {
+                grid_id: number;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_readings_export: {
+        parameters: {
             query?: never;
             header?: never;
             path: {
@@ -3504,7 +4426,96 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_import_csv: {
+    keencoat_jobs_api_readings_add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                grid_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Light */
+                    light: string;
+                    /** Only */
+                    only: string;
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                    /**
+                     * Spare
+                     * @default 1
+                     */
+                    spare?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReadingOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_practice_shoot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                grid_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeShotIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReadingOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_readings_take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                grid_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_grids_import_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -3532,6 +4543,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_readings_read_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                grid_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReadingOut"];
                 };
             };
         };
@@ -4090,6 +5123,43 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_api_grids_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Framed
+                     * @default false
+                     */
+                    framed?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
     keencoat_jobs_api_grids_draft: {
         parameters: {
             query?: never;
@@ -4112,6 +5182,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_practice_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_practice_coat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoatingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };
@@ -4329,6 +5447,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MachineOut"];
                 };
+            };
+        };
+    };
+    keencoat_jobs_api_practice_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePageOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_practice_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeStartIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_readings_forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -6,6 +6,7 @@ import { useCoatPlan } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
 import { PieceOutline } from '../jobs/PieceOutline'
 import { Loading, Problem } from '../ui/feedback'
+import { PracticeCoat } from '../practice/PracticeCoat'
 import { Card, Chapter, LinkButton } from '../ui/parts'
 import { Cautions } from './Cautions'
 import { currentStep, stepsDone, type StepKey } from './steps'
@@ -34,6 +35,11 @@ export default function CoatChapter({ job }: { job: Job }) {
   const inert = !plan.data.put_on && here !== 'choose' && here !== 'prove'
   return (
     <>
+      {job.practice && (
+        <div className="mb-4">
+          <PracticeCoat job={job} />
+        </div>
+      )}
       <StepTabs job={job} plan={plan.data} here={here} />
       <Suspense fallback={<Loading what="step" />}>
         {inert ? <NothingToPutOn job={job} plan={plan.data} /> : <Step job={job} plan={plan.data} />}

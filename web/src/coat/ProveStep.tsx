@@ -5,7 +5,7 @@ import { Findings, Loading, Problem } from '../ui/feedback'
 import { Button, Card, Chapter, Figures, LinkButton } from '../ui/parts'
 import { dayAndClock, useUnits } from '../ui/units'
 import type { StepProps } from './CoatChapter'
-import { CornerMarker } from './CornerMarker'
+import { CornerMarker } from '../ui/CornerMarker'
 import { DarkEnough } from './DarkEnough'
 import { FilmMap } from './FilmMap'
 import { HOW, wayOf } from './lighting'
@@ -88,7 +88,8 @@ function PhotoCard({ job, photo, proof }: { job: StepProps['job']; photo: Photo;
     <Card title={title} aside={photo.simulated ? <Simulated /> : undefined}>
       {marking ? (
         <CornerMarker
-          photoId={photo.id}
+          src={`/api/coat/photos/${photo.id}/view`}
+          of="the coated face"
           frame={proof.frame}
           points={photo.points}
           busy={measure.isPending}

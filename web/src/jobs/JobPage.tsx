@@ -3,6 +3,7 @@ import { Link, Navigate, useParams } from 'react-router'
 import type { Schema } from '../api/client'
 import { useJob } from '../api/hooks'
 import { Loading, Problem } from '../ui/feedback'
+import { PracticeStrip } from '../practice/PracticeStrip'
 import { LayerSection } from './LayerSection'
 import { countText, pieceSize } from './pieceSize'
 
@@ -76,6 +77,7 @@ export default function JobPage() {
         </div>
         <LayerSection job={job} caption={false} className="-mb-3 hidden w-36 shrink-0 sm:block" />
       </header>
+      {job.practice && <PracticeStrip practice={job.practice} />}
       <Stations job={job} here={chapter as ChapterKey} />
       <Suspense fallback={<Loading what="chapter" />}>
         <Page job={job} />

@@ -6,6 +6,7 @@ const cells = ['A1', 'A2', 'B1', 'B2'].map((code, i) => ({
   row: Math.floor(i / 2),
   column: i % 2,
   rating: code === 'A2' ? ('clean' as const) : null,
+  burned: 'full',
 }))
 
 describe('walking through a grid', () => {
@@ -27,5 +28,10 @@ describe('walking through a grid', () => {
         'A1',
       ),
     ).toBeNull()
+  })
+
+  it('passes over cells that the burn never reached', () => {
+    const broken = cells.map((c) => (c.code === 'B1' ? { ...c, burned: 'none' } : c))
+    expect(nextUnrated(broken, 'A1')).toBe('B2')
   })
 })

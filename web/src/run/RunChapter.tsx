@@ -2,6 +2,7 @@ import { Download, Printer } from 'lucide-react'
 import type { Schema } from '../api/client'
 import { useRunSheet } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
+import { BatchCard } from '../practice/BatchCard'
 import { Empty, Loading, Problem } from '../ui/feedback'
 import { Button, Card, FileLink, LinkButton } from '../ui/parts'
 
@@ -21,6 +22,7 @@ export default function RunChapter({ job }: { job: Job }) {
   const [setting, ...sections] = sheet.data.sections
   return (
     <div className="grid gap-4">
+      <BatchCard job={job} />
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h2 className="text-xl font-bold">
           Run sheet <span className="font-normal text-soft">version {sheet.data.version}</span>

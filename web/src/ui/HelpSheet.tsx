@@ -17,6 +17,7 @@ const KEYS: [string, [string, string][]][] = [
       ['2', 'clean'],
       ['3', 'harsh'],
       ['0', 'clear the rating'],
+      ['P', 'take the proposal of the photo'],
       ['S', 'heard snapping'],
       ['Z', 'take the last rating back'],
     ],

@@ -1,4 +1,4 @@
-import { BookOpen, Hammer, Layers, Moon, NotebookText, Sun, Keyboard } from 'lucide-react'
+import { BookOpen, FlaskConical, Hammer, Layers, Moon, NotebookText, Sun, Keyboard } from 'lucide-react'
 import { useState, type ReactNode } from 'react'
 import { NavLink } from 'react-router'
 import type { Schema } from '../api/client'
@@ -10,6 +10,7 @@ import { useTheme } from './theme'
 const PLACES = [
   { to: '/', label: 'Bench', Icon: Hammer },
   { to: '/jobs', label: 'Jobs', Icon: Layers },
+  { to: '/practice', label: 'Practice', Icon: FlaskConical },
   { to: '/logbook', label: 'Logbook', Icon: NotebookText },
   { to: '/shop', label: 'Shop', Icon: BookOpen },
 ]
@@ -36,7 +37,7 @@ export function Shell({ session, children }: { session: Schema<'Session'>; child
             to={to}
             end={to === '/'}
             className={({ isActive }) =>
-              `flex min-h-12 min-w-16 flex-col items-center justify-center rounded-xl px-1 py-1.5 text-sm ${
+              `flex min-h-12 min-w-14 flex-col items-center justify-center rounded-xl px-1 py-1.5 text-sm ${
                 isActive ? 'bg-card font-bold text-ink shadow-[inset_0_-3px_0_var(--glaze)]' : 'text-soft'
               }`
             }
@@ -54,7 +55,7 @@ export function Shell({ session, children }: { session: Schema<'Session'>; child
           Keys
         </button>
         <button
-          className="flex min-h-12 min-w-16 flex-col items-center justify-center rounded-xl text-sm text-soft md:text-xs"
+          className="flex min-h-12 min-w-13 flex-col items-center justify-center rounded-xl text-sm text-soft md:text-xs"
           onClick={flipTheme}
           aria-label={`Change to the ${theme === 'light' ? 'dark' : 'light'} theme`}
         >

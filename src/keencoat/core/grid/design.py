@@ -31,16 +31,28 @@ _BLIND_SPEEDS_MM_MIN = (6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10_000)
 
 @dataclass(frozen=True)
 class PlannedCell:
-    """A cell before it has a place: row and column count from 0; `code` is row letter and column number."""
+    """A cell before it has a place: row and column count from 0; `code` is row letter and column number.
+
+    `focus_mm`: how far the head stands above the usual height. `coats`: coats under this cell, None as the job has.
+    `grey_pct`: share of the patch that is burned, as dots, for photos.
+    """
 
     row: int
     column: int
     setting: Setting
+    focus_mm: float = 0.0
+    coats: int | None = None
+    grey_pct: float = 100.0
 
     @property
     def code(self) -> str:
         """Row letter and column number, as burned along the edges: A1 is the first."""
         return cell_code(self.row, self.column)
+
+    @property
+    def plain(self) -> bool:
+        """Whether it was burned as the job will be: in focus, under the job's coats, filled."""
+        return self.focus_mm == 0 and self.coats is None and self.grey_pct == 100
 
 
 @dataclass(frozen=True)
@@ -51,6 +63,11 @@ class GridDesign:
     columns: int
     cells: tuple[PlannedCell, ...]
     findings: tuple[Finding, ...] = ()
+
+    def part(self, rows: range, columns: range) -> "GridDesign":
+        """The cells in these rows and columns, counted from 0; they keep their codes."""
+        kept = tuple(c for c in self.cells if c.row in rows and c.column in columns)
+        return GridDesign(len(rows), len(columns), kept, self.findings)
 
 
 def cell_code(row: int, column: int) -> str:
@@ -76,18 +93,45 @@ def design_crossed(
         )
     Setting(100, machine.max_speed_mm_s, interval_mm, passes)
     rows, columns = SHAPES_BY_CELLS[cells]
-    speeds, cover = _speeds_in_reach(machine, band, interval_mm, passes, rows)
-    planned = []
-    for row, speed_mm_s in enumerate(speeds):
-        low, high = _reach_at(speed_mm_s, machine, band, interval_mm, passes)
-        shift = 0.5 * (row % 2) / columns
-        for column in range(columns):
-            share = shift + (1 - 0.5 / columns) * column / (columns - 1)
-            energy = low * (high / low) ** share
-            power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
-            power_pct = min(100.0, max(machine.min_power_pct, round(power, 1)))
-            planned.append(PlannedCell(row, column, Setting(power_pct, speed_mm_s, interval_mm, passes)))
-    return GridDesign(rows, columns, tuple(planned), _cover_findings(cover))
+    speeds, cover = speeds_in_reach(machine, band, interval_mm, passes, rows)
+    planned = [
+        PlannedCell(row, column, setting)
+        for row, speed_mm_s in enumerate(speeds)
+        for column, setting in enumerate(
+            powers_in_reach(machine, band, speed_mm_s, interval_mm, passes, columns, row % 2)
+        )
+    ]
+    return GridDesign(rows, columns, tuple(planned), cover_findings(cover))
+
+
+def powers_in_reach(
+    machine: Machine, band: EnergyBand, speed_mm_s: float, interval_mm: float, passes: int, steps: int, shifted: int = 0
+) -> list[Setting]:
+    """Settings at this speed, evenly spaced in log energy over what machine and band share; half a step on if shifted.
+
+    Where they share nothing, all powers that the machine has are spanned.
+    """
+    low, high = _reach_at(speed_mm_s, machine, band, interval_mm, passes)
+    if high <= low:
+        full = machine.rated_w * passes / (speed_mm_s * interval_mm)
+        low, high = full * machine.min_power_pct / 100, full
+    settings = []
+    for step in range(steps):
+        share = 0.5 * shifted / steps + (1 - 0.5 / steps) * step / max(1, steps - 1)
+        energy = low * (high / low) ** share
+        power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
+        power_pct = min(100.0, max(machine.min_power_pct, round(power, 1)))
+        settings.append(Setting(power_pct, speed_mm_s, interval_mm, passes))
+    return settings
+
+
+def middle_setting(machine: Machine, band: EnergyBand, interval_mm: float, passes: int = 1) -> Setting:
+    """The middle of the band at the middle of the speeds in reach: for codes, frame, and what no factor changes."""
+    speed_mm_s = speeds_in_reach(machine, band, interval_mm, passes, 3)[0][1]
+    dwell_ms = 1000 * machine.spot_mm / speed_mm_s
+    energy = (band.low_j_mm2(dwell_ms) * band.high_j_mm2(dwell_ms)) ** 0.5
+    power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
+    return Setting(min(100.0, max(machine.min_power_pct, round(power, 1))), speed_mm_s, interval_mm, passes)
 
 
 def design_blind(machine: Machine, interval_mm: float, passes: int = 1) -> GridDesign:
@@ -124,7 +168,7 @@ def _reach_at(
     )
 
 
-def _speeds_in_reach(
+def speeds_in_reach(
     machine: Machine, band: EnergyBand, interval_mm: float, passes: int, rows: int
 ) -> tuple[list[float], float]:
     """Speeds of the rows, fastest first, and the share of the band that the machine covers there."""
@@ -151,7 +195,8 @@ def _speeds_in_reach(
     return [typed_speed_mm_s(float(v), machine) for v in np.geomspace(fastest, slowest, rows)], best
 
 
-def _cover_findings(cover: float) -> tuple[Finding, ...]:
+def cover_findings(cover: float) -> tuple[Finding, ...]:
+    """What to say when the machine reaches only part of the energies."""
     if cover >= _WANTED_COVER:
         return ()
     return (

@@ -1,6 +1,8 @@
-"""Where the cells lie on the piece: true to scale, inside the coated area, with gaps and room for codes.
+"""Where cells, codes and frame lie on a piece: true to scale, as the maker looks at the finished mark.
 
-Coordinates: mm from the centre of the piece, x right, y up. Row A is the top row.
+Coordinates: mm from the centre of the piece, x right, y up. Row A is the top row. A cell is a filled patch with a
+sample of fine strokes under it. The frame is a line of its own width round everything, with one filled corner at the
+upper left and ticks on the right and lower side that point at rows and columns.
 """
 
 from dataclasses import dataclass
@@ -8,32 +10,45 @@ from dataclasses import dataclass
 from shapely import prepare
 from shapely.geometry import Polygon, box
 
-from keencoat.core.errors import DoesNotFitError, require_within
-from keencoat.core.findings import Finding, Severity
+from keencoat.core.errors import require_within
 from keencoat.core.grid.design import GridDesign, PlannedCell
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.piece.round import Piece
+from keencoat.core.quantities.setting import Machine
 
-LEAST_CELL_MM, USUAL_CELL_MM = 4.0, 9.0
+LEAST_CELL_MM, MOST_CELL_MM = 4.0, 10.0
 LEAST_GAP_MM, USUAL_GAP_MM = 1.5, 3.0
 LABEL_MM = 3.0
+STROKE_MM = 0.8
+"""Width of the frame's line: eight or more pixels in a phone photo of a 100 mm piece."""
+CORNER_MM = 3.0
+TICK_MM = 1.4
+SAMPLE_GAP_MM = 0.8
+
+_CLEAR_MM = 1.0
 _LABEL_ROOM_MM = LABEL_MM + 1.5
 
 
 @dataclass(frozen=True)
 class PlacedCell:
-    """A cell on the piece: centre and side lengths in mm."""
+    """A cell on the piece: centre and side of its patch in mm; the sample under it is `sample_mm` high, 0 for none."""
 
     cell: PlannedCell
     x_mm: float
     y_mm: float
     side_mm: float
+    sample_mm: float = 0.0
 
     @property
     def outline(self) -> Polygon:
-        """The burned square."""
+        """The burned patch."""
         half = self.side_mm / 2
         return box(self.x_mm - half, self.y_mm - half, self.x_mm + half, self.y_mm + half)
+
+    @property
+    def sample(self) -> tuple[float, float, float, float]:
+        """Least x, least y, largest x, largest y of the strokes' sample."""
+        half = self.side_mm / 2
+        top = self.y_mm - half - SAMPLE_GAP_MM
+        return self.x_mm - half, top - self.sample_mm, self.x_mm + half, top
 
 
 @dataclass(frozen=True)
@@ -47,16 +62,36 @@ class PlacedLabel:
 
 
 @dataclass(frozen=True)
+class GridFrame:
+    """The frame by its outer edges, mm, with the places its ticks point at."""
+
+    left_mm: float
+    low_mm: float
+    right_mm: float
+    top_mm: float
+    tick_xs_mm: tuple[float, ...]
+    tick_ys_mm: tuple[float, ...]
+
+    @property
+    def corner(self) -> tuple[float, float, float, float]:
+        """Least x, least y, largest x, largest y of the filled corner."""
+        return self.left_mm, self.top_mm - CORNER_MM, self.left_mm + CORNER_MM, self.top_mm
+
+
+@dataclass(frozen=True)
 class GridLayout:
-    """A grid on a piece."""
+    """A grid, or the part of it that lies on one spare."""
 
     cells: tuple[PlacedCell, ...]
     labels: tuple[PlacedLabel, ...]
     cell_mm: float
     gap_mm: float
+    frame: GridFrame | None = None
 
     def extent(self) -> tuple[float, float, float, float]:
-        """Least x, least y, largest x, largest y of cells and labels, mm."""
+        """Least x, least y, largest x, largest y of all that is burned, mm."""
+        if self.frame is not None:
+            return self.frame.left_mm, self.frame.low_mm, self.frame.right_mm, self.frame.top_mm
         boxes = [c.outline.bounds for c in self.cells] + [_label_box(label).bounds for label in self.labels]
         return (
             min(b[0] for b in boxes),
@@ -66,104 +101,82 @@ class GridLayout:
         )
 
 
-def lay_out(
-    design: GridDesign, piece: FlatPiece, cell_mm: float | None = None, gap_mm: float | None = None
-) -> GridLayout:
-    """Place a design on a piece, centred. Sizes left out are chosen: as usual, then smaller down to the least.
-
-    Raises DoesNotFitError that names what is asked and what there is; sizes given are never changed.
-    """
-    if cell_mm is not None:
-        require_within(cell_mm, 1, 100, "cell_mm", "mm")
-    if gap_mm is not None:
-        require_within(gap_mm, 0.5, 50, "gap_mm", "mm")
-    steps = 12
-    coated = piece.coated.buffer(1e-6)
-    prepare(coated)
-    for step in range(steps + 1):
-        share = step / steps
-        cell = cell_mm if cell_mm is not None else USUAL_CELL_MM - share * (USUAL_CELL_MM - LEAST_CELL_MM)
-        gap = gap_mm if gap_mm is not None else USUAL_GAP_MM - share * (USUAL_GAP_MM - LEAST_GAP_MM)
-        layout = _place(design, round(cell, 2), round(gap, 2))
-        if _fits(layout, coated):
-            return layout
-    left, low, right, top = layout.extent()
-    raise DoesNotFitError(
-        f"{design.rows} × {design.columns} cells of {layout.cell_mm:g} mm need "
-        f"{right - left:.0f} × {top - low:.0f} mm; "
-        f"the coated area is {piece.width_mm - 2 * piece.margin_mm:g} × {piece.height_mm - 2 * piece.margin_mm:g} mm"
-        f"{' and round' if piece.shape == 'disc' else ''}.",
-        field="cell_mm" if cell_mm is not None else "cells",
-        hint="Take fewer cells, smaller cells or gaps, or a larger spare.",
-    )
+def usual_cell_mm(machine: Machine, interval_mm: float) -> float:
+    """Side of a patch: sixty lines or sixty spots, whichever is more, so that it heats like a fill; 4 to 10 mm."""
+    return round(min(MOST_CELL_MM, max(LEAST_CELL_MM + 1, 60 * interval_mm, 60 * machine.spot_mm)), 1)
 
 
-def round_findings(piece: Piece) -> tuple[Finding, ...]:
-    """What to mind when the grid goes on a round piece; nothing for a flat one."""
-    if isinstance(piece, FlatPiece):
-        return ()
-    wide = f" On this taper the wide end runs {100 * piece.stretch:.0f} % faster than the narrow one."
-    return (
-        Finding(
-            "grid-unrolled",
-            Severity.NOTE,
-            "The grid is drawn on the unrolled wall: x runs round the piece." + (wide if piece.stretch > 0.01 else ""),
-            fix="Burn it on the rotary with its millimetres a turn calibrated, or on a flat spare of the same glass.",
-            figures={"stretch": piece.stretch},
-            source="common-practice",
-        ),
-    )
+def sample_mm_for(cell_mm: float) -> float:
+    """Height of the strokes' sample under a patch."""
+    return round(max(2.2, 0.4 * cell_mm), 2)
 
 
-def _place(design: GridDesign, cell_mm: float, gap_mm: float) -> GridLayout:
-    pitch = cell_mm + gap_mm
-    width = design.columns * pitch - gap_mm
-    height = design.rows * pitch - gap_mm
-    # Codes stand left of the rows and above the columns; the whole is centred.
-    left = -width / 2 + _LABEL_ROOM_MM / 2
-    top = height / 2 - _LABEL_ROOM_MM / 2
+def place(design: GridDesign, cell_mm: float, gap_mm: float) -> GridLayout:
+    """The design centred on a piece, with frame and codes; a part of a design begins with its first row and column."""
+    require_within(cell_mm, 1, 100, "cell_mm", "mm")
+    require_within(gap_mm, 0.5, 50, "gap_mm", "mm")
+    sample = sample_mm_for(cell_mm)
+    wide, high = cell_mm + gap_mm, cell_mm + SAMPLE_GAP_MM + sample + gap_mm
+    inner_w = _LABEL_ROOM_MM + design.columns * wide - gap_mm + _CLEAR_MM + TICK_MM
+    inner_h = _LABEL_ROOM_MM + design.rows * high - gap_mm + _CLEAR_MM + TICK_MM
+    edge = STROKE_MM + _CLEAR_MM
+    width, height = inner_w + STROKE_MM + edge, inner_h + STROKE_MM + edge
+    left = -width / 2 + edge + _LABEL_ROOM_MM
+    top = height / 2 - edge - _LABEL_ROOM_MM
+    first_row, first_column = min(c.row for c in design.cells), min(c.column for c in design.cells)
     cells = tuple(
         PlacedCell(
             c,
-            round(left + c.column * pitch + cell_mm / 2, 4),
-            round(top - c.row * pitch - cell_mm / 2, 4),
+            round(left + (c.column - first_column) * wide + cell_mm / 2, 4),
+            round(top - (c.row - first_row) * high - cell_mm / 2, 4),
             cell_mm,
+            sample,
         )
         for c in design.cells
     )
-    return GridLayout(cells, _edge_labels(design.rows, design.columns, left, top, cell_mm, pitch), cell_mm, gap_mm)
+    return _with_edges(cells, cell_mm, gap_mm, framed=True)
 
 
-def restore_layout(
-    placed: list[tuple[PlannedCell, float, float]], rows: int, columns: int, cell_mm: float, gap_mm: float
-) -> GridLayout:
-    """A layout from cells that were placed before: (cell, x, y) with centres in mm."""
-    cells = tuple(PlacedCell(cell, x, y, cell_mm) for cell, x, y in placed)
-    left = min(c.x_mm for c in cells) - cell_mm / 2
-    top = max(c.y_mm for c in cells) + cell_mm / 2
-    return GridLayout(cells, _edge_labels(rows, columns, left, top, cell_mm, cell_mm + gap_mm), cell_mm, gap_mm)
+def restore_layout(cells: tuple[PlacedCell, ...], cell_mm: float, gap_mm: float, framed: bool) -> GridLayout:
+    """A layout from cells that were placed before."""
+    return _with_edges(cells, cell_mm, gap_mm, framed)
 
 
-def _edge_labels(
-    rows: int, columns: int, left: float, top: float, cell_mm: float, pitch: float
-) -> tuple[PlacedLabel, ...]:
-    of_rows = tuple(
-        PlacedLabel(chr(ord("A") + row), left - _LABEL_ROOM_MM, top - row * pitch - cell_mm / 2 - LABEL_MM / 2)
-        for row in range(rows)
+def fits(layout: GridLayout, coated: Polygon) -> bool:
+    """Whether all that is burned lies inside the coated area."""
+    grown = coated.buffer(1e-6)
+    prepare(grown)
+    if layout.frame is not None:
+        return bool(grown.contains(box(*layout.extent())))
+    return all(grown.contains(c.outline) for c in layout.cells) and all(
+        grown.contains(_label_box(label)) for label in layout.labels
     )
-    of_columns = tuple(
-        PlacedLabel(str(column + 1), left + column * pitch + cell_mm / 2 - LABEL_MM / 3, top + 1.5)
-        for column in range(columns)
+
+
+def _with_edges(cells: tuple[PlacedCell, ...], cell_mm: float, gap_mm: float, framed: bool) -> GridLayout:
+    """Codes and frame follow from where the cells are."""
+    xs = {c.cell.column: c.x_mm for c in cells}
+    ys = {c.cell.row: c.y_mm for c in cells}
+    left, top = min(xs.values()) - cell_mm / 2, max(ys.values()) + cell_mm / 2
+    labels = tuple(
+        PlacedLabel(chr(ord("A") + row), round(left - _LABEL_ROOM_MM, 4), round(y - LABEL_MM / 2, 4))
+        for row, y in sorted(ys.items())
+    ) + tuple(
+        PlacedLabel(str(column + 1), round(x - LABEL_MM / 3, 4), round(top + 1.5, 4))
+        for column, x in sorted(xs.items())
     )
-    return of_rows + of_columns
+    if not framed:
+        return GridLayout(cells, labels, cell_mm, gap_mm)
+    right = max(xs.values()) + cell_mm / 2
+    low = min(c.sample[1] for c in cells)
+    near, far = _LABEL_ROOM_MM + _CLEAR_MM + STROKE_MM, _CLEAR_MM + TICK_MM + STROKE_MM
+    frame = GridFrame(
+        round(left - near, 4), round(low - far, 4), round(right + far, 4), round(top + near, 4),
+        tuple(sorted(xs.values())), tuple(sorted(ys.values())),
+    )  # fmt: skip
+    return GridLayout(cells, labels, cell_mm, gap_mm, frame)
 
 
 def _label_box(label: PlacedLabel) -> Polygon:
     width = 2 / 3 * label.height_mm * len(label.text)
     return box(label.x_mm, label.y_mm, label.x_mm + width, label.y_mm + label.height_mm)
-
-
-def _fits(layout: GridLayout, coated: Polygon) -> bool:
-    return all(coated.contains(c.outline) for c in layout.cells) and all(
-        coated.contains(_label_box(label)) for label in layout.labels
-    )

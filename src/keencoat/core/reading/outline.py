@@ -147,7 +147,12 @@ def _corners(contour: np.ndarray, aspect: float) -> np.ndarray:
         if len(polygon) == 4:
             rough = polygon[:, 0, :]
             break
-    rough = _clockwise(np.asarray(rough, dtype=np.float64))
+    return _turned(fit_corners(contour, _clockwise(np.asarray(rough, dtype=np.float64))), aspect)
+
+
+def fit_corners(contour: np.ndarray, rough: np.ndarray) -> np.ndarray:
+    """Four corners, clockwise from the one nearest the upper left: lines fitted to the contour's points along each
+    side of `rough`, and where they meet. Shapes: `contour` (points, 2), `rough` and the result (4, 2), px."""
     lines = []
     for start, end in zip(rough, np.roll(rough, -1, axis=0), strict=True):
         along = (end - start) / max(1e-6, float(np.linalg.norm(end - start)))
@@ -160,8 +165,7 @@ def _corners(contour: np.ndarray, aspect: float) -> np.ndarray:
             continue
         vx, vy, x0, y0 = cv2.fitLine(near, cv2.DIST_HUBER, 0, 0.01, 0.01).ravel()
         lines.append((np.array([x0, y0]), np.array([vx, vy])))
-    corners = np.array([_meet(lines[side - 1], lines[side]) for side in range(4)])
-    return _turned(_clockwise(corners), aspect)
+    return _clockwise(np.array([_meet(lines[side - 1], lines[side]) for side in range(4)]))
 
 
 def _meet(one: tuple[np.ndarray, np.ndarray], other: tuple[np.ndarray, np.ndarray]) -> np.ndarray:

@@ -11,13 +11,14 @@ S_FULL = 1000
 _COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
 
 
-def write_gcode(tasks: list[Task], machine: Machine, title: str) -> str:
+def write_gcode(tasks: list[Task], machine: Machine, title: str, mirrored: bool = False) -> str:
     """The program for `tasks`, with a header that says where zero is and how much room the head needs."""
     left, low, right, top = motion_extent(tasks)
     seconds = burn_time_s(tasks, machine)
     lines = [
         _comment(f"Keen Coat test grid: {title}"),
         _comment("zero: lower left corner of the piece, coated side up; focus on the coat"),
+        *([_comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
         _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
         _comment(f"about {seconds / 60:.1f} min; S {S_FULL} is full power"),
         _comment("eyewear on, extraction on, coat dry, stay with it"),
@@ -26,14 +27,20 @@ def write_gcode(tasks: list[Task], machine: Machine, title: str) -> str:
         "G94",
         "M4 S0",
     ]
+    height_mm = 0.0
     for task in tasks:
         s = task.setting
+        if task.focus_mm != height_mm:
+            height_mm = task.focus_mm
+            lines += [_comment(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
+        if task.wait_s:
+            lines.append(f"G4 P{_figure(task.wait_s)}")
         lines.append(
             _comment(f"{task.title}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass")
         )
         for motion in task.motions:
             place = f"X{_figure(motion.x_mm)} Y{_figure(motion.y_mm)}"
-            if motion.power_pct == 0 and motion.stops and motion.speed_mm_s == machine.max_speed_mm_s:
+            if motion.rapid:
                 lines.append(f"G0 {place} S0")
             else:
                 power = round(motion.power_pct / 100 * S_FULL)

@@ -30,9 +30,10 @@ def motions_time_s(motions: tuple[Motion, ...], machine: Machine, start: tuple[f
 
 
 def burn_time_s(tasks: list[Task], machine: Machine) -> float:
-    """Time of all tasks from the work zero, s. Estimate: real controllers plan ahead a little better or worse."""
+    """Time of all tasks from the work zero, waits included, s. An estimate: controllers differ a little."""
     total, at = 0.0, (0.0, 0.0)
     for task in tasks:
+        total += task.wait_s
         if task.motions:
             total += motions_time_s(task.motions, machine, at)
             at = (task.motions[-1].x_mm, task.motions[-1].y_mm)

@@ -6,8 +6,9 @@ from ninja import Router, Status
 
 from keencoat.core.coat.experiment import Arm
 from keencoat.jobs.api import proof_schemas as p
-from keencoat.jobs.api.schemas import GridOut, JobIn
-from keencoat.jobs.api.show import show_grid
+from keencoat.jobs.api.grid_schemas import GridOut
+from keencoat.jobs.api.schemas import JobIn
+from keencoat.jobs.api.show_grid import show_grid
 from keencoat.jobs.api.show_proof import show_experiment
 from keencoat.jobs.services.experiments import experiments_of, find_experiment, make_experiment, repeat_grid
 from keencoat.jobs.services.grids import find_grid

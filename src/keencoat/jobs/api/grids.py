@@ -1,35 +1,41 @@
-"""The Grid and Reading chapters."""
+"""The Grid chapter, and rating by eye or from a file."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import File, Router, Status
+from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
-from keencoat.core.errors import BadValueError
-from keencoat.core.grid.formats import MAX_CSV_BYTES, CellRating
-from keencoat.jobs.api import schemas as s
-from keencoat.jobs.api.show import show_draft, show_grid
+from keencoat.core.errors import require_known
+from keencoat.core.grid.formats.rows import MAX_TABLE_BYTES
+from keencoat.core.grid.formats.table import CellRating
+from keencoat.jobs.api import grid_schemas as s
+from keencoat.jobs.api.show_grid import show_burn, show_draft, show_grid
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.pdf.bench_sheet import bench_sheet_pdf
-from keencoat.jobs.services.grids import GridWish, burn_grid, csv_of, draft_grid, draw_grid, find_grid, gcode_of, svg_of
+from keencoat.jobs.services.burning import ask_burn, tell_burn, watch_burn
+from keencoat.jobs.services.grid_files import bring_grid, csv_of, gcode_of, json_of, png_of, svg_of
+from keencoat.jobs.services.grids import GridWish, burn_grid, draft_grid, draw_grid, find_grid
 from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.reading import import_ratings, rate_cell, undo_rating
+from keencoat.jobs.tasks import burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
+from keencoat.shop.fields import Key
 
 router = Router(tags=["grid"])
 
 
 def _wish(payload: s.GridWishIn) -> GridWish:
-    return GridWish(**payload.model_dump())
+    values = payload.model_dump()
+    return GridWish(**(values | {"factors": tuple(values["factors"])}))
 
 
 @router.post("/jobs/{job_id}/grids/draft", response=s.GridOut)
 def draft(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> s.GridOut:
     """Design a grid without storing it."""
     job = find_job(workshop_of(request), job_id)
-    return show_draft(job, draft_grid(job, _wish(payload)), payload.kind)
+    return show_draft(job, draft_grid(job, _wish(payload)), payload.kind, payload.factors)
 
 
 @router.post("/jobs/{job_id}/grids", response={201: s.GridOut})
@@ -37,6 +43,14 @@ def draw(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> Status[s.G
     """Store a grid; it replaces one that was drawn and never burned."""
     workshop = workshop_of(request)
     grid = draw_grid(workshop, job_id, _wish(payload), timezone.now())
+    return Status(201, show_grid(find_grid(workshop, grid.pk)))
+
+
+@router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut})
+def bring(request: HttpRequest, job_id: int, file: File[UploadedFile], framed: Form[bool] = False) -> Status[s.GridOut]:
+    """Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame."""
+    workshop = workshop_of(request)
+    grid = bring_grid(workshop, job_id, file.read(MAX_TABLE_BYTES + 1), framed, timezone.now())
     return Status(201, show_grid(find_grid(workshop, grid.pk)))
 
 
@@ -52,30 +66,30 @@ def burned(request: HttpRequest, grid_id: int) -> s.GridOut:
     return show_grid(burn_grid(workshop_of(request), grid_id, timezone.now()))
 
 
-_FILES = {
-    "gcode": ("text/x-gcode; charset=utf-8", "gcode"),
-    "svg": ("image/svg+xml", "svg"),
-    "csv": ("text/csv; charset=utf-8", "csv"),
-    "pdf": ("application/pdf", "pdf"),
+_FILES: dict[str, tuple[str, str, Callable[[TestGrid, int], str | bytes]]] = {
+    "gcode": ("text/x-gcode; charset=utf-8", "gcode", gcode_of),
+    "svg": ("image/svg+xml", "svg", svg_of),
+    "png": ("image/png", "png", png_of),
+    "json": ("application/json", "json", json_of),
+    "csv": ("text/csv; charset=utf-8", "csv", lambda grid, _: csv_of(grid)),
 }
 
 
 @router.get("/grids/{grid_id}/files/{kind}", response=bytes)
-def download(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
-    """The grid as a file: gcode, svg, csv or pdf (a sheet to write on at the bench)."""
+def download(request: HttpRequest, grid_id: int, kind: str, spare: int = 1) -> HttpResponse:
+    """The grid as a file: gcode, svg, png, json (of one spare), csv or pdf (a sheet to write on at the bench)."""
     member = member_of(request)
     grid = find_grid(member.workshop, grid_id)
-    if kind not in _FILES:
-        raise BadValueError(f"There is no “{kind[:20]}” file.", field="kind", hint=f"Known: {', '.join(_FILES)}.")
-    writers: dict[str, Callable[[TestGrid], str | bytes]] = {
-        "gcode": gcode_of, "svg": svg_of, "csv": csv_of,
-        "pdf": lambda g: bench_sheet_pdf(g, member.speed_unit, member.interval_unit),
-    }  # fmt: skip
-    media, ending = _FILES[kind]
-    name = f"keencoat-job{grid.job_id}-{grid.label}.{ending}"
-    return HttpResponse(
-        writers[kind](grid), content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    require_known(kind[:20], (*_FILES, "pdf"), "kind")
+    if kind == "pdf":
+        media, ending = "application/pdf", "pdf"
+        data: str | bytes = bench_sheet_pdf(grid, member.speed_unit, member.interval_unit)
+    else:
+        media, ending, write = _FILES[kind]
+        data = write(grid, spare)
+    part = f"-spare{spare}" if grid.spares > 1 and kind not in ("csv", "pdf") else ""
+    name = f"keencoat-job{grid.job_id}-{grid.label}{part}.{ending}"
+    return HttpResponse(data, content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 @router.put("/grids/{grid_id}/cells/{code}", response=s.GridOut)
@@ -92,7 +106,27 @@ def undo(request: HttpRequest, grid_id: int) -> s.GridOut:
 
 
 @router.post("/grids/{grid_id}/ratings", response=s.GridOut)
-def import_csv(request: HttpRequest, grid_id: int, file: File[UploadedFile]) -> s.GridOut:
-    """Take over the ratings of a CSV, all or nothing."""
-    data = file.read(MAX_CSV_BYTES + 1)
+def import_file(request: HttpRequest, grid_id: int, file: File[UploadedFile]) -> s.GridOut:
+    """Take over the ratings of a CSV or JSON, all or nothing."""
+    data = file.read(MAX_TABLE_BYTES + 1)
     return show_grid(import_ratings(workshop_of(request), grid_id, data, timezone.now()))
+
+
+@router.post("/grids/{grid_id}/burns", response={201: s.BurnOut}, tags=["practice"])
+def start_burn(request: HttpRequest, grid_id: int, payload: s.BurnIn) -> Status[s.BurnOut]:
+    """Burn a practice grid's next spare on the simulated laser."""
+    burn = ask_burn(workshop_of(request), grid_id, payload.pace, timezone.now())
+    burn_task.defer(burn_id=burn.pk)
+    return Status(201, show_burn(burn))
+
+
+@router.get("/burns/{burn_id}", response=s.BurnOut, tags=["practice"])
+def read_burn(request: HttpRequest, burn_id: int) -> s.BurnOut:
+    """How far a burn is."""
+    return show_burn(watch_burn(workshop_of(request), burn_id, timezone.now()))
+
+
+@router.post("/burns/{burn_id}/{word}", response=s.BurnOut, tags=["practice"])
+def command_burn(request: HttpRequest, burn_id: int, word: Key) -> s.BurnOut:
+    """Pause, resume or stop a burn."""
+    return show_burn(tell_burn(workshop_of(request), burn_id, word))

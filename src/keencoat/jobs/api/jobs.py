@@ -14,7 +14,7 @@ from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.api.show import ready_text, show_job
 from keencoat.jobs.services.jobs import change_job, create_job, find_job, jobs_of
-from keencoat.shop.access import find_one, workshop_of
+from keencoat.shop.access import find_one, within_reach, workshop_of
 from keencoat.shop.models import Machine
 from keencoat.shop.shelf import shelf_of
 
@@ -24,7 +24,7 @@ router = Router(tags=["jobs"])
 @router.post("/choices", response=s.ChoiceOut)
 def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
     """Can this beam mark this piece, through this process, under this coat? With reasons and what suits instead."""
-    machine = find_one(Machine.objects.filter(workshop=workshop_of(request)), "machine", pk=payload.machine_id)
+    machine = find_one(Machine.objects.filter(within_reach(workshop_of(request))), "machine", pk=payload.machine_id)
     source, shelf = BeamSource(machine.source), shelf_of(workshop_of(request), with_put_away=False)
     findings = assess(payload.substrate, source, payload.process, payload.coat, shelf)
     coats = coats_that_help(find_process(payload.process), source, shelf) if payload.process else []

@@ -8,11 +8,11 @@ from ninja.files import UploadedFile
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.evenness.film import LightWay
-from keencoat.core.errors import BadValueError, MissingError, require_known
+from keencoat.core.errors import MissingError, require_known
 from keencoat.core.reading.outline import Frame
-from keencoat.core.reading.photo import MAX_PHOTO_BYTES
 from keencoat.jobs.api import proof_schemas as p
 from keencoat.jobs.api.show_proof import show_photo, show_proof
+from keencoat.jobs.api.uploads import PHOTO_MEDIA, photo_bytes
 from keencoat.jobs.models import Job
 from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.proof import (
@@ -24,24 +24,12 @@ from keencoat.jobs.services.proof import (
     measure_marked,
     record_holdup,
     record_holdup_photos,
-    view_of,
+    small_jpeg,
     way_of,
 )
 from keencoat.shop.access import workshop_of
 
 router = Router(tags=["coat"])
-_MEDIA = {"JPEG": "image/jpeg", "PNG": "image/png", "HEIF": "image/heic"}
-
-
-def _bytes(file: UploadedFile, field: str) -> bytes:
-    """The upload's bytes; one that is too large is refused before it is read."""
-    if (file.size or 0) > MAX_PHOTO_BYTES:
-        raise BadValueError(
-            f"The file has {(file.size or 0) / 1e6:.0f} MB; {MAX_PHOTO_BYTES // 1_000_000} MB is the most.",
-            field=field,
-            hint="Take it at 12 megapixels, or save it as JPEG.",
-        )
-    return bytes(file.read())
 
 
 @router.get("/jobs/{job_id}/coat/proof", response=p.ProofOut)
@@ -60,7 +48,7 @@ def add_photo(
 ) -> Status[p.CoatPhotoOut]:
     """Keep a photo of a coated piece and measure it; with one of the bare piece, if there is one."""
     kept = keep_photo(
-        workshop_of(request), job_id, _bytes(photo, "photo"), _bytes(bare, "bare") if bare else None, piece,
+        workshop_of(request), job_id, photo_bytes(photo, "photo"), photo_bytes(bare, "bare") if bare else None, piece,
         timezone.now(),
     )  # fmt: skip
     return Status(201, show_photo(kept))
@@ -85,10 +73,10 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     """A picture of a kept photo: original, bare, view (small, the right way up), or upright (squared up)."""
     require_known(picture, ("original", "bare", "view", "upright"), "picture")
     photo = find_photo(workshop_of(request), photo_id)
-    data = view_of(photo) if picture == "view" else getattr(photo, picture)
+    data = small_jpeg(bytes(photo.original)) if picture == "view" else getattr(photo, picture)
     if data is None:
         raise MissingError("There is no such picture.", hint="The photo was not measured, or has no bare shot.")
-    kind = _MEDIA[photo.kind] if picture == "original" else "image/jpeg"
+    kind = PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg"
     return HttpResponse(
         bytes(data), content_type=kind,
         headers={"Cache-Control": "private, max-age=300", "Content-Disposition": f"inline; filename={picture}"},
@@ -136,7 +124,7 @@ def add_holdup_photos(
     """Record a hold-up test by two photos at the same exposure."""
     workshop = workshop_of(request)
     record_holdup_photos(
-        workshop, job_id, coats, _bytes(bare, "bare"), _bytes(coated, "coated"), timezone.now()
+        workshop, job_id, coats, photo_bytes(bare, "bare"), photo_bytes(coated, "coated"), timezone.now()
     )  # fmt: skip
     return show_proof(find_job(workshop, job_id))
 

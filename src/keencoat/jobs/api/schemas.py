@@ -152,6 +152,29 @@ class FaceOut(Schema):
     margin_mm: float
 
 
+class PracticeShort(Schema):
+    """What a practice job shows of itself: it is simulated, always."""
+
+    scenario: str
+    hidden: bool
+    coating: str
+    coated: bool
+    pieces: int
+    cells: int
+    clean: int
+    of: int
+    batch: list["BatchPieceOut"]
+    batch_version: int | None
+
+
+class BatchPieceOut(Schema):
+    """A piece of the practice batch."""
+
+    number: int
+    verdict: Rating
+    why: str
+
+
 class JobOut(JobChange):
     """A job with where it stands."""
 
@@ -175,76 +198,7 @@ class JobOut(JobChange):
     drying: DryingOut
     grid: GridShort | None
     locked: LockedOut | None
-
-
-class CellOut(Schema):
-    """A cell with its setting, place and rating. mm from the centre of the piece, y up."""
-
-    code: str
-    row: int
-    column: int
-    power_pct: float
-    speed_mm_s: float
-    interval_mm: float
-    passes: int
-    energy_j_mm2: float
-    dwell_ms: float
-    x_mm: float
-    y_mm: float
-    rating: Rating | None
-    defects: list[str]
-    heard_snapping: bool
-    version: int
-
-
-class GridOut(Schema):
-    """A grid, drawn true to scale."""
-
-    id: int | None
-    job_id: int
-    label: str
-    kind: str
-    state: GridState
-    rows: int
-    columns: int
-    cell_mm: float
-    gap_mm: float
-    burn_seconds: float
-    findings: list[FindingOut]
-    cells: list[CellOut]
-    labels: list["EdgeLabel"]
-    label_power_pct: float
-    label_speed_mm_s: float
-    drawn_at: datetime | None
-    burned_at: datetime | None
-    can_undo: bool
-
-
-class EdgeLabel(Schema):
-    """A code along the edge, as polylines in mm from the centre of the piece, y up."""
-
-    text: str
-    strokes: list[list[list[float]]]
-
-
-class GridWishIn(Schema):
-    """What is asked of a grid; sizes left out are chosen."""
-
-    kind: Key = "crossed"
-    cells: int = 12
-    interval_mm: float
-    passes: int = Field(default=1, le=50)
-    cell_mm: float | None = None
-    gap_mm: float | None = None
-
-
-class RatingIn(Schema):
-    """What was seen at a cell, and the version it was read at. No rating clears it."""
-
-    rating: Rating | None
-    defects: list[Key] = Field(default=[], max_length=20)
-    heard_snapping: bool = False
-    version: int
+    practice: PracticeShort | None
 
 
 class SettingIn(Schema):

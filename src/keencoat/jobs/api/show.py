@@ -3,24 +3,20 @@
 from dataclasses import asdict
 from datetime import datetime
 
+from keencoat.bench.scenarios import COATINGS, SCENARIOS
 from keencoat.core.coat.schedule import Drying
-from keencoat.core.grid.layout import GridLayout
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
-from keencoat.core.quantities.setting import BeamSource, Machine
+from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.runsheet import minutes
 from keencoat.core.states import GridState, JobState
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
-from keencoat.core.toolpath.strokes import text_strokes
-from keencoat.core.window.model import Rating
 from keencoat.core.window.predict import PointReading
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
 from keencoat.jobs.services.drying import drying_of
-from keencoat.jobs.services.grids import GridDraft, layout_of
 from keencoat.jobs.services.jobs import newest_grid, step_of
+from keencoat.jobs.services.practice import score_of
 from keencoat.jobs.services.window import JobWindow
-from keencoat.shop.models import machine_of
 
 
 def show_job(job: Job, at: datetime) -> s.JobOut:
@@ -56,7 +52,23 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,
         locked=show_locked(locked[0]) if locked else None,
+        practice=show_practice(job) if job.is_practice else None,
     )
+
+
+def show_practice(job: Job) -> s.PracticeShort:
+    """What a practice job shows of itself."""
+    practice, score, batch = job.practice, score_of(job), job.practice.batch or {}
+    coating = next(
+        c.label
+        for c in COATINGS.values()
+        if (c.fault.value, c.film_share) == (practice.coat_fault, practice.film_share)
+    )
+    return s.PracticeShort(
+        scenario=SCENARIOS[practice.scenario].title, hidden=practice.hidden, coating=coating,
+        coated=bool(job.stamps.all()) or not job.recipe().is_put_on, **asdict(score),
+        batch=[s.BatchPieceOut(**p) for p in batch.get("pieces", [])], batch_version=batch.get("version"),
+    )  # fmt: skip
 
 
 def show_drying(drying: Drying, at: datetime) -> s.DryingOut:
@@ -83,60 +95,10 @@ def show_grid_short(grid: TestGrid) -> s.GridShort:
         id=grid.pk,
         label=grid.label,
         state=GridState(grid.state),
-        cells=len(cells),
-        rated=sum(bool(c.rating) for c in cells),
+        cells=sum(c.counts for c in cells),
+        rated=sum(bool(c.rating) for c in cells if c.counts),
         burned_at=grid.burned_at,
     )
-
-
-def _labels(layout: GridLayout) -> list[s.EdgeLabel]:
-    return [
-        s.EdgeLabel(
-            text=p.text, strokes=[[list(xy) for xy in x] for x in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)]
-        )
-        for p in layout.labels
-    ]
-
-
-def _cells(layout: GridLayout, machine: Machine) -> list[s.CellOut]:
-    return [
-        s.CellOut(
-            **{
-            "code": p.cell.code, "row": p.cell.row, "column": p.cell.column, **asdict(p.cell.setting),
-            "energy_j_mm2": areal_energy_j_mm2(p.cell.setting, machine), "dwell_ms": dwell_ms(p.cell.setting, machine),
-            "x_mm": p.x_mm, "y_mm": p.y_mm, "rating": None, "defects": [], "heard_snapping": False, "version": 0,
-            }
-        )
-        for p in layout.cells
-    ]  # fmt: skip
-
-
-def show_draft(job: Job, draft: GridDraft, kind: str) -> s.GridOut:
-    """A grid that is not stored."""
-    return s.GridOut(
-        id=None, job_id=job.pk, label="draft", kind=kind, state=GridState.DRAWN, rows=draft.design.rows,
-        columns=draft.design.columns, cell_mm=draft.layout.cell_mm, gap_mm=draft.layout.gap_mm,
-        burn_seconds=draft.burn_seconds, findings=[s.FindingOut(**asdict(f)) for f in draft.findings],
-        cells=_cells(draft.layout, draft.machine), labels=_labels(draft.layout),
-        label_power_pct=draft.label_setting.power_pct, label_speed_mm_s=draft.label_setting.speed_mm_s,
-        drawn_at=None, burned_at=None, can_undo=False,
-    )  # fmt: skip
-
-
-def show_grid(grid: TestGrid) -> s.GridOut:
-    """A stored grid."""
-    layout, machine = layout_of(grid), machine_of(grid.machine_facts)
-    cells = _cells(layout, machine)
-    for shown, cell in zip(cells, grid.cells.all(), strict=True):
-        shown.rating = Rating(cell.rating) if cell.rating else None
-        shown.defects, shown.heard_snapping, shown.version = cell.defects, cell.heard_snapping, cell.version
-    return s.GridOut(
-        id=grid.pk, job_id=grid.job_id, label=grid.label, kind=grid.kind, state=GridState(grid.state), rows=grid.rows,
-        columns=grid.columns, cell_mm=grid.cell_mm, gap_mm=grid.gap_mm, burn_seconds=grid.burn_seconds,
-        findings=grid.findings, cells=cells, labels=_labels(layout),
-        label_power_pct=grid.label_setting["power_pct"], label_speed_mm_s=grid.label_setting["speed_mm_s"],
-        drawn_at=grid.drawn_at, burned_at=grid.burned_at, can_undo=grid.rating_events.exists(),
-    )  # fmt: skip
 
 
 def show_point(point: PointReading) -> s.PointOut:

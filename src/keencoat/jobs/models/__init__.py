@@ -1,9 +1,10 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
 from keencoat.jobs.models.coat import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest
-from keencoat.jobs.models.grid import Cell, RatingEvent, TestGrid
+from keencoat.jobs.models.grid import Cell, GridBurn, GridPhoto, RatingEvent, TestGrid
 from keencoat.jobs.models.job import Experiment, Job
 from keencoat.jobs.models.lock import LockedSetting
+from keencoat.jobs.models.practice import Practice
 
 __all__ = [
     "Cell",
@@ -12,9 +13,12 @@ __all__ = [
     "CoatStamp",
     "DryLook",
     "Experiment",
+    "GridBurn",
+    "GridPhoto",
     "HoldUpTest",
     "Job",
     "LockedSetting",
+    "Practice",
     "RatingEvent",
     "TestGrid",
 ]

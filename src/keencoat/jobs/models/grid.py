@@ -1,9 +1,11 @@
-"""Test grids, their cells, and every change of a rating."""
+"""Test grids, their cells, every change of a rating, and photos of what came out."""
 
 from typing import Any
 
 from django.db import models
 
+from keencoat.core.grid.design import PlannedCell
+from keencoat.core.grid.layout import PlacedCell
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.states import GridState
 from keencoat.core.window.model import Rating
@@ -20,14 +22,22 @@ class TestGrid(models.Model):
         """How the cells were chosen."""
 
         CROSSED = "crossed", "crossed in energy and dwell"
+        FACTORS = "factors", "two or three chosen factors"
         BLIND = "blind", "blind rectangle"
+        BROUGHT = "brought", "made elsewhere"
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="grids")
     number = models.PositiveIntegerField()
     kind = models.CharField(max_length=10, choices=Kind)
+    factors = models.JSONField(default=list)
     state = models.CharField(max_length=10, default=GridState.DRAWN, choices=[(s.value, s.value) for s in GridState])
     cell_mm = models.FloatField()
     gap_mm = models.FloatField()
+    sample_mm = models.FloatField(default=0)
+    framed = models.BooleanField(default=False)
+    mirrored = models.BooleanField(default=False)
+    wait_s = models.FloatField(default=0)
+    spares = models.PositiveIntegerField(default=1)
     rows = models.PositiveIntegerField()
     columns = models.PositiveIntegerField()
     label_setting = models.JSONField()
@@ -35,6 +45,7 @@ class TestGrid(models.Model):
     machine_name = models.CharField(max_length=60)
     piece_facts = models.JSONField()
     burn_seconds = models.FloatField()
+    heat = models.JSONField(null=True)
     findings = models.JSONField(default=list)
     drawn_at = models.DateTimeField()
     burned_at = models.DateTimeField(null=True)
@@ -56,6 +67,13 @@ class TestGrid(models.Model):
 class Cell(models.Model):
     """A cell with its setting, its place, and what it did. `version` counts the changes of its rating."""
 
+    class Burned(models.TextChoices):
+        """How much of it was burned."""
+
+        FULL = "full", "burned"
+        PART = "part", "burned in part"
+        NONE = "none", "not burned"
+
     grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="cells")
     row = models.PositiveIntegerField()
     column = models.PositiveIntegerField()
@@ -64,8 +82,13 @@ class Cell(models.Model):
     speed_mm_s = models.FloatField()
     interval_mm = models.FloatField()
     passes = models.PositiveIntegerField()
+    focus_mm = models.FloatField(default=0)
+    coats = models.PositiveIntegerField(null=True)
+    grey_pct = models.FloatField(default=100)
+    spare = models.PositiveIntegerField(default=1)
     x_mm = models.FloatField()
     y_mm = models.FloatField()
+    burned = models.CharField(max_length=4, default=Burned.FULL, choices=Burned)
     rating = models.CharField(max_length=6, blank=True, choices=[(r.value, r.value) for r in Rating])
     defects = models.JSONField(default=list)
     heard_snapping = models.BooleanField(default=False)
@@ -81,6 +104,19 @@ class Cell(models.Model):
     def setting(self) -> Setting:
         """Its setting as core knows it."""
         return Setting(self.power_pct, self.speed_mm_s, self.interval_mm, self.passes)
+
+    def planned(self) -> PlannedCell:
+        """The cell as core knows it."""
+        return PlannedCell(self.row, self.column, self.setting(), self.focus_mm, self.coats, self.grey_pct)
+
+    def placed(self, side_mm: float, sample_mm: float) -> PlacedCell:
+        """The cell in its place."""
+        return PlacedCell(self.planned(), self.x_mm, self.y_mm, side_mm, sample_mm)
+
+    @property
+    def counts(self) -> bool:
+        """Whether it waits for a rating: it was burned to its end."""
+        return self.burned == self.Burned.FULL
 
     def seen(self) -> dict[str, Any]:
         """What was seen at it, as kept for undo."""
@@ -99,3 +135,67 @@ class RatingEvent(models.Model):
 
     def __str__(self) -> str:
         return f"{len(self.before)} cells"
+
+
+class GridPhoto(models.Model):
+    """A photo of a washed grid, kept from the moment it arrives, with where its frame is and what was measured.
+
+    `reading` holds `full_l`, `noise_l`, `px_per_mm` and the cells' figures. `only` names the one cell of a loupe shot.
+    """
+
+    class Light(models.TextChoices):
+        """How it was lit or looked at."""
+
+        PLAIN = "plain", "plain light"
+        DARK_GROUND = "dark_ground", "on a dark ground"
+        ASLANT = "aslant", "lamp from the side"
+        LOUPE = "loupe", "through a loupe"
+
+    grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="photos")
+    spare = models.PositiveIntegerField(default=1)
+    only = models.CharField(max_length=4, blank=True)
+    at = models.DateTimeField()
+    light = models.CharField(max_length=12, default=Light.PLAIN, choices=Light)
+    original = models.BinaryField()
+    kind = models.CharField(max_length=8)
+    simulated = models.BooleanField(default=False)
+    points = models.JSONField(null=True)
+    mirrored = models.BooleanField(default=False)
+    trouble = models.JSONField(null=True)
+    reading = models.JSONField(null=True)
+    upright = models.BinaryField(null=True)
+
+    class Meta:
+        ordering = ("at", "id")
+
+    def __str__(self) -> str:
+        return f"photo of {self.grid}, {self.at:%Y-%m-%d %H:%M}"
+
+
+class GridBurn(models.Model):
+    """A grid on its way through a laser that the app drives. `moves` is what the head really did, packed.
+
+    `wanted` is what somebody asked of it since: pause, resume or stop.
+    """
+
+    grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="burns")
+    spare = models.PositiveIntegerField(default=1)
+    piece = models.PositiveIntegerField(default=1)
+    state = models.CharField(max_length=8)
+    wanted = models.CharField(max_length=8, blank=True)
+    pace = models.FloatField()
+    lines = models.PositiveIntegerField(default=0)
+    lines_done = models.PositiveIntegerField(default=0)
+    clock_s = models.FloatField(default=0)
+    now_at = models.CharField(max_length=40, blank=True)
+    trouble = models.CharField(max_length=300, blank=True)
+    asked_at = models.DateTimeField()
+    beat_at = models.DateTimeField(null=True)
+    ended_at = models.DateTimeField(null=True)
+    moves = models.BinaryField(null=True)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"burn of {self.grid}: {self.state}"

@@ -77,6 +77,11 @@ class Job(models.Model):
         return find_tool(self.tool)
 
     @property
+    def is_practice(self) -> bool:
+        """Whether it runs on the simulated bench."""
+        return hasattr(self, "practice")
+
+    @property
     def all_pieces(self) -> int:
         """Pieces and spares; the spares have the last numbers."""
         return self.pieces + self.spares

@@ -5,6 +5,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, LongTable, Spacer, TableStyle
 
 from keencoat.core.grid.layout import GridLayout
+from keencoat.core.grid.strokes import frame_strokes, sample_strokes
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.units import show
@@ -45,27 +46,31 @@ class GridPicture(Flowable):
         for cell in self.layout.cells:
             left, low, _, _ = cell.outline.bounds
             pen.rect(left, low, cell.side_mm, cell.side_mm, fill=1)
-        for label in self.layout.labels:
-            for stroke in text_strokes(label.text, label.x_mm, label.y_mm, label.height_mm):
-                path = pen.beginPath()
-                path.moveTo(*stroke[0])
-                for point in stroke[1:]:
-                    path.lineTo(*point)
-                pen.drawPath(path)
+        strokes = [s for p in self.layout.labels for s in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)] + [
+            s for placed in self.layout.cells for s in sample_strokes(placed)
+        ]
+        if self.layout.frame is not None:
+            strokes += frame_strokes(self.layout.frame, 0.2)
+        for stroke in strokes:
+            path = pen.beginPath()
+            path.moveTo(*stroke[0])
+            for point in stroke[1:]:
+                path.lineTo(*point)
+            pen.drawPath(path)
         pen.restoreState()
 
 
 def bench_sheet_pdf(grid: TestGrid, speed_unit: str, interval_unit: str) -> bytes:
     """The bench sheet as PDF bytes, A4: picture, cells with their settings, and room for what was seen."""
-    layout, piece, machine = layout_of(grid), piece_of(grid), machine_of(grid.machine_facts)
+    piece, machine = piece_of(grid), machine_of(grid.machine_facts)
     process = find_process(grid.job.process)
-    picture = GridPicture(layout, piece)
-    scale = "true to scale" if picture.share == 1 else f"at {100 * picture.share:.0f} % of its size"
+    sheets = [layout_of(grid, spare) for spare in range(1, grid.spares + 1)]
+    pictures = [GridPicture(layout, piece) for layout in sheets]
+    scale = "true to scale" if pictures[0].share == 1 else f"at {100 * pictures[0].share:.0f} % of its size"
     story: list[Flowable] = [
         text(f"{grid.job.name}, grid {grid.label}", TITLE),
         text(f"{grid.machine_name}; about {grid.burn_seconds / 60:.0f} min to burn; drawn {scale}", SMALL),
-        Spacer(0, 4 * mm),
-        picture,
+        *[part for picture in pictures for part in (Spacer(0, 4 * mm), picture)],
         Spacer(0, 3 * mm),
         text(f"Clean: {process.clean}. Faint: {process.too_little}. Harsh: {process.too_much}.", TEXT),
         text(process.judge, SMALL),
@@ -73,7 +78,7 @@ def bench_sheet_pdf(grid: TestGrid, speed_unit: str, interval_unit: str) -> byte
     ]
     head = ["Cell", "Power", "Speed", "Lines", "J/mm²", "Dwell", "faint", "clean", "harsh", "Seen, heard, felt"]
     rows: list[list[object]] = [[text(h, STRONG) for h in head]]
-    for placed in layout.cells:
+    for placed in (cell for layout in sheets for cell in layout.cells):
         s = placed.cell.setting
         figures = [
             placed.cell.code, f"{s.power_pct:g} %", show(s.speed_mm_s, speed_unit), show(s.interval_mm, interval_unit),

@@ -123,7 +123,7 @@ def look_at_coat(
         raise NotAllowedError("This layer needs no drying.", field="dry", hint="Go on with the grid.")
     observed = _reference_minutes(job, stamp, when, at)
     look = DryLook.objects.create(
-        workshop=workshop, stamp=stamp, coat=job.coat, at=when, dry=dry, observed_min=max(0.1, observed),
+        workshop_id=job.workshop_id, stamp=stamp, coat=job.coat, at=when, dry=dry, observed_min=max(0.1, observed),
         model_min=model,
     )  # fmt: skip
     if dry:

@@ -1,36 +1,38 @@
-"""Drawing grids, burning them, and their files."""
+"""Designing grids, storing them, and saying that they are burned."""
 
-from dataclasses import asdict, dataclass
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 
 from django.db import transaction
 
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.findings import Finding
-from keencoat.core.grid.design import GridDesign, PlannedCell, design_blind, design_crossed
-from keencoat.core.grid.formats import CellRating, write_cells_csv, write_svg
-from keencoat.core.grid.layout import GridLayout, lay_out, restore_layout, round_findings
+from keencoat.core.grid.design import SHAPES_BY_CELLS, GridDesign, design_blind, design_crossed, middle_setting
+from keencoat.core.grid.factors import Factor, counts_for, design_factors
+from keencoat.core.grid.fit import CellSize, fit_grid
+from keencoat.core.grid.layout import USUAL_GAP_MM, GridLayout, restore_layout, sample_mm_for, usual_cell_mm
+from keencoat.core.heat.grid import GridHeat, findings_of, grid_heat
+from keencoat.core.heat.properties import thermal_of
 from keencoat.core.piece.flat import FlatPiece, Shape
-from keencoat.core.quantities.energy import power_for_energy_pct
-from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.states import GRID_MOVES, GridState, move
-from keencoat.core.toolpath.gcode import write_gcode
-from keencoat.core.toolpath.raster import Task, grid_tasks
+from keencoat.core.substrate.processes import find_process
+from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks
 from keencoat.core.toolpath.timing import burn_time_s
-from keencoat.core.window.model import Rating
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.models import Cell, Job, TestGrid
 from keencoat.jobs.services.drying import drying_of
 from keencoat.jobs.services.jobs import lock_job, log, newest_grid, take_turn
 from keencoat.jobs.services.observations import fit_of, mean_ln_dwell
 from keencoat.logbook.models import LogEntry
-from keencoat.shop.access import find_one
+from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop, machine_of
 
 
 @dataclass(frozen=True)
 class GridWish:
-    """What the maker asks of a grid; None leaves the choice to us."""
+    """What the maker asks of a grid; None leaves the choice to us. `factors` count where `kind` is factors."""
 
     kind: str
     cells: int
@@ -38,18 +40,22 @@ class GridWish:
     passes: int
     cell_mm: float | None = None
     gap_mm: float | None = None
+    factors: tuple[str, ...] = ()
+    wait_s: float = 0.0
+    mirrored: bool | None = None
 
 
 @dataclass(frozen=True)
 class GridDraft:
-    """A designed and laid-out grid, not stored."""
+    """A designed and laid-out grid, not stored; one layout for each spare it needs."""
 
     design: GridDesign
-    layout: GridLayout
+    sheets: tuple[GridLayout, ...]
     piece: FlatPiece
     machine: Machine
-    label_setting: Setting
+    plan: BurnPlan
     burn_seconds: float
+    heat: GridHeat
     findings: tuple[Finding, ...]
 
 
@@ -58,25 +64,50 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     machine, piece = job.machine.to_core(), job.piece().face
     fit = fit_of(job)
     band = next_band(fit, mean_ln_dwell(fit))
-    if wish.kind == TestGrid.Kind.BLIND:
-        design = design_blind(machine, wish.interval_mm, wish.passes)
-    elif wish.kind == TestGrid.Kind.CROSSED:
-        design = design_crossed(machine, band, wish.interval_mm, wish.passes, wish.cells)
-    else:
-        raise BadValueError(f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: crossed, blind.")
-    layout = lay_out(design, piece, wish.cell_mm, wish.gap_mm)
-    # Codes must be readable, not judged: the middle of the band at a middling speed.
-    middle = design.cells[len(design.cells) // 2].setting
-    dwell_ms = 1000 * machine.spot_mm / middle.speed_mm_s
-    energy = (band.low_j_mm2(dwell_ms) * band.high_j_mm2(dwell_ms)) ** 0.5
-    power = power_for_energy_pct(energy, middle.speed_mm_s, wish.interval_mm, wish.passes, machine.rated_w)
-    label_setting = Setting(
-        min(100.0, max(machine.min_power_pct, round(power, 1))),
-        typed_speed_mm_s(middle.speed_mm_s, machine), wish.interval_mm,
+    make, counts = _maker(job, wish, machine)
+    size = CellSize(
+        wish.cell_mm or usual_cell_mm(machine, wish.interval_mm), wish.gap_mm or USUAL_GAP_MM,
+        fixed=wish.cell_mm is not None or wish.gap_mm is not None,
     )  # fmt: skip
-    tasks = grid_tasks(layout, piece, machine, label_setting)
-    findings = design.findings + round_findings(job.piece())
-    return GridDraft(design, layout, piece, machine, label_setting, burn_time_s(tasks, machine), findings)
+    fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
+    mirrored = find_process(job.process).mirrored if wish.mirrored is None else wish.mirrored
+    # Frame and codes must be readable, not judged: the middle of the band.
+    plan = BurnPlan(
+        replace(middle_setting(machine, band, wish.interval_mm, wish.passes), passes=1), wish.wait_s, mirrored
+    )
+    tasks = [grid_tasks(sheet, piece, machine, plan) for sheet in fitted.sheets]
+    thermal = thermal_of(job.substrate)
+    heat = grid_heat(list(zip(fitted.sheets, tasks, strict=True)), piece, machine, thermal)
+    findings = fitted.design.findings + fitted.findings + findings_of(heat, thermal)
+    seconds = sum(burn_time_s(t, machine) for t in tasks)
+    return GridDraft(fitted.design, fitted.sheets, piece, machine, plan, seconds, heat, findings)
+
+
+def _maker(job: Job, wish: GridWish, machine: Machine) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
+    """How to make the wished design with so many cells, and how many it may have."""
+    fit = fit_of(job)
+    band = next_band(fit, mean_ln_dwell(fit))
+    if wish.kind == TestGrid.Kind.BLIND:
+        return lambda _: design_blind(machine, wish.interval_mm, wish.passes), ()
+    if wish.kind == TestGrid.Kind.CROSSED:
+        return (
+            lambda cells: design_crossed(machine, band, wish.interval_mm, wish.passes, cells),
+            tuple(SHAPES_BY_CELLS),
+        )
+    if wish.kind == TestGrid.Kind.FACTORS:
+        unknown = [f for f in wish.factors if f not in set(Factor)]
+        if unknown:
+            raise BadValueError(
+                f"“{unknown[0][:20]}” is nothing that a grid varies.", field="factors",
+                hint=f"Known: {', '.join(Factor)}.",
+            )  # fmt: skip
+        factors = tuple(Factor(f) for f in wish.factors)
+        base = (wish.interval_mm, wish.passes)
+        return (
+            lambda cells: design_factors(machine, band, base, factors, cells, job.coats),
+            counts_for(len(factors)),
+        )
+    raise BadValueError(f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: crossed, factors, blind.")
 
 
 @transaction.atomic
@@ -84,47 +115,77 @@ def draw_grid(workshop: Workshop, job_id: int, wish: GridWish, at: datetime) -> 
     """Store a grid. One that was drawn but never burned is replaced; burned ones stay for good."""
     job = lock_job(workshop, job_id)
     draft = draft_grid(job, wish)
-    last = newest_grid(job)
-    if last is not None and last.state == GridState.BURNED:
-        raise NotAllowedError(
-            f"Grid {last.label} is burned and not rated yet.", field="state", hint="Rate it first; it may suffice."
-        )
-    number = (last.number if last else 0) + 1
-    if last is not None and last.state == GridState.DRAWN:
-        number = last.number
-        last.delete()
-    grid = TestGrid.objects.create(
+    grid = TestGrid(
         job=job,
-        number=number,
+        number=free_number(job),
         kind=wish.kind,
-        cell_mm=draft.layout.cell_mm,
-        gap_mm=draft.layout.gap_mm,
+        factors=list(wish.factors),
+        cell_mm=draft.sheets[0].cell_mm,
+        gap_mm=draft.sheets[0].gap_mm,
+        sample_mm=sample_mm_for(draft.sheets[0].cell_mm),
+        framed=True,
+        mirrored=draft.plan.mirrored,
+        wait_s=draft.plan.wait_s,
+        spares=len(draft.sheets),
         rows=draft.design.rows,
         columns=draft.design.columns,
-        label_setting=asdict(draft.label_setting),
+        label_setting=asdict(draft.plan.label_setting),
         machine_facts=job.machine.facts(),
         machine_name=job.machine.name,
         piece_facts=asdict(draft.piece),
         burn_seconds=draft.burn_seconds,
+        heat=asdict(draft.heat),
         findings=[asdict(f) for f in draft.findings],
         drawn_at=at,
     )
+    grid.save()
+    store_cells(grid, draft.sheets)
+    return grid
+
+
+def free_number(job: Job) -> int:
+    """The number of the job's next grid; one that was drawn and never burned makes room. Raises NotAllowedError while
+    a burned one waits for its ratings."""
+    last = newest_grid(job)
+    if last is None:
+        return 1
+    if last.state == GridState.BURNED:
+        raise NotAllowedError(
+            f"Grid {last.label} is burned and not rated yet.", field="state", hint="Rate it first; it may suffice."
+        )
+    if last.state == GridState.DRAWN:
+        if any(burn.ended_at is None for burn in last.burns.all()):
+            raise NotAllowedError(f"Grid {last.label} is burning.", field="state", hint="Wait, or stop it first.")
+        last.delete()
+        return last.number
+    return last.number + 1
+
+
+def store_cells(grid: TestGrid, sheets: tuple[GridLayout, ...]) -> None:
+    """Store the cells of a grid, spare by spare."""
     Cell.objects.bulk_create(
         Cell(
             grid=grid, row=p.cell.row, column=p.cell.column, code=p.cell.code, x_mm=p.x_mm, y_mm=p.y_mm,
+            focus_mm=p.cell.focus_mm, coats=p.cell.coats, grey_pct=p.cell.grey_pct, spare=spare,
             **asdict(p.cell.setting),
         )
-        for p in draft.layout.cells
+        for spare, sheet in enumerate(sheets, 1)
+        for p in sheet.cells
     )  # fmt: skip
-    return grid
 
 
 @transaction.atomic
 def burn_grid(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
     """Say that a grid was burned: its cells are fixed from now on. The coat must be on, and dry by the clock."""
     grid = lock_grid(workshop, grid_id)
+    require_burnable(grid, at)
+    return mark_burned(grid, at)
+
+
+def require_burnable(grid: TestGrid, at: datetime) -> None:
+    """Raise NotAllowedError unless the grid is drawn, and its job's coat is on and dry by the clock."""
+    move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
     job = grid.job
-    grid.state = move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
     drying = drying_of(job, at)
     if job.recipe().is_put_on and not drying.burnable:
         on = max(g.coats_on for g in drying.groups)
@@ -132,22 +193,32 @@ def burn_grid(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
         raise NotAllowedError(
             f"Not yet: {missing}.", field="state", hint="Stamp the coats in the Coat chapter, or wait until it is dry."
         )
+
+
+def mark_burned(grid: TestGrid, at: datetime) -> TestGrid:
+    """Fix a grid's cells as burned at that time."""
+    job = grid.job
+    grid.state = move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
     grid.burned_at = at
     grid.lot = job.lots.last()
     grid.save()
-    log(job, LogEntry.Kind.GRID, at, f"Grid {grid.label} burned: {grid.cells.count()} cells", cells=grid.cells.count())
+    cells = list(grid.cells.all())
+    whole = sum(c.counts for c in cells)
+    words = f"{whole} cells" if whole == len(cells) else f"{whole} of {len(cells)} cells, then stopped"
+    log(job, LogEntry.Kind.GRID, at, f"Grid {grid.label} burned: {words}", cells=whole)
     return grid
 
 
 def find_grid(workshop: Workshop, grid_id: int) -> TestGrid:
     """The grid of that id in this workshop; raises MissingError."""
-    rows = TestGrid.objects.filter(job__workshop=workshop).select_related("job", "lot").prefetch_related("cells")
-    return find_one(rows, "grid", pk=grid_id)
+    rows = TestGrid.objects.filter(within_reach(workshop, "job__workshop"))
+    return find_one(rows.select_related("job", "lot").prefetch_related("cells"), "grid", pk=grid_id)
 
 
 def lock_grid(workshop: Workshop, grid_id: int) -> TestGrid:
     """As `find_grid`, read after taking the turn of its job."""
-    take_turn(workshop, find_one(TestGrid.objects.filter(job__workshop=workshop), "grid", pk=grid_id).job_id)
+    rows = TestGrid.objects.filter(within_reach(workshop, "job__workshop"))
+    take_turn(workshop, find_one(rows, "grid", pk=grid_id).job_id)
     return find_grid(workshop, grid_id)
 
 
@@ -156,32 +227,21 @@ def piece_of(grid: TestGrid) -> FlatPiece:
     return FlatPiece(**(grid.piece_facts | {"shape": Shape(grid.piece_facts["shape"])}))
 
 
-def layout_of(grid: TestGrid) -> GridLayout:
-    """The grid's layout, from its stored cells."""
-    cells = [(PlannedCell(c.row, c.column, c.setting()), c.x_mm, c.y_mm) for c in grid.cells.all()]
-    return restore_layout(cells, grid.rows, grid.columns, grid.cell_mm, grid.gap_mm)
+def layout_of(grid: TestGrid, spare: int) -> GridLayout:
+    """The layout on one spare, from its stored cells. Raises BadValueError if there is no such spare."""
+    cells = tuple(c.placed(grid.cell_mm, grid.sample_mm) for c in grid.cells.all() if c.spare == spare)
+    if not cells:
+        raise BadValueError(
+            f"This grid has no spare {spare}.", field="spare", hint=f"It lies on {grid.spares}: count from 1."
+        )
+    return restore_layout(cells, grid.cell_mm, grid.gap_mm, grid.framed)
 
 
-def tasks_of(grid: TestGrid) -> list[Task]:
-    """What the head does for the grid."""
-    return grid_tasks(layout_of(grid), piece_of(grid), machine_of(grid.machine_facts), Setting(**grid.label_setting))
+def plan_of_burn(grid: TestGrid) -> BurnPlan:
+    """How the grid is burned."""
+    return BurnPlan(Setting(**grid.label_setting), grid.wait_s, grid.mirrored)
 
 
-def gcode_of(grid: TestGrid) -> str:
-    """The grid as G-code."""
-    return write_gcode(tasks_of(grid), machine_of(grid.machine_facts), f"{grid.job.name} {grid.label}")
-
-
-def svg_of(grid: TestGrid) -> str:
-    """The grid as SVG."""
-    title = f"{grid.job.name}, {grid.label}"
-    return write_svg(layout_of(grid), piece_of(grid), machine_of(grid.machine_facts), title)
-
-
-def csv_of(grid: TestGrid) -> str:
-    """The grid's cells as CSV, with ratings where there are any."""
-    ratings = {
-        c.code: CellRating(c.code, Rating(c.rating) if c.rating else None, tuple(c.defects), c.heard_snapping)
-        for c in grid.cells.all()
-    }
-    return write_cells_csv(layout_of(grid), machine_of(grid.machine_facts), ratings)
+def tasks_of(grid: TestGrid, spare: int) -> list[Task]:
+    """What the head does on one spare."""
+    return grid_tasks(layout_of(grid, spare), piece_of(grid), machine_of(grid.machine_facts), plan_of_burn(grid))

@@ -18,7 +18,7 @@ from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Job, TestGrid
 from keencoat.logbook.models import LogEntry
-from keencoat.shop.access import find_one, require_version
+from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.models import Machine, Workshop
 from keencoat.shop.shelf import shelf_of
 
@@ -29,9 +29,12 @@ FIXED_ONCE_BURNED = (
 
 def jobs_of(workshop: Workshop) -> QuerySet[Job]:
     """The workshop's jobs with all that lists and next steps need."""
+    return _with_all(Job.objects.filter(workshop=workshop))
+
+
+def _with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
     return (
-        Job.objects.filter(workshop=workshop)
-        .select_related("machine")
+        jobs.select_related("machine", "practice")
         # The workshop is fetched once for all of its jobs, with what their coats and drying need.
         .prefetch_related(
             "workshop__own_coats",
@@ -48,12 +51,12 @@ def jobs_of(workshop: Workshop) -> QuerySet[Job]:
 
 def find_job(workshop: Workshop, job_id: int) -> Job:
     """The job of that id in this workshop; raises MissingError."""
-    return find_one(jobs_of(workshop), "job", pk=job_id)
+    return find_one(_with_all(Job.objects.filter(within_reach(workshop))), "job", pk=job_id)
 
 
 def take_turn(workshop: Workshop, job_id: int) -> None:
     """Lock the job's row until the transaction ends: writers to one job take turns. Raises MissingError."""
-    find_one(Job.objects.select_for_update().filter(workshop=workshop), "job", pk=job_id)
+    find_one(Job.objects.select_for_update(of=("self",)).filter(within_reach(workshop)), "job", pk=job_id)
 
 
 def lock_job(workshop: Workshop, job_id: int) -> Job:
@@ -160,8 +163,8 @@ def step_of(job: Job, drying: Drying) -> NextStep:
             drying=drying,
             grid=GridState(grid.state) if grid else None,
             grid_label=grid.label if grid else "",
-            cells=len(cells),
-            cells_rated=sum(1 for c in cells if c.rating),
+            cells=sum(c.counts for c in cells),
+            cells_rated=sum(1 for c in cells if c.counts and c.rating),
             locked_version=locked[0].version if locked else 0,
             newer_grid=bool(locked and grid and grid.number > locked[0].newest_grid),
             pieces=job.pieces,

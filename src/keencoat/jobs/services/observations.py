@@ -9,7 +9,7 @@ from keencoat.core.window.model import Rating, observe
 from keencoat.core.window.predict import Scatter
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.recommend import RatedSetting
-from keencoat.jobs.models import Job
+from keencoat.jobs.models import Cell, Job, TestGrid
 from keencoat.jobs.services.jobs import burned_grids
 from keencoat.shop.models import machine_of
 
@@ -20,8 +20,13 @@ def rated_cells(job: Job) -> list[RatedSetting]:
     rated = []
     for grid in grids:
         prefix = f"{grid.label} " if len(grids) > 1 else ""
-        rated += [RatedSetting(prefix + c.code, c.setting(), Rating(c.rating)) for c in grid.cells.all() if c.rating]
+        rated += [RatedSetting(prefix + c.code, c.setting(), Rating(c.rating)) for c in _telling(grid)]
     return rated
+
+
+def _telling(grid: TestGrid) -> list[Cell]:
+    """Cells that tell of the window: rated, in focus, filled, under the job's own coats."""
+    return [c for c in grid.cells.all() if c.rating and c.planned().plain]
 
 
 def pieces_burned(job: Job) -> int:
@@ -35,8 +40,7 @@ def fit_of(job: Job) -> WindowFit:
         observe(cell.setting(), machine, Rating(cell.rating))
         for grid in burned_grids(job)
         for machine in [machine_of(grid.machine_facts)]
-        for cell in grid.cells.all()
-        if cell.rating
+        for cell in _telling(grid)
     )
     return fit_window(observations, prior_for(job.process, BeamSource(job.machine.source)))
 

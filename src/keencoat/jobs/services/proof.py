@@ -23,7 +23,7 @@ from keencoat.core.substrate.materials import find_substrate
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
 from keencoat.jobs.services.jobs import find_job, lock_job, log
 from keencoat.logbook.models import LogEntry
-from keencoat.shop.access import find_one
+from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
 
 _PATCH = 0.25
@@ -109,13 +109,15 @@ def drop_photo(workshop: Workshop, photo_id: int, at: datetime) -> None:
 
 def find_photo(workshop: Workshop, photo_id: int) -> CoatPhoto:
     """The photo of that id in this workshop; raises MissingError."""
-    rows = CoatPhoto.objects.filter(job__workshop=workshop).select_related("job__machine", "job__workshop")
+    rows = CoatPhoto.objects.filter(within_reach(workshop, "job__workshop")).select_related(
+        "job__machine", "job__workshop"
+    )
     return find_one(rows, "photo", pk=photo_id)
 
 
-def view_of(photo: CoatPhoto) -> bytes:
-    """The photo as a small JPEG the right way up, which every browser shows, whatever it was sent as."""
-    return _as_jpeg(decode_photo(bytes(photo.original)).rgb)
+def small_jpeg(original: bytes) -> bytes:
+    """A kept photo as a small JPEG the right way up, which every browser shows, whatever it was sent as."""
+    return _as_jpeg(decode_photo(original).rgb)
 
 
 def _measure(photo: CoatPhoto, seen: Photo, bare: Photo | None, points: list[tuple[float, float]] | None) -> None:

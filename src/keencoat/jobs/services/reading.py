@@ -1,4 +1,4 @@
-"""Rating cells: one by one, from a CSV, and back again."""
+"""Rating cells: one by one, from a file, and back again."""
 
 from collections.abc import Mapping
 from datetime import datetime
@@ -6,11 +6,12 @@ from datetime import datetime
 from django.db import transaction
 
 from keencoat.core.errors import BadValueError, NotAllowedError
-from keencoat.core.grid.formats import CellRating, read_rated_csv
+from keencoat.core.grid.formats.table import CellRating, read_ratings
+from keencoat.core.grid.layout import restore_layout
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Cell, RatingEvent, TestGrid
-from keencoat.jobs.services.grids import layout_of, lock_grid
+from keencoat.jobs.services.grids import lock_grid
 from keencoat.jobs.services.jobs import log
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version
@@ -22,20 +23,27 @@ def rate_cell(workshop: Workshop, grid_id: int, seen: CellRating, version: int, 
     """Rate one cell that still is at `version`; no rating clears it. Raises StaleError if it is not."""
     grid = _open_grid(workshop, grid_id)
     cell = find_one(Cell.objects.filter(grid=grid), "cell", code=seen.code)
+    if not cell.counts:
+        raise NotAllowedError(
+            f"{cell.code} is {cell.get_burned_display()}: there is nothing to rate.", field="rating",
+            hint="Rate the cells that were burned to their end.",
+        )  # fmt: skip
     require_version(cell, version, f"cell {seen.code}")
     known = find_process(grid.job.process).defects
     for defect in seen.defects:
         if defect not in known:
             raise BadValueError(f"“{defect}” is no defect here.", field="defects", hint=f"Known: {', '.join(known)}.")
-    _change(grid, {seen.code: seen}, at)
+    change_ratings(grid, {seen.code: seen}, at)
     return grid
 
 
 @transaction.atomic
 def import_ratings(workshop: Workshop, grid_id: int, data: bytes, at: datetime) -> TestGrid:
-    """Take over the ratings of a CSV, all or nothing; cells that the file leaves out keep theirs."""
+    """Take over the ratings of a CSV or JSON, all or nothing; cells that the file leaves out keep theirs."""
     grid = _open_grid(workshop, grid_id)
-    _change(grid, {r.code: r for r in read_rated_csv(data, layout_of(grid))}, at)
+    cells = tuple(c.placed(grid.cell_mm, grid.sample_mm) for c in grid.cells.all() if c.counts)
+    layout = restore_layout(cells, grid.cell_mm, grid.gap_mm, grid.framed)
+    change_ratings(grid, {r.code: r for r in read_ratings(data, layout)}, at)
     return grid
 
 
@@ -58,7 +66,8 @@ def _open_grid(workshop: Workshop, grid_id: int) -> TestGrid:
     return grid
 
 
-def _change(grid: TestGrid, ratings: dict[str, CellRating], at: datetime) -> None:
+def change_ratings(grid: TestGrid, ratings: dict[str, CellRating], at: datetime) -> None:
+    """Write ratings over what stood there, as one change that undo takes back."""
     before = {c.code: c.seen() for c in grid.cells.all() if c.code in ratings}
     RatingEvent.objects.create(grid=grid, at=at, before=before)
     after = {
@@ -76,7 +85,7 @@ def _write(grid: TestGrid, seen: Mapping[str, Mapping[str, object]], at: datetim
             setattr(cell, name, value)
         cell.version += 1
     Cell.objects.bulk_update(changed, ["rating", "defects", "heard_snapping", "version"])
-    wanted = GridState.RATED if all(c.rating for c in cells) else GridState.BURNED
+    wanted = GridState.RATED if all(c.rating for c in cells if c.counts) else GridState.BURNED
     if wanted != grid.state:
         grid.state = move(GRID_MOVES, GridState(grid.state), wanted)
         grid.save(update_fields=["state"])

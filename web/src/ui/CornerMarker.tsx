@@ -1,6 +1,6 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Schema } from '../api/client'
-import { Button } from '../ui/parts'
+import { Button } from './parts'
 
 type Point = [number, number]
 
@@ -31,14 +31,16 @@ const STEP: Record<string, Point> = {
 
 /** Four points on the photo, dragged or moved by the arrow keys (Shift: faster). */
 export function CornerMarker({
-  photoId,
+  src,
+  of,
   frame,
   points,
   busy,
   save,
   leave,
 }: {
-  photoId: number
+  src: string
+  of: string
   frame: string
   points: Schema<'Spot'>[] | null
   busy: boolean
@@ -66,15 +68,11 @@ export function CornerMarker({
   return (
     <div>
       <p className="mb-2">
-        Drag the four points onto {kind === 'rim' ? 'the rim' : 'the corners'} of the coated face; or press
-        Tab and the arrow keys.
+        Drag the four points onto {kind === 'rim' ? 'the rim' : 'the corners'} of {of}; or press Tab and the
+        arrow keys.
       </p>
       <div ref={area} className="relative touch-none select-none">
-        <img
-          src={`/api/coat/photos/${photoId}/view`}
-          alt="The photo as it was taken"
-          className="w-full rounded-lg"
-        />
+        <img src={src} alt="The photo as it was taken" className="w-full rounded-lg" />
         <svg
           viewBox="0 0 1 1"
           preserveAspectRatio="none"

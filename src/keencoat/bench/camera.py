@@ -1,0 +1,49 @@
+"""What every simulated camera does with a scene: lamp, lens, sensor, sRGB, JPEG."""
+
+import io
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+Array = NDArray[np.float32]
+
+
+def lamp_over(photo_px: tuple[int, int], slope: NDArray[np.float64], fall: float) -> Array:
+    """A lamp over the picture: a slope in x and y and a fall-off to the corners, 1 at its brightest."""
+    width, height = photo_px
+    ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
+    x, y = xs / width * 2 - 1, ys / height * 2 - 1
+    light = (1 + slope[0] * x + slope[1] * y) / (1 + fall * (x**2 + y**2)) ** 2
+    return np.asarray(light / light.max(), dtype=np.float32)
+
+
+def corners_in_view(
+    size_mm: tuple[float, float], photo_px: tuple[int, int], fill: float, turn_deg: float, tilt: NDArray[np.float64],
+    shift: NDArray[np.float64],
+) -> NDArray[np.float64]:  # fmt: skip
+    """Where the corners of a piece fall in the photo, px: clockwise from the upper left; `fill` of the picture,
+    turned, seen aslant by `tilt` and off its middle by `shift` (share of the picture)."""
+    width, height = photo_px
+    share = min(fill * width / size_mm[0], fill * height / size_mm[1])
+    half = np.array(size_mm) / 2 * share
+    corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
+    turn = np.deg2rad(turn_deg)
+    rotation = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+    corners = corners @ rotation.T
+    corners /= 1 + (corners @ tilt / np.array([width, height]).max() * 2)[:, None]
+    return np.asarray(corners + np.array([width, height]) / 2 + shift * [width, height])
+
+
+def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator, quality: int) -> bytes:
+    """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's)."""
+    linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), blur_px), dtype=np.float32)
+    grain = rng.standard_normal(linear.shape, dtype=np.float32)
+    linear = linear + noise * grain * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
+    linear = np.clip(linear, 0, 1)
+    code = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    picture = Image.fromarray(np.round(code * 255).astype(np.uint8))
+    out = io.BytesIO()
+    picture.save(out, "JPEG", quality=quality, subsampling=0)
+    return out.getvalue()

@@ -1,0 +1,249 @@
+"""A whole piece: its film, what the head did to it, and how it looks once washed, as fields over its area."""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keencoat.bench.filmfield import CoatFault, FilmField, make_film
+from keencoat.bench.plant.exposure import Hatch, Trace
+from keencoat.bench.plant.fill import Beam, Fill, burn_fill, heating
+from keencoat.bench.plant.materials import Harm, Material, Piece, Way
+from keencoat.bench.plant.truth import Truth
+
+Field = NDArray[np.float32]
+
+PX_PER_MM = 16
+_HALO = {Harm.SPREAD, Harm.HAZE, Harm.UNDERCUT}
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The blank: size in mm, whether it is a disc, thickness in mm, width of the bare rim."""
+
+    width_mm: float
+    height_mm: float
+    disc: bool
+    thickness_mm: float
+
+
+def _field(values: Any) -> Field:  # noqa: ANN401 # whatever numpy and cv2 give
+    return np.asarray(values, dtype=np.float32)
+
+
+class BurnedPiece:
+    """A coated piece under the head. Coordinates of hatches and traces: mm from its lower left corner, y up."""
+
+    def __init__(
+        self, material: Material, sheet: Sheet, piece: Piece, rated_w: float, seed: int, wavelength_nm: float = 450.0,
+        fault: CoatFault = CoatFault.NONE, film_share: float = 1.0,
+    ) -> None:  # fmt: skip
+        self.material, self.sheet = material, sheet
+        self.beam = Beam(rated_w, wavelength_nm, material, piece)
+        self.rng = np.random.default_rng([seed, 99])
+        # Film varies over millimetres: a coarse field is plenty, and is made in no time.
+        self.film: FilmField = make_film(
+            fault, sheet.width_mm, sheet.height_mm, material.film_um * piece.film * film_share, 4, sheet.disc, self.rng
+        )
+        shape = (round(sheet.height_mm * PX_PER_MM), round(sheet.width_mm * PX_PER_MM))
+        self.mark: Field = np.zeros(shape, dtype=np.float32)
+        self.harm: Field = np.zeros(shape, dtype=np.float32)
+        self.halo: Field = np.zeros(shape, dtype=np.float32)
+        self.brown: Field = np.zeros(shape, dtype=np.float32)
+        self.truths: list[Truth] = []
+        self._burned: list[tuple[float, float, float, float]] = []
+
+    def expose(self, hatches: list[Hatch], traces: list[Trace]) -> None:
+        """Burn fills and strokes into the piece, in the order in which they were made."""
+        for hatch in hatches:
+            self._fill(hatch)
+        for trace in traces:
+            self._stroke(trace)
+
+    def _window(self, box: tuple[float, float, float, float]) -> tuple[slice, slice]:
+        """Rows and columns of the fields for a box in mm."""
+        left, low, right, top = box
+        rows, columns = self.mark.shape
+        return (
+            slice(max(0, round(rows - top * PX_PER_MM)), min(rows, round(rows - low * PX_PER_MM))),
+            slice(max(0, round(left * PX_PER_MM)), min(columns, round(right * PX_PER_MM))),
+        )
+
+    def _film_at(self, box: tuple[float, float, float, float], shape: tuple[int, int]) -> NDArray[np.float64]:
+        left, low, right, top = box
+        px = self.film.px_per_mm
+        rows, columns = self.film.film_um.shape
+        ys = np.clip(rows - np.linspace(low, top, shape[0]) * px, 0, rows - 1).astype(int)
+        xs = np.clip(np.linspace(left, right, shape[1]) * px, 0, columns - 1).astype(int)
+        return np.asarray(self.film.film_um[np.ix_(ys, xs)])
+
+    def _warm_k(self, hatch: Hatch) -> float:
+        """What earlier fills have left in the plate where this one starts: point sources in a thin plate."""
+        m = self.material
+        left, low, right, top = hatch.box
+        x, y = (left + right) / 2, (low + top) / 2
+        heat = m.conductivity * 1e-3 / m.alpha * self.sheet.thickness_mm
+        total = 0.0
+        for at_x, at_y, end_s, energy_j in self._burned:
+            spread = 4 * m.alpha * max(1.0, hatch.start_s - end_s)
+            total += energy_j / (heat * math.pi * spread) * math.exp(-((x - at_x) ** 2 + (y - at_y) ** 2) / spread)
+        return total
+
+    def _fill(self, hatch: Hatch) -> None:
+        left, low, right, top = hatch.box
+        if right - left < 0.2 or top - low < 0.05:
+            return
+        window = self._window((left, low, right, top))
+        shape = self.mark[window].shape
+        film = self._film_at((left, low, right, top), shape)
+        fill = burn_fill(self.beam, hatch, self.sheet.thickness_mm, film, self._warm_k(hatch))
+        lit = self._lit(hatch, shape)
+        mark = np.flipud(fill.mark * lit).astype(np.float32)
+        self.mark[window] = np.maximum(self.mark[window], self._lined(mark, hatch, fill))
+        harm = self._harm(window, hatch, fill)
+        m = self.material
+        self._burned.append((
+            (left + right) / 2, (low + top) / 2, hatch.end_s,
+            m.kept_share * self.beam.watts(hatch.power) * hatch.lit_mm / hatch.speed_mm_s,
+        ))  # fmt: skip
+        seen = self._seen_share(_field(cv2.blur(self.mark[window] * (1 - self.harm[window]), (5, 5))))
+        self.truths.append(Truth((left, low, right, top), float(seen.mean()), float((seen < 0.4).mean()), harm))
+
+    def _seen_share(self, mark: Field) -> Field:
+        """A mark as an eye sees it: its step in cube-root luminance (CIE 1976) against a full mark's."""
+        look = self.material.look
+        weights = np.array([0.2126, 0.7152, 0.0722])
+        ground, full = float(np.dot(look.ground, weights)), float(np.dot(look.mark, weights))
+        root = np.cbrt(ground + (full - ground) * mark)
+        return np.asarray((root - np.cbrt(ground)) / (np.cbrt(full) - np.cbrt(ground)), dtype=np.float32)
+
+    def _lit(self, hatch: Hatch, shape: tuple[int, int]) -> NDArray[np.float64]:
+        """Where dots of a grey cell are lit; 1 everywhere for plain lines."""
+        left, low, right, top = hatch.box
+        lines = len({round(y, 4) for y, _, _ in hatch.passes[0]})
+        if len(hatch.passes[0]) <= lines:
+            return np.ones(shape)
+        canvas = np.zeros(shape, dtype=np.uint8)
+        scale_x, scale_y = shape[1] / (right - left), shape[0] / max(1e-6, top - low)
+        half = max(1, round(hatch.interval_mm * scale_y / 2))
+        for y, x0, x1 in hatch.passes[0]:
+            row = int((y - low) * scale_y)
+            a, b = sorted((int((x0 - left) * scale_x), int((x1 - left) * scale_x)))
+            canvas[max(0, row - half) : row + half, a:b] = 1
+        return canvas.astype(np.float64)
+
+    def _lined(self, mark: Field, hatch: Hatch, fill: Fill) -> Field:
+        """Stripes where lines lie further apart than they mark: the same mean, in bands."""
+        if fill.cover > 0.97 or hatch.interval_mm * PX_PER_MM < 2:
+            return mark
+        rows = np.arange(mark.shape[0]) / PX_PER_MM
+        phase = np.abs((rows / hatch.interval_mm) % 1 - 0.5) * 2
+        band = np.clip((fill.cover - phase) * 4 + 0.5, 0, 1).astype(np.float32)
+        return np.asarray(np.clip(mark * (band / max(0.05, float(band.mean())))[:, None], 0, 1), dtype=np.float32)
+
+    def _harm(self, window: tuple[slice, slice], hatch: Hatch, fill: Fill) -> float:
+        """Paint the harm of a fill; return the share of it that is harmed."""
+        density = np.flipud(fill.harm)
+        kind = self.material.harm
+        if kind in _HALO:
+            return self._halo(window, fill)
+        if kind in (Harm.CHIPS, Harm.PINHOLES):
+            self._blobs(window, density, (0.07, 0.3) if kind is Harm.CHIPS else (0.06, 0.2))
+        else:
+            grain = _field(cv2.GaussianBlur(self.rng.standard_normal(density.shape), (0, 0), 0.16 * PX_PER_MM))
+            grain = grain / max(1e-9, float(grain.std()))
+            # A share p of a normal field lies above its upper p quantile, here by Tocher's logistic approximation.
+            level = np.log((1 - density) / np.maximum(density, 1e-9)) / 1.702
+            self.harm[window] = np.maximum(self.harm[window], (grain > level).astype(np.float32))
+        if kind is Harm.PINHOLES and fill.excess > 0.3:
+            self.brown[window] = np.maximum(self.brown[window], min(0.8, 1.2 * (fill.excess - 0.3)))
+        return float(self.harm[window].mean())
+
+    def _blobs(self, window: tuple[slice, slice], density: NDArray[np.float64], radii: tuple[float, float]) -> None:
+        patch = np.zeros(density.shape, dtype=np.uint8)
+        mean_area = math.pi * float(np.mean(np.square(radii)))
+        count = self.rng.poisson(float(density.mean()) * density.size / PX_PER_MM**2 / mean_area)
+        weights = density.sum(axis=1) / density.sum()
+        for _ in range(count):
+            row = int(self.rng.choice(len(weights), p=weights))
+            column = int(self.rng.integers(density.shape[1]))
+            radius = self.rng.uniform(*radii) * PX_PER_MM
+            axes = (max(1, round(radius * self.rng.uniform(0.7, 1.4))), max(1, round(radius)))
+            cv2.ellipse(patch, (column, row), axes, float(self.rng.uniform(0, 180)), 0, 360, 255, -1, cv2.LINE_AA)
+        self.harm[window] = np.maximum(self.harm[window], patch / np.float32(255))
+
+    def _halo(self, window: tuple[slice, slice], fill: Fill) -> float:
+        """What spreads beside the mark: darkened glaze, welded debris, an undercut edge."""
+        strength = float(np.clip(0.02 * np.exp(min(12 * fill.excess, 4.0)), 0, 0.4))
+        reach_mm = {Harm.SPREAD: 0.9, Harm.HAZE: 1.3, Harm.UNDERCUT: 0.45}[self.material.harm]
+        grown = round(2 * reach_mm * PX_PER_MM)
+        rows = slice(max(0, window[0].start - grown), window[0].stop + grown)
+        columns = slice(max(0, window[1].start - grown), window[1].stop + grown)
+        inside = np.zeros(self.mark[rows, columns].shape, dtype=np.uint8)
+        inside[window[0].start - rows.start : window[0].stop - rows.start,
+               window[1].start - columns.start : window[1].stop - columns.start] = 1  # fmt: skip
+        away = cv2.distanceTransform(1 - inside, cv2.DIST_L2, 3) / PX_PER_MM
+        rough = cv2.GaussianBlur(self.rng.standard_normal(inside.shape).astype(np.float32), (0, 0), 3)
+        ring = np.exp(-((away / reach_mm) ** 2)) * (1 + 2.5 * rough) * (1 - inside)
+        value = np.clip(min(1.0, 9 * strength) * ring, 0, 1).astype(np.float32)
+        self.halo[rows, columns] = np.maximum(self.halo[rows, columns], value)
+        return strength
+
+    def _stroke(self, trace: Trace) -> None:
+        m = self.material
+        waist, watts = self.beam.waist_mm(trace.height_mm), self.beam.watts(trace.power)
+        box = (min(trace.x0, trace.x1), min(trace.y0, trace.y1), max(trace.x0, trace.x1), max(trace.y0, trace.y1))
+        film = self._film_at(box, (3, 3))
+        if m.way is Way.HEAT:
+            index = float(heating(self.beam, watts, trace.speed_mm_s, waist, film).mean())
+        else:
+            energy = watts / (trace.speed_mm_s * 2 * waist)
+            index = float((m.film_um / np.maximum(film, 0.3)).mean() * energy / m.remove_j_mm2)
+        if index <= 0.9:
+            return
+        spread = math.sqrt(2 * (waist**2 + 8 * m.alpha * waist / trace.speed_mm_s))
+        width_mm = (spread if m.way is Way.HEAT else waist) * math.sqrt(2 * math.log(max(1.05, index)))
+        if m.harm is Harm.SPREAD and index > m.harm_ratio:
+            width_mm *= 1 + 1.5 * (index / m.harm_ratio - 1)
+        rows = self.mark.shape[0]
+        # Drawn four times finer by cv2's fixed-point coordinates, so that a stroke of 0.1 mm keeps its place.
+        points = np.array([[trace.x0, trace.y0], [trace.x1, trace.y1]]) * PX_PER_MM
+        ends = np.round(np.stack([points[:, 0], rows - points[:, 1]], axis=1) * 16 - 8).astype(np.int32)
+        pad = 4 + round(width_mm * PX_PER_MM)
+        low, high = ends.min(axis=0) // 16 - pad, ends.max(axis=0) // 16 + pad + 1
+        low = np.maximum(low, 0)
+        part = self.mark[low[1] : high[1], low[0] : high[0]]
+        if part.size == 0:
+            return
+        canvas = np.zeros(part.shape, dtype=np.uint8)
+        level = 255 * min(1.0, (index - 0.85) / 0.35)
+        a, b = (tuple(int(v) for v in end - low * 16) for end in ends)
+        cv2.line(canvas, a, b, level, max(1, round(width_mm * PX_PER_MM)), cv2.LINE_AA, 4)
+        part[...] = np.maximum(part, canvas / np.float32(255))
+
+    def look(self) -> Field:
+        """How the washed piece looks straight on: linear reflectance, (rows, columns, 3)."""
+        look, m = self.material.look, self.material
+        ground, full = _field(look.ground), _field(look.mark)
+        shade = cv2.GaussianBlur(self.rng.standard_normal(self.mark.shape).astype(np.float32), (0, 0), 1.2)
+        mark = self.mark[..., None]
+        face = ground + (full * (1 + 0.10 * shade[..., None]) - ground) * mark
+        tone = {Harm.SPREAD: full, Harm.HAZE: _field((0.26, 0.26, 0.25)), Harm.UNDERCUT: full}.get(m.harm)
+        if tone is not None:
+            halo = self.halo[..., None] * (1 - mark)
+            face = face * (1 - halo) + tone * halo
+        harm = self.harm[..., None]
+        if m.harm is Harm.CHIPS:
+            # A chip glints on one side and is a shadow on the other.
+            slope = cv2.Sobel(cv2.GaussianBlur(self.harm, (0, 0), 1.5), cv2.CV_32F, 1, 0, ksize=3)
+            tone_here = np.where(slope[..., None] >= 0, _field(look.harm), _field(look.ground) * 1.5)
+            face = face * (1 - harm) + tone_here * harm
+        else:
+            face = face * (1 - harm) + _field(look.harm) * harm
+        if self.brown.any():
+            brown = self.brown[..., None] * mark * (1 - harm)
+            face = face * (1 - brown) + _field((0.26, 0.17, 0.08)) * brown
+        return np.asarray(np.clip(face, 0, 1), dtype=np.float32)

@@ -1,0 +1,57 @@
+"""What a grid does to its piece: energy, lines, how warm the hottest patch and the whole piece may get."""
+
+from dataclasses import dataclass
+
+from keencoat.core.findings import Finding
+from keencoat.core.grid.layout import GridLayout
+from keencoat.core.heat.plate import KEPT_SHARE, heat_findings, mean_rise_k, patch_rise_k
+from keencoat.core.heat.properties import Thermal
+from keencoat.core.piece.flat import FlatPiece
+from keencoat.core.quantities.energy import areal_energy_j_mm2
+from keencoat.core.quantities.setting import Machine
+from keencoat.core.toolpath.raster import Task, energy_on_piece_j, line_count
+from keencoat.core.toolpath.timing import motions_time_s
+
+
+@dataclass(frozen=True)
+class GridHeat:
+    """Energy of the beam over all, J; lines in a patch, least and most; rises in K, low and high estimate."""
+
+    energy_j: float
+    lines_least: int
+    lines_most: int
+    hottest: str
+    patch_low_k: float
+    patch_high_k: float
+    plate_low_k: float
+    plate_high_k: float
+
+
+def grid_heat(
+    sheets: list[tuple[GridLayout, list[Task]]], piece: FlatPiece, machine: Machine, thermal: Thermal
+) -> GridHeat:
+    """The figures of a grid over its sheets (one or two spares); the warmer spare counts."""
+    hottest, worst = "", 0.0
+    lines = []
+    for layout, tasks in sheets:
+        by_title = {task.title: task for task in tasks}
+        for placed in layout.cells:
+            setting = placed.cell.setting
+            lines.append(setting.passes * line_count(placed.side_mm, setting.interval_mm))
+            task = by_title[f"cell {placed.cell.code}"]
+            seconds = motions_time_s(task.motions, machine, (task.motions[0].x_mm, task.motions[0].y_mm))
+            energy = areal_energy_j_mm2(setting, machine) * placed.cell.grey_pct / 100
+            rise = patch_rise_k(energy / seconds, placed.side_mm, seconds, piece.thickness_mm, thermal)
+            if rise > worst:
+                hottest, worst = placed.cell.code, rise
+    energies = [energy_on_piece_j(tasks, machine) for _, tasks in sheets]
+    plate = mean_rise_k(max(energies), float(piece.outline.area), piece.thickness_mm, thermal)
+    low, high = KEPT_SHARE
+    return GridHeat(
+        sum(energies), min(lines), max(lines), hottest, low * worst, high * worst, low * plate, high * plate
+    )
+
+
+def findings_of(heat: GridHeat, thermal: Thermal) -> tuple[Finding, ...]:
+    """Warnings for glass, glaze and acrylic."""
+    return heat_findings(heat.patch_high_k, heat.plate_high_k, thermal)

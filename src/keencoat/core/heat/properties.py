@@ -1,0 +1,54 @@
+"""Thermal properties of substrates at room temperature, and what each stands.
+
+Conductivity, density and heat capacity from handbooks by way of the PyPI package `ht` where it has them (Incropera,
+Fundamentals of Heat and Mass Transfer, from memory); shock limits by R = σ(1 − ν)/(Eα) (Hasselman 1969), whose
+inputs scatter: a prediction to ± 50 %.
+"""
+
+from dataclasses import dataclass
+
+from keencoat.core.errors import require_known
+
+
+@dataclass(frozen=True)
+class Thermal:
+    """Conductivity in W/(m·K), density in kg/m³, heat capacity in J/(kg·K).
+
+    `shock_k`: the sudden difference that cracks it, K. `soft_c`: where it softens, °C. Either is None where it
+    does not apply.
+    """
+
+    conductivity: float
+    density: float
+    capacity: float
+    shock_k: float | None = None
+    soft_c: float | None = None
+
+    @property
+    def diffusivity_mm2_s(self) -> float:
+        """α = k/(ρ·c), mm²/s."""
+        return 1e6 * self.conductivity / (self.density * self.capacity)
+
+    @property
+    def volume_heat_j_mm3_k(self) -> float:
+        """ρ·c, J/(mm³·K)."""
+        return 1e-9 * self.density * self.capacity
+
+
+_GLAZED = Thermal(1.3, 2300, 840, shock_k=81)
+THERMAL: dict[str, Thermal] = {
+    "soda_lime_glass": Thermal(1.0, 2500, 775, shock_k=48),
+    "borosilicate_glass": Thermal(1.1, 2230, 830, shock_k=151),
+    "white_glazed_tile": _GLAZED,
+    "painted_tile": _GLAZED,
+    "clear_acrylic": Thermal(0.18, 1180, 1500, soft_c=100),
+    "powder_coated_steel": Thermal(50, 7850, 450),
+    "mild_steel": Thermal(50, 7850, 450),
+    "brass": Thermal(120, 8400, 380),
+    "aluminium": Thermal(160, 2800, 880),
+}
+
+
+def thermal_of(substrate_key: str) -> Thermal:
+    """The properties of a substrate that may be burned; raises UnknownNameError for others."""
+    return THERMAL[require_known(substrate_key, THERMAL, "substrate")]

@@ -1,0 +1,130 @@
+"""From what was measured to a proposed rating with its defects: few rules, each with its limit in sight.
+
+How full a mark is decides between faint and clean; the largest of a process's harms, each against its limit, decides
+whether it is harsh. Limits are our own estimates; the workshop's corrections move them (`tune.py`).
+"""
+
+import math
+from dataclasses import dataclass
+
+from keencoat.core.reading.cells import CellReading
+from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.window.model import Rating
+
+FULL_AT = 0.80
+"""Fullness from which a mark counts as clean, one time in two."""
+_FULL_WIDTH = 0.035
+_HARM_STEEPNESS = 4.0
+_SURE = 0.75
+
+
+@dataclass(frozen=True)
+class Limit:
+    """A harm that can be measured: which figure, from which value it is harsh, and the defect it shows."""
+
+    figure: str
+    at: float
+    defect: str
+    words: str
+
+
+_SPECKS = "specks"
+_HALO = "haze"
+_TINT = "tint"
+_ROUGH = "roughness"
+
+LIMITS: dict[str, tuple[Limit, ...]] = {
+    "frost": (Limit(_SPECKS, 0.012, "chips", "chips or cracks"),),
+    "fuse": (Limit(_HALO, 0.20, "detail_lost", "black beyond the patch"), Limit(_SPECKS, 0.02, "chips", "chips")),
+    "reveal": (Limit(_SPECKS, 0.014, "base_damaged", "spots where the base is burnt"),
+               Limit(_TINT, 14.0, "base_damaged", "another colour than a full mark")),
+    "back_engrave": (Limit(_SPECKS, 0.012, "pinholes", "pinholes"), Limit(_TINT, 10.0, "brown", "browned")),
+    "protect": (Limit(_HALO, 0.20, "haze", "haze beside the mark"), Limit(_TINT, 12.0, "brown", "browned")),
+    "ablate": (Limit(_SPECKS, 0.014, "residue", "spots of residue"), Limit(_TINT, 14.0, "brown", "scorched")),
+    "resist": (Limit(_HALO, 0.20, "undercut", "cleared beyond the edge"), Limit(_ROUGH, 0.14, "undercut", "ragged")),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Tuning:
+    """What a workshop's corrections have moved: fullness that counts as clean, and ln of the harm limits' factor.
+
+    `cells` is how many corrected or confirmed cells it rests on.
+    """
+
+    full_at: float = FULL_AT
+    harm_ln: float = 0.0
+    cells: int = 0
+
+    @property
+    def harm_factor(self) -> float:
+        """By what all harm limits are multiplied."""
+        return math.exp(self.harm_ln)
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A proposed rating: chances of the three (they add up to 1), defects that speak for it, and why, in words."""
+
+    code: str
+    faint: float
+    clean: float
+    harsh: float
+    defects: tuple[str, ...]
+    why: str
+
+    @property
+    def rating(self) -> Rating:
+        """The likeliest."""
+        return max(((self.faint, Rating.FAINT), (self.clean, Rating.CLEAN), (self.harsh, Rating.HARSH)))[1]
+
+    @property
+    def chance(self) -> float:
+        """How likely the likeliest is."""
+        return max(self.faint, self.clean, self.harsh)
+
+    @property
+    def sure(self) -> bool:
+        """Whether it may be taken over without a look at the cell: three to one, and more."""
+        return self.chance >= _SURE
+
+
+def fullness(cell: CellReading) -> float:
+    """How full a mark is, 0…1: its tone against a full mark's, less what is left unmarked."""
+    return max(0.0, min(1.0, cell.full_share)) * (1 - cell.gap_share)
+
+
+def harms(cell: CellReading, process: str) -> list[tuple[float, Limit]]:
+    """Each harm of a process against its limit (1: just there), the largest first."""
+    figures = {_SPECKS: cell.speck_share, _HALO: cell.haze, _ROUGH: cell.roughness_mm, _TINT: cell.tint_de}
+    found = [(max(0.0, figures[limit.figure]) / limit.at, limit) for limit in LIMITS[process]]
+    return sorted(found, key=lambda item: -item[0])
+
+
+def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
+    """A rating for a measured cell of `process`."""
+    full = fullness(cell)
+    measured = harms(cell, process)
+    worst = measured[0][0] if measured else 0.0
+    harsh = _logistic(_HARM_STEEPNESS * (math.log(max(worst, 1e-3)) - tuning.harm_ln))
+    enough = _logistic((full - tuning.full_at) / _FULL_WIDTH)
+    faint, clean = (1 - harsh) * (1 - enough), (1 - harsh) * enough
+    known = PROCESSES[process].defects
+    defects = [limit.defect for ratio, limit in measured if ratio > tuning.harm_factor]
+    reasons = [f"{limit.words}: {ratio:.1f} times its limit" for ratio, limit in measured if ratio > 0.6]
+    if enough < 0.5 and harsh < 0.5:
+        defects.append("patchy" if cell.gap_share > 0.1 and cell.full_share > 0.5 else "coat_left")
+    if cell.stripes is not None and cell.stripes > 0.25 and full > 0.3:
+        defects.append("stripes")
+        reasons.append(f"stripes swing by {100 * cell.stripes:.0f} %")
+    if cell.strokes_merged or (cell.strokes_seen is not None and cell.strokes_seen < 0.5 and full > 0.8):
+        reasons.append("fine strokes are lost")
+        if cell.strokes_merged:
+            defects.append("detail_lost")
+    reasons.insert(0, f"{100 * full:.0f} % of a full mark")
+    kept = tuple(d for d in dict.fromkeys(defects) if d in known)
+    return Proposal(cell.code, round(faint, 3), round(clean, 3), round(harsh, 3), kept, "; ".join(reasons))
+
+
+def _logistic(x: float) -> float:
+    return 1 / (1 + math.exp(-max(-60.0, min(60.0, x))))

@@ -1,0 +1,194 @@
+"""Reading of 63 simulated grid photos with random camera, light, material and process, none of them used for tuning;
+and photos that cannot be read. Run with -s to see the figures, by process."""
+
+from collections import Counter, defaultdict
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+from statistics import median
+
+import numpy as np
+import pytest
+
+from keencoat.bench.gridshots import Pose, Trouble, draw_pose
+from keencoat.core.errors import BadValueError
+from keencoat.core.reading.cells import read_grid_photo
+from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame
+from keencoat.core.reading.gridplan import Sight
+from keencoat.core.reading.lightness import lightness
+from keencoat.core.reading.outline import Frame, Outline
+from keencoat.core.reading.photo import decode_photo
+from keencoat.core.reading.rate import Tuning, propose
+from keencoat.core.substrate.processes import PROCESSES
+from tests.bench.burned import burn, frame_in_photo, piece_of, shoot, truth_of
+
+SEEDS = (9001, 9002, 9003)
+PHOTOS_EACH = 3
+
+
+@dataclass(frozen=True)
+class Case:
+    process: str
+    code: str
+    truth: str
+    clear: bool
+    harmed: float
+    proposed: str
+    off_l: float
+
+
+@dataclass
+class Figures:
+    found: list[bool]
+    off_px: list[float]
+    cases: list[Case]
+
+
+def true_contrast_l(look, piece, program, placed, pose):
+    """L* of patch less L* of ground, as an even lamp of the photo's exposure at the grid's middle would show them."""
+    px = look.shape[1] / piece.sheet.width_mm
+    x = (-placed.x_mm if program.mirrored else placed.x_mm) + piece.sheet.width_mm / 2
+    y = piece.sheet.height_mm / 2 - placed.y_mm
+    half = placed.side_mm / 2 - 0.4
+    box = tuple(slice(round((at - half) * px), round((at + half) * px)) for at in (y, x))
+    weights = np.array([0.2126, 0.7152, 0.0722]) * pose.balance * pose.exposure
+    ground = float(np.dot(piece.material.look.ground, weights))
+    return float(lightness(look[box] @ weights).mean()) - float(lightness(np.array(ground)))
+
+
+def read_process(process):
+    """All photos of one process: a frame found or not, how far off, and every cell."""
+    result = Figures([], [], [])
+    program = burn(process)
+    for seed in SEEDS:
+        piece = piece_of(process, seed, hidden=seed != SEEDS[0])
+        truths, look = truth_of(piece, program), piece.look()
+        for number in range(PHOTOS_EACH):
+            pose = draw_pose(np.random.default_rng([seed, number, sorted(PROCESSES).index(process)]))
+            photo = decode_photo(shoot(piece, program, pose, seed + number))
+            sight = Sight(program.layout, 12)
+            try:
+                found = find_grid_frame(photo, sight)
+            except BadValueError as error:
+                print(process, seed, number, error)
+                result.found.append(False)
+                continue
+            off = np.array(found.outline.points) - frame_in_photo(piece, program, pose)
+            result.off_px.append(float(np.abs(off * photo.size_px).max()))
+            result.found.append(result.off_px[-1] < 6)
+            reading = read_grid_photo(photo, found, sight)
+            for placed, cell in zip(program.layout.cells, reading.cells, strict=True):
+                truth = truths[cell.code]
+                off_l = cell.contrast_l - true_contrast_l(look, piece, program, placed, pose)
+                proposed = propose(cell, process, Tuning()).rating.value
+                result.cases.append(
+                    Case(process, cell.code, truth.verdict.value, truth.clear, truth.harmed, proposed, off_l)
+                )
+    return result
+
+
+@pytest.fixture(scope="module")
+def figures():
+    with ProcessPoolExecutor(max_workers=2, mp_context=get_context("spawn")) as pool:
+        parts = list(pool.map(read_process, PROCESSES))
+    return Figures(
+        [x for p in parts for x in p.found], [x for p in parts for x in p.off_px], [x for p in parts for x in p.cases]
+    )
+
+
+def test_the_frame_is_found(figures):
+    print(f"\nframe found in {sum(figures.found)} of {len(figures.found)}, median {median(figures.off_px):.2f} px off")
+    assert len(figures.found) >= 60
+    assert sum(figures.found) >= 0.95 * len(figures.found)
+
+
+def test_contrast_is_near_the_truth(figures):
+    by_process = defaultdict(list)
+    for case in figures.cases:
+        by_process[case.process].append(abs(case.off_l))
+    for process, offs in by_process.items():
+        print(f"{process}: contrast {median(offs):.2f} L* off (median), 9 of 10 within {np.quantile(offs, 0.9):.1f}")
+    assert median(abs(c.off_l) for c in figures.cases) < 3
+
+
+def test_proposed_ratings_are_right_where_the_truth_is_clear(figures):
+    clear = [c for c in figures.cases if c.clear]
+    for process in PROCESSES:
+        mine = [c for c in clear if c.process == process]
+        wrong = Counter((c.truth, c.proposed) for c in mine if c.truth != c.proposed)
+        right = sum(c.truth == c.proposed for c in mine)
+        print(f"{process}: {right} of {len(mine)} right, {dict(wrong)}")
+    print(f"of all {len(figures.cases)} cells, border ones too: {sum(c.truth == c.proposed for c in figures.cases)}")
+    assert {c.truth for c in clear} == {"faint", "clean", "harsh"}
+    assert sum(c.truth == c.proposed for c in clear) >= 0.9 * len(clear)
+    for process in PROCESSES:
+        mine = [c for c in clear if c.process == process]
+        assert sum(c.truth == c.proposed for c in mine) >= 0.8 * len(mine)
+
+
+def test_a_harmed_cell_is_hardly_ever_called_clean(figures):
+    harmed = [c for c in figures.cases if c.truth == "harsh"]
+    called = [c for c in harmed if c.proposed == "clean"]
+    print(f"harmed cells called clean: {len(called)} of {len(harmed)}, {[(c.process, c.harmed) for c in called]}")
+    assert len(harmed) > 60
+    assert len(called) <= 0.02 * len(harmed)
+
+
+@pytest.mark.parametrize(
+    ("trouble", "says"),
+    [
+        (Trouble.BLURRED, "blurred"),
+        (Trouble.GLARE, "glare"),
+        (Trouble.CUT_OFF, "cut off"),
+        (Trouble.DARK, "too dark"),
+    ],
+)
+@pytest.mark.parametrize("process", ["frost", "fuse", "back_engrave"])
+def test_a_photo_that_cannot_be_read_says_why(process, trouble, says):
+    program, piece = burn(process), piece_of(process, 9001, hidden=False)
+    photo = decode_photo(shoot(piece, program, Pose(), 3, trouble))
+    sight = Sight(program.layout, 12)
+    with pytest.raises(BadValueError, match=says) as caught:
+        read_grid_photo(photo, find_grid_frame(photo, sight), sight)
+    assert caught.value.hint
+
+
+def test_the_photo_of_another_grid_is_told_from_this_one():
+    other, piece = burn("frost", 15), piece_of("frost", 9001, hidden=False)
+    photo = decode_photo(shoot(piece, burn("frost"), Pose(), 3))
+    with pytest.raises(BadValueError, match=r"not those of this grid|No frame"):
+        find_grid_frame(photo, Sight(other.layout, 12))
+
+
+def test_a_disc_and_a_view_from_behind_are_read():
+    program, piece = burn("fuse", 12, True), piece_of("fuse", 9001, False, True)
+    photo = decode_photo(shoot(piece, program, Pose(turn_deg=100), 3))
+    found = find_grid_frame(photo, Sight(program.layout, 12))
+    assert not found.mirrored
+    turned = decode_photo(shoot(piece, program, Pose(), 3))
+    behind = turned.rgb[:, ::-1].copy()
+    found = find_grid_frame(type(turned)(behind, turned.scale, turned.kind), Sight(program.layout, 12))
+    assert found.mirrored
+
+
+def test_corners_by_hand_read_the_same_as_found_ones():
+    program, piece = burn("frost"), piece_of("frost", 9001, hidden=False)
+    photo = decode_photo(shoot(piece, program, Pose(turn_deg=4), 5))
+    sight = Sight(program.layout, 12)
+    marked = frame_in_photo(piece, program, Pose(turn_deg=4)) + np.random.default_rng(1).normal(0, 0.0006, (4, 2))
+    by_hand = FoundFrame(Outline(Frame.CORNERS, tuple((float(x), float(y)) for x, y in marked)))
+    found = read_grid_photo(photo, find_grid_frame(photo, sight), sight)
+    hand = read_grid_photo(photo, by_hand, sight)
+    for a, b in zip(found.cells, hand.cells, strict=True):
+        assert propose(a, "frost", Tuning()).rating == propose(b, "frost", Tuning()).rating
+        assert a.full_share == pytest.approx(b.full_share, abs=0.03)
+
+
+def test_too_few_pixels_are_told():
+    program, piece = burn("frost"), piece_of("frost", 9001, hidden=False)
+    photo = decode_photo(shoot(piece, program, Pose(photo_px=(640, 480), fill=0.7), 5))
+    sight = Sight(program.layout, 12)
+    corners = frame_in_photo(piece, program, Pose(photo_px=(640, 480), fill=0.7))
+    by_hand = FoundFrame(Outline(Frame.CORNERS, tuple((float(x), float(y)) for x, y in corners)))
+    with pytest.raises(BadValueError, match="pixels a millimetre"):
+        read_grid_photo(photo, by_hand, sight)

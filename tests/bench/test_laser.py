@@ -1,0 +1,180 @@
+"""The simulated laser: times against the closed form, words over a real loopback socket, stop that stops."""
+
+import math
+import time
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from keencoat.bench.laser.controller import Bed, Controller
+from keencoat.bench.laser.link import SocketLaser
+from keencoat.bench.laser.motion import Move, plan
+from keencoat.bench.laser.server import LaserServer
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.toolpath.gcode import write_gcode
+from keencoat.core.toolpath.raster import Task, raster_motions
+from keencoat.core.toolpath.timing import burn_time_s
+from tests.core.conftest import make_machine
+from tests.core.test_grid_toolpath import drawn
+
+BED = Bed(400, 400, 60, 60, 250, 2500)
+
+
+@pytest.fixture
+def laser():
+    servers = []
+
+    def start(pace=float("inf"), bed=BED, laser_mode=True):
+        controller = Controller(bed, pace, laser_mode)
+        server = LaserServer(controller)
+        link = SocketLaser(server.address)
+        servers.append((server, link))
+        return link, controller
+
+    yield start
+    for server, link in servers:
+        link.close()
+        server.close()
+
+
+def feed(link, text):
+    answers = []
+    for line in text.splitlines():
+        link.send(line)
+        answers.append(link.answer(5))
+    return answers
+
+
+def wait_done(link, lines, seconds=20):
+    end = time.monotonic() + seconds
+    while link.status().done < lines and time.monotonic() < end:
+        time.sleep(0.01)
+    return link.status()
+
+
+@given(distance=st.floats(0.5, 300), speed=st.floats(5, 400), accel=st.floats(300, 9000))
+def test_a_move_from_rest_to_rest_takes_the_closed_form(distance, speed, accel):
+    """d/v + v/a, or 2√(d/a) where v is never reached: (100, 100, 1000) 1.1 s; (5, 200, 1000) 0.1414 s."""
+    (timed,) = plan([Move(0, 0, distance, 0, speed, 1)], accel)
+    long = distance >= speed**2 / accel
+    assert timed.seconds == pytest.approx(distance / speed + speed / accel if long else 2 * math.sqrt(distance / accel))
+
+
+@given(cuts=st.lists(st.floats(0.5, 40), min_size=2, max_size=8))
+def test_a_straight_run_in_pieces_takes_as_long_as_in_one(cuts):
+    edges = [sum(cuts[:n]) for n in range(len(cuts) + 1)]
+    pieces = [Move(a, 0, b, 0, 100, n % 2) for n, (a, b) in enumerate(pairwise(edges))]
+    (whole,) = plan([Move(0, 0, edges[-1], 0, 100, 1)], 1000)
+    assert sum(t.seconds for t in plan(pieces, 1000)) == pytest.approx(whole.seconds)
+
+
+def test_raster_time_worked_example(laser):
+    """100 × 50 mm, 0.1 mm, 100 mm/s, 1000 mm/s², overscan 5 mm: 501 lines, 611.2 s."""
+    machine = make_machine(accel_mm_s2=1000, max_speed_mm_s=100)
+    setting = Setting(50, 100, 0.1)
+    tasks = [Task("t", setting, tuple(raster_motions(0, 0, 100, 50, setting, machine)))]
+    controller = Controller(Bed(400, 400, 60, 60, 100, 1000), float("inf"))
+    lines = write_gcode(tasks, machine, "raster").splitlines()
+    for line in lines:
+        controller.take(line)
+    while controller.state.done < len(lines):
+        time.sleep(0.01)
+    controller.close()
+    assert controller.state.clock_s == pytest.approx(611.2, rel=0.005)
+    assert controller.state.clock_s == pytest.approx(burn_time_s(tasks, machine), rel=0.005)
+
+
+def test_a_grid_over_the_socket_burns_as_planned(laser):
+    machine = make_machine()
+    _, tasks = drawn(machine, FlatPiece(Shape.RECTANGLE, 100, 80, 4), 8)
+    link, controller = laser()
+    lines = write_gcode(tasks, machine, "grid").splitlines()
+    assert set(feed(link, "\n".join(lines))) == {"ok"}
+    assert wait_done(link, len(lines)).clock_s == pytest.approx(burn_time_s(tasks, machine), rel=0.02)
+    lit = sum(b.move.length_mm for b in controller.burned if b.move.power > 0)
+    at, wanted = (0.0, 0.0), 0.0
+    for motion in (m for t in tasks for m in t.motions):
+        wanted += math.dist(at, (motion.x_mm, motion.y_mm)) if motion.power_pct else 0
+        at = (motion.x_mm, motion.y_mm)
+    assert lit == pytest.approx(wanted, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("line", "answer"),
+    [
+        ("G21 G90 ; metric", "ok"),
+        ("(a comment)", "ok"),
+        ("G2 X1 Y1 I1", "error 20 unknown word G2"),
+        ("G1 X10 Q7 F600", "error 20 unknown word Q7"),
+        ("M7", "error 20 unknown word M7"),
+        ("make it hot", "error 1"),
+        ("G1 X10", "error 22 no feed is set"),
+        ("G1 X10 F0", "error 22 the feed"),
+        ("G1 X10 F600 S1001", "error 23"),
+        ("G0 X900", "error 15 X900 Y0 is beyond the bed"),
+        ("G0 X-61", "error 15"),
+        ("X5 P2", "error 25"),
+        ("G1 " + "X1" * 200, "error 14"),
+        ("<svg onload=alert(1)>", "error 1"),
+    ],
+)
+def test_what_a_line_is_answered(laser, line, answer):
+    link, controller = laser()
+    assert feed(link, line)[0].startswith(answer)
+    if answer != "ok":
+        assert feed(link, "G0 X1")[0] == "ok"
+        wait_done(link, 1)
+        assert [b.move.x1 for b in controller.burned] == [1.0]
+
+
+def test_without_laser_mode_dynamic_power_is_refused(laser):
+    link, _ = laser(laser_mode=False)
+    assert feed(link, "M4 S0")[0].startswith("error 32 laser mode is off")
+
+
+def test_units_and_relative_moves(laser):
+    link, controller = laser()
+    feed(link, "G20\nG91\nM4 S500\nG1 X1 F60\nG21\nX10")
+    wait_done(link, 6)
+    assert controller.burned[-1].move.x1 == pytest.approx(35.4)
+    assert controller.burned[0].move.speed_mm_s == pytest.approx(25.4)
+    assert controller.burned[0].move.power == 0.5
+
+
+def test_hold_go_on_and_stop_at_once(laser):
+    link, controller = laser(pace=1.0)
+    feed(link, "M4\nG1 X40 F600 S900\nX80\nX120\nX160")
+    time.sleep(0.2)
+    link.pause()
+    end = time.monotonic() + 8
+    while link.status().state != "hold" and time.monotonic() < end:
+        time.sleep(0.02)
+    assert link.status().state == "hold"
+    link.resume()
+    feed(link, "G0 X0\nG1 X100 F60 S900")
+    while link.status().state != "run" and time.monotonic() < end:
+        time.sleep(0.02)
+    asked = time.monotonic()
+    link.stop()
+    while link.status().state != "stopped":
+        time.sleep(0.005)
+    assert time.monotonic() - asked < 0.3
+    done = len(controller.burned)
+    assert feed(link, "G1 X5 F600")[0].startswith("error 9")
+    assert len(controller.burned) == done
+
+
+def test_a_halt_waits_for_the_hand_that_sets_the_height(laser):
+    link, controller = laser()
+    feed(link, "M4\nG1 X5 F600 S500\nM0\nX10")
+    end = time.monotonic() + 5
+    while link.status().state != "hold" and time.monotonic() < end:
+        time.sleep(0.01)
+    assert link.status().done == 3
+    link.set_height(1.5)
+    link.resume()
+    wait_done(link, 4)
+    assert [b.height_mm for b in controller.burned] == [0.0, 1.5]

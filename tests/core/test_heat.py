@@ -1,0 +1,78 @@
+"""How warm plates get: the patch against the closed forms that it must reach in its limits, and the warnings."""
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
+from keencoat.core.heat.properties import THERMAL, Thermal, thermal_of
+from keencoat.core.substrate.materials import SUBSTRATES
+from keencoat.core.substrate.processes import PROCESSES
+
+GLASS = Thermal(1.0, 2500, 800, shock_k=48)
+
+
+def test_constant_flux_on_a_half_space_worked_example():
+    """2q√(αt/π)/k: 1e6 W/m², 1 ms, k 1, α 0.5 mm²/s → 25.2313 K (Carslaw & Jaeger 1959)."""
+    assert patch_rise_k(1.0, 1000, 1e-3, 1000, GLASS) == pytest.approx(25.2313, rel=1e-4)
+
+
+def test_a_large_patch_on_a_thin_plate_warms_evenly():
+    """q·t/(ρ·c·d) once heat has crossed the plate, plus a third of the drop across it (Carslaw & Jaeger §3.8)."""
+    flux, seconds, thin = 0.01, 60.0, 1.0
+    even = flux * seconds / (GLASS.volume_heat_j_mm3_k * thin)
+    drop = flux * thin / (3 * GLASS.conductivity * 1e-3)
+    assert patch_rise_k(flux, 2000, seconds, thin, GLASS) == pytest.approx(even + drop, rel=2e-3)
+
+
+def test_a_small_patch_on_a_thick_plate_levels_off():
+    """Steady middle of a square source on a half-space: q·s·ln(1 + √2)·2/(π·k) (Carslaw & Jaeger §10.5)."""
+    side, flux = 1.0, 0.02
+    steady = 2 * flux * side * math.log(1 + math.sqrt(2)) / (math.pi * GLASS.conductivity * 1e-3)
+    assert patch_rise_k(flux, side, 4000, 1000, GLASS) == pytest.approx(steady, rel=0.02)
+
+
+def test_plate_rise_worked_example():
+    """5 W, half absorbed, 60 s, 100 × 100 × 3 mm soda-lime → 2.5 K."""
+    assert mean_rise_k(0.5 * 5 * 60, 100 * 100, 3, GLASS) == pytest.approx(2.5)
+
+
+@given(
+    side=st.floats(1, 20), seconds=st.floats(0.1, 100), thick=st.floats(0.5, 12),
+    key=st.sampled_from(sorted(THERMAL)),
+)  # fmt: skip
+def test_longer_larger_and_thinner_are_never_cooler(side, seconds, thick, key):
+    thermal = THERMAL[key]
+    rise = patch_rise_k(0.05, side, seconds, thick, thermal)
+    assert rise > 0
+    slack = 1 - 2e-3
+    assert patch_rise_k(0.05, side, 1.5 * seconds, thick, thermal) >= slack * rise
+    assert patch_rise_k(0.05, 1.5 * side, seconds, thick, thermal) >= slack * rise
+    assert patch_rise_k(0.05, side, seconds, thick / 1.5, thermal) >= slack * rise
+    assert patch_rise_k(0.1, side, seconds, thick, thermal) == pytest.approx(2 * rise)
+
+
+def test_every_substrate_that_is_marked_has_its_figures():
+    for process in PROCESSES.values():
+        assert all(thermal_of(key).diffusivity_mm2_s > 0 for key in process.substrates)
+    assert set(THERMAL) == {k for k, s in SUBSTRATES.items() if not s.refused}
+
+
+@pytest.mark.parametrize(
+    ("patch_k", "plate_k", "key", "codes"),
+    [
+        (90, 5, "soda_lime_glass", []),
+        (110, 5, "soda_lime_glass", ["patch-shock"]),
+        (110, 5, "borosilicate_glass", []),
+        (75, 5, "clear_acrylic", []),
+        (85, 5, "clear_acrylic", ["patch-soft"]),
+        (500, 30, "mild_steel", ["plate-warm"]),
+        (float("inf"), 0, "white_glazed_tile", ["patch-shock"]),
+    ],
+)
+def test_warnings_for_glass_glaze_and_acrylic(patch_k, plate_k, key, codes):
+    found = heat_findings(patch_k, plate_k, thermal_of(key))
+    assert [f.code for f in found] == codes
+    assert all(f.fix and f.source for f in found)
