@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import IntegrityError, transaction
+from PIL import Image
 from pypdf import PdfReader
 
 from keencoat.jobs.demo import load_demo
@@ -79,7 +80,13 @@ def test_files_of_a_grid(api):
     rows = list(csv.DictReader(io.StringIO(api.get(f"/grids/{grid['id']}/files/csv").content.decode())))
     assert len(rows) == 81
     assert "M4" in api.get(f"/grids/{grid['id']}/files/gcode").content.decode()
-    assert api.get(f"/grids/{grid['id']}/files/svg").content.count(b"data-power-pct") == 81
+    assert [f["code"] for f in grid["findings"]] == ["blind-grid", "second-spare", "patch-shock"]
+    shown = [api.get(f"/grids/{grid['id']}/files/svg?spare={n}").content.count(b"data-power-pct") for n in (1, 2)]
+    assert shown == [45, 36]
+    png = Image.open(io.BytesIO(api.get(f"/grids/{grid['id']}/files/png").content))
+    assert png.info["dpi"] == pytest.approx((254, 254), abs=0.02)
+    assert len(api.get(f"/grids/{grid['id']}/files/json?spare=2")["cells"]) == 36
+    api.get(f"/grids/{grid['id']}/files/gcode?spare=3", expect=422)
     assert "Known" in api.get(f"/grids/{grid['id']}/files/exe", expect=422)["hint"]
 
 

@@ -1,0 +1,204 @@
+"""Practising through the API: a grid burned by the worker's own code over a real socket, photographed, read, corrected,
+taken to the window, locked, and a batch of twelve; stopped in the middle; and nothing of it among real records."""
+
+import csv
+import io
+import threading
+import time
+
+import pytest
+from django.db import connection
+
+from keencoat.jobs.models import GridBurn
+from keencoat.jobs.services.burning import run_burn
+from keencoat.logbook.models import LogEntry
+
+FAST = 2000
+
+
+def practised(api, scenario="cloche", coating="even", **wish):
+    job = api.post("/practice", {"scenario": scenario}, expect=201)
+    api.post(f"/jobs/{job['id']}/practice/coat", {"coating": coating})
+    grid = api.post(f"/jobs/{job['id']}/grids", {"interval_mm": job["interval_mm"]} | wish, expect=201)
+    return job, grid
+
+
+def burned(api, grid):
+    burn = api.post(f"/grids/{grid['id']}/burns", {"pace": FAST}, expect=201)
+    assert burn["state"] == "queued"
+    run_burn(burn["id"])
+    return api.get(f"/burns/{burn['id']}")
+
+
+def test_a_queued_burn_is_on_the_queue_in_postgresql(api):
+    _, grid = practised(api)
+    burn = api.post(f"/grids/{grid['id']}/burns", {}, expect=201)
+    with connection.cursor() as cursor:
+        cursor.execute("select queue_name, args from procrastinate_jobs where status = 'todo'")
+        queued = cursor.fetchall()
+    assert [q for q, _ in queued] == ["burns"]
+    assert str(burn["id"]) in str(queued[0][1])
+    assert "burning already" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
+    assert "is burning" in api.post(f"/jobs/{grid['job_id']}/grids", {"interval_mm": 0.1}, expect=409)["detail"]
+
+
+@pytest.mark.parametrize("scenario", ["cloche", "marker", "sign"])
+def test_from_practice_coat_to_batch(api, scenario):
+    job, grid = practised(api, scenario)
+    burn = burned(api, grid)
+    assert (burn["state"], burn["lines_done"]) == ("done", burn["lines"])
+    assert burn["clock_s"] == pytest.approx(grid["burn_seconds"], rel=0.03)
+    shot = api.post(f"/grids/{grid['id']}/practice/photo", {"trouble": "blurred"}, expect=201)
+    assert "blurred" in shot["photos"][0]["trouble"]["message"]
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    assert [p["simulated"] for p in read["photos"]] == [True, True]
+    assert read["photos"][1]["trouble"] is None
+    assert len(read["cells"]) == len(grid["cells"])
+    for cell in read["cells"]:
+        p = cell["proposal"]
+        assert p["faint"] + p["clean"] + p["harsh"] == pytest.approx(1, abs=0.01)
+
+    # The maker corrects one cell by eye first; taking the sure proposals leaves it alone.
+    wrong = read["cells"][0]
+    other = "clean" if wrong["proposal"]["rating"] == "faint" else "faint"
+    api.put(f"/grids/{grid['id']}/cells/{wrong['code']}", {"rating": other, "version": 1})
+    grid = api.post(f"/grids/{grid['id']}/proposals")
+    ratings = {c["code"]: c["rating"] for c in grid["cells"]}
+    assert ratings[wrong["code"]] == other
+    assert api.get(f"/grids/{grid['id']}/reading")["tuning"]["cells"] > 0
+    api.call("DELETE", "/proposals", expect=204)
+    for cell in grid["cells"]:
+        if not cell["rating"]:
+            rating = next(c["proposal"]["rating"] for c in read["cells"] if c["code"] == cell["code"])
+            grid = api.put(f"/grids/{grid['id']}/cells/{cell['code']}", {"rating": rating, "version": cell["version"]})
+    code, version = next((c["code"], c["version"]) for c in grid["cells"] if c["code"] == wrong["code"])
+    put = {"rating": wrong["proposal"]["rating"], "version": version}
+    assert api.put(f"/grids/{grid['id']}/cells/{code}", put)["state"] == "rated"
+
+    rows = list(csv.DictReader(io.StringIO(api.get(f"/grids/{grid['id']}/measurements/csv").content.decode())))
+    assert {r["code"] for r in rows} == set(ratings)
+    assert float(rows[0]["contrast_l"]) == read["cells"][0]["contrast_l"]
+    assert len(api.get(f"/grids/{grid['id']}/measurements/json")["cells"]) == len(rows)
+
+    window = api.get(f"/jobs/{job['id']}/window")
+    point = window["recommendation"]["point"]
+    names = ("power_pct", "speed_mm_s", "interval_mm", "passes")
+    lock = {k: point[k] for k in names} | {"version": window["job_version"]}
+    api.post(f"/jobs/{job['id']}/window/lock", lock)
+    done = api.post(f"/jobs/{job['id']}/practice/batch")["practice"]
+    assert done["of"] == 12
+    assert done["clean"] == sum(p["verdict"] == "clean" for p in done["batch"])
+    assert all(p["why"] for p in done["batch"] if p["verdict"] != "clean")
+    assert (done["pieces"], done["cells"]) == (1, len(grid["cells"]))
+
+
+def test_nothing_of_a_practice_is_among_real_records(api):
+    job, grid = practised(api)
+    burned(api, grid)
+    assert api.get("/jobs") == []
+    assert api.get("/bench")["jobs"] == []
+    assert api.get("/logbook")["total"] == 0
+    assert LogEntry.objects.filter(workshop__practice_of=api.shop).exists()
+    assert [m["name"] for m in api.get("/machines")] == ["Blue twelve"]
+    assert [j["id"] for j in api.get("/practice")["jobs"]] == [job["id"]]
+    real = api.coated_job()
+    assert api.get(f"/jobs/{real['id']}")["practice"] is None
+    grid = api.burned_grid(real)
+    assert "No laser is connected" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
+    assert "real job" in api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=409)["detail"]
+    assert "real job" in api.post(f"/jobs/{real['id']}/practice/batch", {}, expect=409)["detail"]
+
+
+def test_what_a_practice_refuses(api):
+    assert "Known" in api.post("/practice", {"scenario": "submarine"}, expect=422)["hint"]
+    job = api.post("/practice", {"scenario": "cloche", "hidden": True}, expect=201)
+    assert "Known" in api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "honey"}, expect=422)["hint"]
+    grid = api.post(f"/jobs/{job['id']}/grids", {"interval_mm": 0.1}, expect=201)
+    assert "not on" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
+    api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "thick"})
+    assert "already" in api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "even"}, expect=409)["detail"]
+    assert "not burned" in api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=409)["detail"]
+    assert "pace" in api.post(f"/grids/{grid['id']}/burns", {"pace": 0}, expect=422)["detail"]
+    assert "No setting" in api.post(f"/jobs/{job['id']}/practice/batch", {}, expect=409)["detail"]
+    burn = api.post(f"/grids/{grid['id']}/burns", {}, expect=201)
+    assert "Known" in api.post(f"/burns/{burn['id']}/faster", {}, expect=422)["hint"]
+
+
+def in_thread(burn_id):
+    def work():
+        try:
+            run_burn(burn_id)
+        finally:
+            connection.close()
+
+    thread = threading.Thread(target=work)
+    thread.start()
+    return thread
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_burn_is_held_goes_on_and_stops_leaving_a_clear_partial_record():
+    from tests.apps.conftest import Api
+
+    api = Api("mossery")
+    job, grid = practised(api)
+    burn = api.post(f"/grids/{grid['id']}/burns", {"pace": 40}, expect=201)
+    thread = in_thread(burn["id"])
+
+    def until(what, seconds=20):
+        end = time.monotonic() + seconds
+        while not what(now := api.get(f"/burns/{burn['id']}")):
+            assert time.monotonic() < end, now
+            time.sleep(0.05)
+        return now
+
+    until(lambda b: b["state"] == "running" and b["now_at"].startswith("cell"))
+    api.post(f"/burns/{burn['id']}/pause")
+    held = until(lambda b: b["state"] == "held")
+    time.sleep(0.5)
+    assert api.get(f"/burns/{burn['id']}")["lines_done"] <= held["lines_done"] + 130
+    api.post(f"/burns/{burn['id']}/resume")
+    until(lambda b: b["state"] == "running" and b["lines_done"] > held["lines_done"] + 200)
+    asked = time.monotonic()
+    api.post(f"/burns/{burn['id']}/stop")
+    ended = until(lambda b: b["state"] == "stopped")
+    assert time.monotonic() - asked < 2
+    thread.join(timeout=10)
+    assert 0 < ended["lines_done"] < ended["lines"]
+
+    (grid,) = api.get(f"/jobs/{job['id']}/grids")
+    assert grid["state"] == "burned"
+    states = {c["code"]: c["burned"] for c in grid["cells"]}
+    assert {"full", "none"} <= set(states.values())
+    assert sum(s == "part" for s in states.values()) <= 1
+    lost = next(c for c in grid["cells"] if c["burned"] == "none")
+    refused = api.put(f"/grids/{grid['id']}/cells/{lost['code']}", {"rating": "clean", "version": 1}, expect=409)
+    assert "not burned" in refused["detail"]
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    assert {c["code"] for c in read["cells"]} == {code for code, state in states.items() if state == "full"}
+    for cell in grid["cells"]:
+        if cell["burned"] == "full":
+            grid = api.put(f"/grids/{grid['id']}/cells/{cell['code']}", {"rating": "clean", "version": 1})
+    assert grid["state"] == "rated"
+    assert "nothing left" in api.post(f"/burns/{burn['id']}/stop", {}, expect=409)["hint"]
+
+
+def test_a_worker_that_dies_is_told_and_a_refused_line_too(api, monkeypatch):
+    _, grid = practised(api)
+    burn = api.post(f"/grids/{grid['id']}/burns", {}, expect=201)
+    GridBurn.objects.filter(pk=burn["id"]).update(state="running", beat_at="2026-01-05T08:00:00Z")
+    gone = api.get(f"/burns/{burn['id']}")
+    assert gone["state"] == "failed"
+    assert "worker" in gone["trouble"]
+    run_burn(burn["id"])
+    assert api.get(f"/burns/{burn['id']}")["state"] == "failed"
+
+    monkeypatch.setattr(
+        "keencoat.jobs.services.burning.gcode_of", lambda grid, spare: "G21\nG90\nM4 S0\nG5 X1 Y1\nM5\n"
+    )
+    refused = burned(api, grid)
+    assert refused["state"] == "failed"
+    assert "Line 4 was refused: 20 unknown word G5" in refused["trouble"]
+    assert api.get(f"/jobs/{grid['job_id']}/grids")[0]["state"] == "drawn"
+    monkeypatch.undo()
+    assert burned(api, grid)["state"] == "done"
