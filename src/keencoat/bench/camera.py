@@ -1,6 +1,7 @@
 """What every simulated camera does with a scene: lamp, lens, sensor, sRGB, JPEG."""
 
 import io
+from typing import Any
 
 import cv2
 import numpy as np
@@ -41,9 +42,18 @@ def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator
     linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), blur_px), dtype=np.float32)
     grain = rng.standard_normal(linear.shape, dtype=np.float32)
     linear = linear + noise * grain * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
-    linear = np.clip(linear, 0, 1)
-    code = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    picture = Image.fromarray(np.round(code * 255).astype(np.uint8))
+    picture = Image.fromarray(np.round(_coded(linear) * 255).astype(np.uint8))
     out = io.BytesIO()
     picture.save(out, "JPEG", quality=quality, subsampling=0)
     return out.getvalue()
+
+
+def hex_of(linear: tuple[float, float, float]) -> str:
+    """A colour in linear light as #rrggbb."""
+    return "#" + "".join(f"{round(255 * float(v)):02x}" for v in _coded(np.array(linear)))
+
+
+def _coded(linear: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
+    """The sRGB code 0…1 of linear light (IEC 61966-2-1)."""
+    linear = np.clip(linear, 0, 1)
+    return np.asarray(np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055))

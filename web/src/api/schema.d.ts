@@ -422,7 +422,11 @@ export interface paths {
          * @description Rate all cells that wait and whose proposal is sure.
          */
         post: operations["keencoat_jobs_api_readings_take_over"];
-        delete?: never;
+        /**
+         * Forget
+         * @description Forget what corrections have taught the proposals in this grid's workshop, real or practice.
+         */
+        delete: operations["keencoat_jobs_api_readings_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1123,26 +1127,6 @@ export interface paths {
          */
         post: operations["keencoat_jobs_api_practice_start"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/proposals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Forget
-         * @description Forget what the workshop's corrections have taught the proposals.
-         */
-        delete: operations["keencoat_jobs_api_readings_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3509,17 +3493,19 @@ export interface components {
         };
         /**
          * ScenarioOut
-         * @description A piece to practise on.
+         * @description A piece to practise on; `ground` and `mark` are how it looks beside a clean mark and on it, as #rrggbb.
          */
         ScenarioOut: {
+            /** Ground */
+            ground: string;
             /** Height Mm */
             height_mm: number;
             /** Key */
             key: string;
+            /** Mark */
+            mark: string;
             /** Process */
             process: string;
-            /** Shape */
-            shape: string;
             /** Title */
             title: string;
             /** Width Mm */
@@ -4515,6 +4501,28 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_api_readings_forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                grid_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridReadingOut"];
+                };
+            };
+        };
+    };
     keencoat_jobs_api_grids_import_file: {
         parameters: {
             query?: never;
@@ -5491,24 +5499,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
-            };
-        };
-    };
-    keencoat_jobs_api_readings_forget: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };

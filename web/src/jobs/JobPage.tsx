@@ -60,6 +60,7 @@ export default function JobPage() {
   const { Page } = CHAPTERS[chapter as ChapterKey]
   return (
     <>
+      {job.practice && <PracticeStrip practice={job.practice} />}
       <header className="no-print mb-2 flex items-start justify-between gap-4">
         <div>
           <h1 className="text-2xl font-bold">{job.name}</h1>
@@ -77,7 +78,6 @@ export default function JobPage() {
         </div>
         <LayerSection job={job} caption={false} className="-mb-3 hidden w-36 shrink-0 sm:block" />
       </header>
-      {job.practice && <PracticeStrip practice={job.practice} />}
       <Stations job={job} here={chapter as ChapterKey} />
       <Suspense fallback={<Loading what="chapter" />}>
         <Page job={job} />

@@ -3,7 +3,6 @@ import { Link, useNavigate } from 'react-router'
 import { api, body, type Schema } from '../api/client'
 import { usePractice } from '../api/hooks'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { PieceOutline } from '../jobs/PieceOutline'
 import { Loading, Problem } from '../ui/feedback'
 import { Button, Card } from '../ui/parts'
 import { dayAndClock } from '../ui/units'
@@ -56,18 +55,7 @@ function Scenarios({ scenarios }: { scenarios: Schema<'ScenarioOut'>[] }) {
       <ul className="grid gap-3 sm:grid-cols-2">
         {scenarios.map((scenario) => (
           <li key={scenario.key} className="flex items-center gap-3 rounded-xl border border-line p-3">
-            <div className="w-20 shrink-0">
-              <PieceOutline
-                piece={{
-                  shape: scenario.shape as Schema<'JobOut'>['shape'],
-                  width_mm: scenario.width_mm,
-                  height_mm: scenario.height_mm,
-                  narrow_mm: 0,
-                  margin_mm: 4,
-                }}
-                maxHeight={64}
-              />
-            </div>
+            <Swatch scenario={scenario} />
             <div className="min-w-0 grow">
               <p className="font-bold">{scenario.title}</p>
               <p className="text-sm text-soft">{scenario.words}</p>
@@ -110,5 +98,28 @@ function Practices({ jobs }: { jobs: Schema<'PracticeJobOut'>[] }) {
         ))}
       </ul>
     </Card>
+  )
+}
+
+/** The piece as it looks once washed, with a clean mark on it: a leaf. */
+function Swatch({ scenario }: { scenario: Schema<'ScenarioOut'> }) {
+  const { width_mm: width, height_mm: height, ground, mark } = scenario
+  return (
+    <svg
+      viewBox={`${-width / 2} ${-height / 2} ${width} ${height}`}
+      className="w-20 shrink-0 rounded-sm border border-line"
+      aria-hidden
+    >
+      <rect x={-width / 2} y={-height / 2} width={width} height={height} fill={ground} />
+      <g transform={`scale(${height / 100})`}>
+        <path d="M0 38C-34 20 -34 -16 0 -40C34 -16 34 20 0 38Z" fill={mark} />
+        <path
+          d="M0 44V-26M0 20L-15 6M0 20L15 6M0 2L-12 -10M0 2L12 -10"
+          fill="none"
+          stroke={ground}
+          strokeWidth={3}
+        />
+      </g>
+    </svg>
   )
 }

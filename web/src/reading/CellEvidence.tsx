@@ -19,7 +19,7 @@ export function CellEvidence({ seen, cell }: { seen: Seen; cell: Schema<'CellOut
         </span>
       }
     >
-      <div className="grid gap-4 sm:grid-cols-[minmax(0,13rem)_minmax(0,1fr)]">
+      <div className="grid gap-4 sm:grid-cols-[minmax(0,11rem)_minmax(0,1fr)]">
         <Crop crop={seen.crop} label={`${seen.code}, cut from the photo`} />
         <div>
           <Chances proposal={proposal} />
@@ -28,20 +28,26 @@ export function CellEvidence({ seen, cell }: { seen: Seen; cell: Schema<'CellOut
             {proposal.defects.length > 0 &&
               ` (${proposal.defects.map((d) => labels.get(d) ?? d).join(', ')})`}
           </p>
-          <Figures
-            rows={[
-              ['Contrast', `${seen.contrast_l > 0 ? '+' : '−'}${Math.abs(seen.contrast_l).toFixed(1)} L*`],
-              ['Of a full mark', percent(seen.full_share)],
-              ['Left unmarked', percent(seen.gap_share)],
-              ['Specks', `${(100 * seen.speck_share).toFixed(1)} %, ${seen.speck_count}`],
-              ['Uneven by', percent(seen.unevenness)],
-              ['Beside the mark', percent(Math.max(0, seen.haze))],
-              ['Edge ragged by', `${seen.roughness_mm.toFixed(2)} mm`],
-              ['Off in colour by', `${seen.tint_de.toFixed(1)} ΔE`],
-              ['Stripes', seen.stripes === null ? 'too fine to see' : percent(seen.stripes ?? 0)],
-              ['Fine strokes', strokes(seen)],
-            ]}
-          />
+          <div className="grid gap-x-6 lg:grid-cols-2">
+            <Figures
+              rows={[
+                ['Contrast', `${seen.contrast_l > 0 ? '+' : '−'}${Math.abs(seen.contrast_l).toFixed(1)} L*`],
+                ['Of a full mark', percent(seen.full_share)],
+                ['Left unmarked', percent(seen.gap_share)],
+                ['Uneven by', percent(seen.unevenness)],
+                ['Stripes', seen.stripes === null ? 'too fine' : percent(seen.stripes ?? 0)],
+              ]}
+            />
+            <Figures
+              rows={[
+                ['Specks', `${(100 * seen.speck_share).toFixed(1)} %, ${seen.speck_count}`],
+                ['Beside it', percent(Math.max(0, seen.haze))],
+                ['Ragged by', `${seen.roughness_mm.toFixed(2)} mm`],
+                ['Off colour', `${seen.tint_de.toFixed(1)} ΔE`],
+                ['Fine strokes', strokes(seen)],
+              ]}
+            />
+          </div>
         </div>
       </div>
       {cell.rating && cell.rating !== proposal.rating && (
@@ -55,7 +61,7 @@ export function CellEvidence({ seen, cell }: { seen: Seen; cell: Schema<'CellOut
 
 function strokes(seen: Seen): string {
   if (seen.strokes_seen === null || seen.strokes_seen === undefined) return 'none here'
-  return `${percent(seen.strokes_seen)} seen${seen.strokes_merged ? ', run together' : ''}`
+  return seen.strokes_merged ? 'run together' : `${percent(seen.strokes_seen)} seen`
 }
 
 /** The chances of the three ratings as one bar, parted by shape and words as well as colour. */

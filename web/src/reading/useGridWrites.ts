@@ -91,8 +91,8 @@ export function usePhotoWrites(jobId: number, gridId: number) {
       onSuccess,
     }),
     forget: useMutation({
-      mutationFn: () => api.DELETE('/api/proposals'),
-      onSuccess: () => client.invalidateQueries({ queryKey: ['job', jobId, 'reading', gridId] }),
+      mutationFn: () => body(api.DELETE('/api/grids/{grid_id}/proposals', { params: path })),
+      onSuccess,
     }),
   }
 }

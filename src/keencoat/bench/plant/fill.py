@@ -2,8 +2,8 @@
 
 The heating index is 1 where a mark just begins. It grows with the absorbed power of the spot (Beer–Lambert in the
 film), falls with speed as a moving Gaussian source does, is held back by a thick film while the dwell is short
-(diffusion length √(4αt)) and starved by a thin one, rises with what the patch has warmed up, and with repeated passes of the spot
-(incubation, Jee, Becker & Walser 1988).
+(diffusion length √(4αt)) and starved by a thin one, rises with what the patch has warmed up, and with repeated passes
+of the spot (incubation, Jee, Becker & Walser 1988).
 """
 
 import math

@@ -262,15 +262,16 @@ class PracticeShotIn(Schema):
 
 
 class ScenarioOut(Schema):
-    """A piece to practise on."""
+    """A piece to practise on; `ground` and `mark` are how it looks beside a clean mark and on it, as #rrggbb."""
 
     key: str
     title: str
     words: str
     process: str
-    shape: str
     width_mm: float
     height_mm: float
+    ground: str
+    mark: str
 
 
 class NamedOut(Schema):

@@ -4,7 +4,9 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
 
+from keencoat.bench.camera import hex_of
 from keencoat.bench.gridshots import Trouble
+from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.jobs.api import grid_schemas as g
@@ -39,8 +41,9 @@ def page(request: HttpRequest) -> g.PracticePageOut:
     return g.PracticePageOut(
         scenarios=[
             g.ScenarioOut(
-                key=x.key, title=x.title, words=x.words, process=PROCESSES[x.process].label, shape=x.shape,
-                width_mm=x.width_mm, height_mm=x.height_mm,
+                key=x.key, title=x.title, words=x.words, process=PROCESSES[x.process].label, width_mm=x.width_mm,
+                height_mm=x.height_mm, ground=hex_of(MATERIALS[x.process].look.ground),
+                mark=hex_of(MATERIALS[x.process].look.mark),
             )
             for x in SCENARIOS.values()
         ],

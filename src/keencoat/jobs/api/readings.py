@@ -128,8 +128,9 @@ def export(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
     return HttpResponse(text, content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-@router.delete("/proposals", response={204: None})
-def forget(request: HttpRequest) -> Status[None]:
-    """Forget what the workshop's corrections have taught the proposals."""
-    forget_tuning(workshop_of(request), timezone.now())
-    return Status(204, None)
+@router.delete("/grids/{grid_id}/proposals", response=s.GridReadingOut)
+def forget(request: HttpRequest, grid_id: int) -> s.GridReadingOut:
+    """Forget what corrections have taught the proposals in this grid's workshop, real or practice."""
+    grid = find_grid(workshop_of(request), grid_id)
+    forget_tuning(grid.job.workshop, timezone.now())
+    return _shown(grid)
