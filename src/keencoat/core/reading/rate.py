@@ -7,7 +7,11 @@ whether it is harsh. Limits are our own estimates; the workshop's corrections mo
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from scipy.special import expit
+
 from keencoat.core.reading.cells import CellReading
+from keencoat.core.reading.photo import Floats
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.window.model import Rating
 
@@ -101,18 +105,22 @@ def harms(cell: CellReading, process: str) -> list[tuple[float, Limit]]:
     return sorted(found, key=lambda item: -item[0])
 
 
+def chances(full: Floats, worst: Floats, tuning: Tuning) -> tuple[Floats, Floats, Floats]:
+    """Chances of faint, clean and harsh for marks so full, with so much harm against its limit; arrays of one shape."""
+    harsh = expit(_HARM_STEEPNESS * (np.log(np.maximum(worst, 1e-3)) - tuning.harm_ln))
+    enough = expit((full - tuning.full_at) / _FULL_WIDTH)
+    return (1 - harsh) * (1 - enough), (1 - harsh) * enough, harsh
+
+
 def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     """A rating for a measured cell of `process`."""
     full = fullness(cell)
     measured = harms(cell, process)
-    worst = measured[0][0] if measured else 0.0
-    harsh = _logistic(_HARM_STEEPNESS * (math.log(max(worst, 1e-3)) - tuning.harm_ln))
-    enough = _logistic((full - tuning.full_at) / _FULL_WIDTH)
-    faint, clean = (1 - harsh) * (1 - enough), (1 - harsh) * enough
+    faint, clean, harsh = (float(c) for c in chances(np.array(full), np.array(measured[0][0]), tuning))
     known = PROCESSES[process].defects
     defects = [limit.defect for ratio, limit in measured if ratio > tuning.harm_factor]
     reasons = [f"{limit.words}: {ratio:.1f} times its limit" for ratio, limit in measured if ratio > 0.6]
-    if enough < 0.5 and harsh < 0.5:
+    if faint > clean and harsh < 0.5:
         defects.append("patchy" if cell.gap_share > 0.1 and cell.full_share > 0.5 else "coat_left")
     if cell.stripes is not None and cell.stripes > 0.25 and full > 0.3:
         defects.append("stripes")
@@ -124,7 +132,3 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     reasons.insert(0, f"{100 * full:.0f} % of a full mark")
     kept = tuple(d for d in dict.fromkeys(defects) if d in known)
     return Proposal(cell.code, round(faint, 3), round(clean, 3), round(harsh, 3), kept, "; ".join(reasons))
-
-
-def _logistic(x: float) -> float:
-    return 1 / (1 + math.exp(-max(-60.0, min(60.0, x))))

@@ -4,18 +4,19 @@ A maximum a posteriori fit of `full_at` and `harm_ln` to cells that a person rat
 limits as prior (sd 0.08 of fullness, 0.5 in ln): a handful of slips moves little, a habit is followed.
 """
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import minimize
+from scipy.optimize import minimize_scalar
 
 from keencoat.core.reading.cells import CellReading
-from keencoat.core.reading.rate import FULL_AT, Tuning, propose
+from keencoat.core.reading.rate import FULL_AT, Tuning, chances, fullness, harms
 from keencoat.core.window.model import Rating
 
 _FULL_SD, _HARM_SD = 0.08, 0.5
+_FULL_REACH, _HARM_REACH = (0.4, 0.95), (-1.5, 1.5)
 _SLIP = 0.03
+_ROUNDS = 4
 
 
 @dataclass(frozen=True)
@@ -32,16 +33,18 @@ def tune(judged: list[Judged]) -> Tuning:
     if not judged:
         return Tuning()
 
-    def cost(at: np.ndarray) -> float:
-        tuning = Tuning(float(at[0]), float(at[1]))
-        total = 0.5 * ((at[0] - FULL_AT) / _FULL_SD) ** 2 + 0.5 * (at[1] / _HARM_SD) ** 2
-        for one in judged:
-            p = propose(one.cell, one.process, tuning)
-            chance = {Rating.FAINT: p.faint, Rating.CLEAN: p.clean, Rating.HARSH: p.harsh}[one.rating]
-            total -= math.log((1 - _SLIP) * chance + _SLIP / 3)
-        return float(total)
+    full = np.array([fullness(one.cell) for one in judged])
+    worst = np.array([harms(one.cell, one.process)[0][0] for one in judged])
+    which = np.array([list(Rating).index(one.rating) for one in judged])
 
-    start = np.array([[FULL_AT, 0.0], [FULL_AT + _FULL_SD, 0.0], [FULL_AT, _HARM_SD]])
-    options = {"initial_simplex": start, "xatol": 1e-3, "fatol": 1e-3}
-    best = minimize(cost, start[0], method="Nelder-Mead", options=options)
-    return Tuning(float(np.clip(best.x[0], 0.4, 0.95)), float(np.clip(best.x[1], -1.5, 1.5)), len(judged))
+    def cost(full_at: float, harm_ln: float) -> float:
+        chance = np.choose(which, chances(full, worst, Tuning(full_at, harm_ln)))
+        prior = 0.5 * ((full_at - FULL_AT) / _FULL_SD) ** 2 + 0.5 * (harm_ln / _HARM_SD) ** 2
+        return float(prior - np.log((1 - _SLIP) * chance + _SLIP / 3).sum())
+
+    full_at, harm_ln = FULL_AT, 0.0
+    for _ in range(_ROUNDS):
+        at = full_at
+        harm_ln = float(minimize_scalar(lambda h, at=at: cost(at, h), bounds=_HARM_REACH, method="bounded").x)
+        full_at = float(minimize_scalar(lambda f, h=harm_ln: cost(f, h), bounds=_FULL_REACH, method="bounded").x)
+    return Tuning(full_at, harm_ln, len(judged))
