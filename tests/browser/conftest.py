@@ -1,4 +1,4 @@
-"""A real gunicorn on a database of its own, and headless Chromium."""
+"""A real gunicorn and a real worker on a database of their own, and headless Chromium."""
 
 import os
 import socket
@@ -34,6 +34,7 @@ def server(tmp_path_factory):
     subprocess.run([sys.executable, "-m", "django", "prepare"], env=env, check=True)
     command = ["gunicorn", "keencoat.site.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--no-control-socket"]
     process = subprocess.Popen([sys.executable, "-m", *command], env=env)
+    worker = subprocess.Popen([sys.executable, "-m", "django", "procrastinate", "worker"], env=env)
     address = f"http://127.0.0.1:{port}"
     for _ in range(600):
         with suppress(OSError):
@@ -41,8 +42,9 @@ def server(tmp_path_factory):
             break
         time.sleep(0.2)
     yield address
-    process.terminate()
-    process.wait()
+    for running in (worker, process):
+        running.terminate()
+        running.wait()
 
 
 @pytest.fixture

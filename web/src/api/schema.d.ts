@@ -4424,10 +4424,16 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    /** Light */
-                    light: string;
-                    /** Only */
-                    only: string;
+                    /**
+                     * Light
+                     * @default plain
+                     */
+                    light?: string;
+                    /**
+                     * Only
+                     * @default
+                     */
+                    only?: string;
                     /**
                      * Photo
                      * Format: binary

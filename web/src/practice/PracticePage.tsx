@@ -59,13 +59,8 @@ function Scenarios({ scenarios }: { scenarios: Schema<'ScenarioOut'>[] }) {
             <div className="min-w-0 grow">
               <p className="font-bold">{scenario.title}</p>
               <p className="text-sm text-soft">{scenario.words}</p>
-              <Button
-                className="mt-2"
-                disabled={start.isPending}
-                onClick={() => start.mutate(scenario.key)}
-                aria-label={`Practise on ${scenario.title}`}
-              >
-                Practise
+              <Button className="mt-2" disabled={start.isPending} onClick={() => start.mutate(scenario.key)}>
+                Practise<span className="sr-only"> on {scenario.title}</span>
               </Button>
             </div>
           </li>

@@ -30,7 +30,6 @@ from keencoat.jobs.services.grid_photos import (
 from keencoat.jobs.services.grids import find_grid
 from keencoat.jobs.services.proof import small_jpeg
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Key
 
 router = Router(tags=["reading"])
 
@@ -51,8 +50,8 @@ def add_photo(
     grid_id: int,
     photo: File[UploadedFile],
     spare: Form[int] = 1,
-    light: Form[Key] = "plain",
-    only: Form[Key] = "",
+    light: Form[str] = "plain",
+    only: Form[str] = "",
 ) -> Status[s.GridReadingOut]:
     """Keep a photo of a washed grid and read it. It is kept, with the reason, if it cannot be read."""
     workshop = workshop_of(request)

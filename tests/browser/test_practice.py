@@ -1,0 +1,41 @@
+"""A practice from the coat to the window, by hand, with a real worker: live progress, hold, a bad photo, a good one."""
+
+from tests.browser.test_story import sign_in
+
+
+def test_a_practice_tile_is_burned_photographed_and_read(hands):
+    sign_in(hands)
+    hands.go("/practice")
+    hands.see("Nothing burns, nothing is spent")
+    hands.press("Practise on Trail markers")
+    hands.see("Simulation")
+    hands.see("Coat them, well or badly")
+    hands.press("Coat all pieces and let them dry")
+    hands.see("Coated evenly")
+    hands.press("To the grid")
+    hands.see("12 cells")
+    hands.press("Draw this grid")
+    hands.see("simulated laser")
+    hands.press("Start the simulated burn")
+    hands.see("Burning")
+    hands.press("Hold")
+    hands.see("Held")
+    hands.press("Go on")
+    hands.see("Read the cells")
+    hands.press("Read the cells")
+    hands.see("Photos of the washed piece")
+    hands.choose("Simulated phone takes", "a blurred one")
+    hands.press("Take a simulated photo")
+    hands.see("The photo is blurred")
+    hands.see("rating by eye goes on")
+    hands.choose("Simulated phone takes", "a fair photo")
+    hands.press("Take a simulated photo")
+    hands.see("in the photo")
+    hands.see("proposed")
+    hands.keys("p")
+    hands.see("11 to rate")
+    hands.keys("z")
+    hands.see("12 to rate")
+    hands.press("sure proposal")
+    hands.see("1 piece and 12 cells spent")
+    assert hands.complaints() == []
