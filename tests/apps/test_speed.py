@@ -3,14 +3,21 @@
 import statistics
 import time
 
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
+from keencoat.bench.gridshots import draw_pose
+from keencoat.core.reading.cells import read_grid_photo
+from keencoat.core.reading.gridframe import find_grid_frame
+from keencoat.core.reading.gridplan import Sight
+from keencoat.core.reading.photo import decode_photo
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.recommend import map_window
 from tests.apps.conftest import wedge
+from tests.bench.burned import burn, piece_of, shoot
 
 TARGET_S = 0.150
 
@@ -28,6 +35,22 @@ def median_s(call, before=lambda: None, repeats=15):
 def forget():
     fit_window.cache_clear()
     map_window.cache_clear()
+
+
+@pytest.mark.bench
+@pytest.mark.parametrize("process", ["frost", "fuse", "back_engrave"])
+def test_a_grid_photo_of_twelve_megapixels_is_read_quickly(process):
+    program, piece = burn(process), piece_of(process, 9001, hidden=False)
+    data = shoot(piece, program, draw_pose(np.random.default_rng(3), (4000, 3000)), 3)
+    sight = Sight(program.layout, 12)
+
+    def read():
+        photo = decode_photo(data)
+        read_grid_photo(photo, find_grid_frame(photo, sight), sight)
+
+    seconds = median_s(read, repeats=7)
+    print(f"{process} grid photo, 12 MP: {1000 * seconds:.0f} ms")
+    assert seconds < 2.0
 
 
 @pytest.mark.bench

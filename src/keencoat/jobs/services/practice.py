@@ -158,13 +158,15 @@ def run_practice_batch(workshop: Workshop, job_id: int) -> Job:
     if locked is None:
         raise NotAllowedError("No setting is locked yet.", field="state", hint="Lock one in the Window chapter.")
     setting, machine = locked.setting(), job.machine.to_core()
+    run = (practice.batch or {}).get("run", 0) + 1
     pieces = run_batch(
         material_of(job),
         BatchSetting(setting.power_pct / 100, setting.speed_mm_s, setting.interval_mm, setting.passes),
         machine.rated_w, machine.source.wavelength_nm, machine.accel_mm_s2, job.thickness_mm, BATCH,
-        practice.seed % 1_000_000 + locked.version, _fault(practice), practice.film_share,
+        practice.seed % 1_000_000 + run, _fault(practice), practice.film_share,
     )  # fmt: skip
     practice.batch = {
+        "run": run,
         "version": locked.version,
         "pieces": [{"number": p.number, "verdict": p.truth.verdict.value, "why": p.why} for p in pieces],
     }
