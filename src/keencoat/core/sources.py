@@ -53,7 +53,11 @@ SOURCES: dict[str, Source] = {
             SourceKind.COMMON_PRACTICE,
             "Laser-safety practice for plastics; no single source.",
         ),
-        Source("mackay1992", SourceKind.PAPER, "MacKay, Neural Computation 4:415, 1992."),
+        Source("liu1982", SourceKind.PAPER, "Liu, Optics Letters 7:196, 1982 (widths of marks and the spot)."),
+        Source("fieller1954", SourceKind.PAPER, "Fieller, JRSS B 16:175, 1954 (range of a ratio)."),
+        Source("delmoral2006", SourceKind.PAPER, "Del Moral, Doucet & Jasra, JRSS B 68:411, 2006 (sequential draws)."),
+        Source("murray2010", SourceKind.PAPER, "Murray, Adams & MacKay, AISTATS 2010 (elliptical slices)."),
+        Source("krause2008", SourceKind.PAPER, "Krause, Singh & Guestrin, JMLR 9:235, 2008 (greedy designs)."),
         Source(
             "crc-densities", SourceKind.HANDBOOK, "CRC Handbook, densities at 20 °C (from memory, checked by test)."
         ),
@@ -72,7 +76,6 @@ SOURCES: dict[str, Source] = {
         Source("wilson1927", SourceKind.PAPER, "Wilson, JASA 22:209, 1927 (interval of a share)."),
         Source("kish1965", SourceKind.HANDBOOK, "Kish, Survey Sampling, 1965 (design effect of alike cells)."),
         Source("own-record", SourceKind.OWN, "Your own workshop's figure."),
-        Source("geweke1989", SourceKind.PAPER, "Geweke, Econometrica 57:1317, 1989 (importance sampling)."),
     )
 }
 

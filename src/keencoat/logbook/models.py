@@ -16,6 +16,7 @@ class LogEntry(models.Model):
         GRID = "grid", "grid"
         RATING = "rating", "rated"
         LOCK = "lock", "setting locked"
+        RUN = "run", "pieces run"
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="log")
     job_id = models.BigIntegerField(db_index=True)

@@ -9,7 +9,7 @@ from keencoat.core.quantities.units import UNITS
 from keencoat.core.sources import SOURCES
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
-from keencoat.core.window.predict import Scatter
+from keencoat.core.window.scatter import Scatter
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Name
 from keencoat.shop.models import Machine

@@ -8,8 +8,8 @@ from keencoat.core.coat.own import coat_from_facts
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.coat.room import Air
 from keencoat.core.quantities import setting as core
-from keencoat.core.window.predict import Scatter
-from keencoat.core.window.recommend import WANTED_SHARE
+from keencoat.core.window.choose import WANTED_SHARE
+from keencoat.core.window.scatter import Scatter
 
 _USUAL = Scatter()
 
@@ -80,6 +80,31 @@ class Machine(models.Model):
     def to_core(self) -> core.Machine:
         """The machine as core knows it; raises BadValueError if a figure cannot be."""
         return machine_of(self.facts())
+
+
+class SpotTest(models.Model):
+    """Lines that were burned and measured on a machine, to know its spot or its focus; kept with what they said."""
+
+    class Kind(models.TextChoices):
+        """What was stepped."""
+
+        LINES = "lines", "lines at rising power"
+        LADDER = "ladder", "lines at several heights"
+
+    machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="spot_tests")
+    kind = models.CharField(max_length=8, choices=Kind)
+    at = models.DateTimeField()
+    speed_mm_s = models.FloatField(null=True)
+    process = models.CharField(max_length=40, blank=True)
+    coat = models.CharField(max_length=40, blank=True)
+    points = models.JSONField()
+    result = models.JSONField()
+
+    class Meta:
+        ordering = ("-at", "-id")
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()} on {self.machine}"
 
 
 class OwnCoat(models.Model):

@@ -5,7 +5,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from keencoat.core.errors import BadValueError, require_within
-from keencoat.core.window.predict import Scatter
+from keencoat.core.window.scatter import Scatter
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, Workshop
 

@@ -9,6 +9,7 @@ from keencoat.shop.api import router as shop_router
 from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
 from keencoat.shop.shelf_api import router as shelf_router
+from keencoat.shop.spot_api import router as spot_router
 from keencoat.site.problems import handle_problems
 
 api = NinjaAPI(
@@ -23,6 +24,7 @@ handle_problems(api)
 api.add_router("", session_router)
 api.add_router("", shop_router)
 api.add_router("", shelf_router)
+api.add_router("", spot_router)
 api.add_router("", room_router)
 api.add_router("", bench.router)
 api.add_router("", jobs.router)

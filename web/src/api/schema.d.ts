@@ -984,6 +984,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Runs
+         * @description The job's runs, the oldest first.
+         */
+        get: operations["keencoat_jobs_api_runs_list_runs"];
+        put?: never;
+        /**
+         * Add Run
+         * @description Write down what came of a run at the locked setting; the window learns from it.
+         */
+        post: operations["keencoat_jobs_api_runs_add_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/window": {
         parameters: {
             query?: never;
@@ -998,6 +1022,46 @@ export interface paths {
         get: operations["keencoat_jobs_api_window_window"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/window/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry
+         * @description Predict the window on another machine, with other lines, passes or film.
+         */
+        post: operations["keencoat_jobs_api_window_carry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/window/carry/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry To Job
+         * @description Make a job there that begins from this one's cells.
+         */
+        post: operations["keencoat_jobs_api_window_carry_to_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1102,6 +1166,89 @@ export interface paths {
          */
         put: operations["keencoat_shop_api_change_machine"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/focus-ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Ladder
+         * @description Read lines at several heights: where they are narrowest.
+         */
+        post: operations["keencoat_shop_spot_api_add_ladder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/line-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Lines
+         * @description Read lines at rising power: spot radius and the power that just marks.
+         */
+        post: operations["keencoat_shop_spot_api_add_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/spot-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tests
+         * @description A machine's line tests and focus ladders, the newest first.
+         */
+        get: operations["keencoat_shop_spot_api_list_tests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description The open door: plan and fit without a job. Stateless, and the same for the same question.
+         *
+         *     Say what is known; the answer is `next_cells` to burn on one fresh piece, a `setting`, or `none` with what would
+         *     open the window. Send the rated cells back in `history` and ask again.
+         */
+        post: operations["keencoat_jobs_api_window_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1348,6 +1495,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spot-tests/{test_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Write the measured spot into the machine's record.
+         */
+        post: operations["keencoat_shop_spot_api_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1381,6 +1548,12 @@ export interface components {
             /** Temperature C */
             temperature_c: number;
         };
+        /**
+         * AnswerKind
+         * @description What the answer is.
+         * @enum {string}
+         */
+        AnswerKind: "next_cells" | "setting" | "none";
         /**
          * ArmIn
          * @description One way to coat.
@@ -1514,11 +1687,57 @@ export interface components {
          */
         BurnState: "queued" | "running" | "held" | "done" | "stopped" | "failed";
         /**
+         * CarriedFromOut
+         * @description The job that a window was carried from.
+         */
+        CarriedFromOut: {
+            /** Job Id */
+            job_id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Carrier
          * @description What must leave the coat before it may be burned.
          * @enum {string}
          */
         Carrier: "water" | "alcohol" | "solvent" | "none";
+        /**
+         * CarryIn
+         * @description Where a window is carried.
+         */
+        CarryIn: {
+            /**
+             * Film Share
+             * @default 1
+             */
+            film_share: number;
+            /** Interval Mm */
+            interval_mm: number;
+            /** Machine Id */
+            machine_id: number;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+        };
+        /**
+         * CarryOut
+         * @description The window as predicted elsewhere, and the cells that would confirm it.
+         */
+        CarryOut: {
+            /** Cells */
+            cells: components["schemas"]["SettingIn"][];
+            /** Held */
+            held: number;
+            /** Machine */
+            machine: string;
+            /** Open Share */
+            open_share: number;
+            origin: components["schemas"]["PointOut"] | null;
+            point: components["schemas"]["PointOut"];
+        };
         /**
          * Catalogue
          * @description What Keen Coat knows, for drawing choices.
@@ -1644,6 +1863,24 @@ export interface components {
             /** Weber */
             weber: number;
         };
+        /**
+         * ChancesOut
+         * @description Shares of pieces that come out so; they add up to 1.
+         */
+        ChancesOut: {
+            /** Clean */
+            clean: number;
+            /** Faint */
+            faint: number;
+            /** Harsh */
+            harsh: number;
+        };
+        /**
+         * Change
+         * @description What is changed.
+         * @enum {string}
+         */
+        Change: "interval" | "passes" | "evener_coat" | "weaker_machine" | "stronger_machine";
         /**
          * ChoiceIn
          * @description A choice, as far as it is made.
@@ -1929,6 +2166,24 @@ export interface components {
             schools: components["schemas"]["SchoolOut"][];
         };
         /**
+         * DriftOut
+         * @description What the last run says of the window: energy wanted against before, in per cent.
+         */
+        DriftOut: {
+            energy_pct: components["schemas"]["RangeOut"];
+            /** Expected Clean */
+            expected_clean: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /**
+             * Run On
+             * Format: date
+             */
+            run_on: string;
+            /** Seen Clean */
+            seen_clean: number;
+        };
+        /**
          * DryingOut
          * @description Where a coat stands: its leading group, and all groups. `all_on`: every coat is on every piece.
          */
@@ -2008,6 +2263,24 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * EstimateOut
+         * @description An estimate with the range that holds it nine times in ten.
+         */
+        EstimateOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Mid */
+            mid: number;
+        };
+        /**
+         * Evidence
+         * @description How well a job's setting is known.
+         * @enum {string}
+         */
+        Evidence: "guess" | "grid" | "confirmed" | "proven";
         /**
          * ExperimentIn
          * @description An experiment: the piece and process of a job, and the ways to compare on it.
@@ -2126,6 +2399,8 @@ export interface components {
             scatter_pct: number;
             /** Status */
             status: string;
+            /** Surprise */
+            surprise: number;
         };
         /**
          * FrameOut
@@ -2294,6 +2569,8 @@ export interface components {
          * @description What is asked of a grid; sizes left out are chosen, and so is mirroring.
          */
         GridWishIn: {
+            /** @description the setting of a full patch, for kind “confirm” */
+            at?: components["schemas"]["SettingIn"] | null;
             /** Cell Mm */
             cell_mm?: number | null;
             /**
@@ -2595,6 +2872,12 @@ export interface components {
          */
         JobState: "open" | "locked";
         /**
+         * Kind
+         * @description What was stepped.
+         * @enum {string}
+         */
+        Kind: "lines" | "ladder";
+        /**
          * LabelOut
          * @description A key with its label.
          */
@@ -2603,6 +2886,44 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+        };
+        /**
+         * LadderIn
+         * @description Lines burned at several heights.
+         */
+        LadderIn: {
+            /** Rungs */
+            rungs: components["schemas"]["RungIn"][];
+        };
+        /**
+         * LineIn
+         * @description A line: its power in per cent, and its width in µm.
+         */
+        LineIn: {
+            /** Power Pct */
+            power_pct: number;
+            /** Width Um */
+            width_um: number;
+        };
+        /**
+         * LinesIn
+         * @description Lines burned at one speed and rising power, with what they were burned into.
+         */
+        LinesIn: {
+            /**
+             * Coat
+             * @default
+             */
+            coat: string;
+            /** Lines */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Process
+             * @default
+             */
+            process: string;
+            /** Speed Mm S */
+            speed_mm_s: number;
         };
         /**
          * LockIn
@@ -2789,6 +3110,11 @@ export interface components {
              */
             energy_factor: number;
             enough: components["schemas"]["BoundaryOut"];
+            /**
+             * Film Share
+             * @description the film it is drawn for, against the job's
+             */
+            film_share: number;
             /** Harsh */
             harsh: number[][];
             /** Powers Pct */
@@ -2934,6 +3260,16 @@ export interface components {
             touch_safe: boolean;
         };
         /**
+         * NoneOut
+         * @description No clean setting in reach.
+         */
+        NoneOut: {
+            /** Chance Of Any */
+            chance_of_any: number;
+            /** Would Open */
+            would_open: components["schemas"]["PlanOpenerOut"][];
+        };
+        /**
          * OfferOut
          * @description A coat that works, with what it asks for this batch.
          */
@@ -2982,6 +3318,30 @@ export interface components {
             offers: components["schemas"]["OfferOut"][];
             /** Rejections */
             rejections: components["schemas"]["RejectionOut"][];
+        };
+        /**
+         * OpenerOut
+         * @description What may open a window that is shut: how likely, and where to begin, if it is a setting here.
+         */
+        OpenerOut: {
+            /** Chance */
+            chance: number;
+            change: components["schemas"]["Change"];
+            start: components["schemas"]["SettingIn"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * OtherOut
+         * @description What another school would take, and what it would cost.
+         */
+        OtherOut: {
+            /** Code */
+            code: string;
+            point: components["schemas"]["PointOut"];
+            school: components["schemas"]["School"];
+            /** Words */
+            words: string;
         };
         /**
          * OwnCoatOut
@@ -3055,6 +3415,23 @@ export interface components {
             pieces: number;
         };
         /**
+         * OwnWindowOut
+         * @description A window of the workshop's own that lies near: what differs, and the setting it found.
+         */
+        OwnWindowOut: {
+            /** Distance */
+            distance: number;
+            /** Job Id */
+            job_id: number;
+            /** Machine */
+            machine: string;
+            /** Name */
+            name: string;
+            setting: components["schemas"]["SettingIn"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * PartBody
          * @description One ingredient, by volume: a known one's key, or the maker's own words.
          */
@@ -3087,6 +3464,221 @@ export interface components {
             parts: number;
             /** Spoons */
             spoons: string;
+        };
+        /**
+         * PlanBudgetIn
+         * @description What may still be burned: cells, and rounds of them, each on a fresh piece.
+         */
+        PlanBudgetIn: {
+            /**
+             * Cells Left
+             * @default 20
+             */
+            cells_left: number;
+            /**
+             * Rounds Left
+             * @default 5
+             */
+            rounds_left: number;
+        };
+        /**
+         * PlanCellIn
+         * @description A rated cell. Cells of one round share one piece.
+         */
+        PlanCellIn: {
+            /** Defects */
+            defects?: string[];
+            /** Interval Mm */
+            interval_mm: number;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+            /** Power Pct */
+            power_pct: number;
+            rating: components["schemas"]["Rating"];
+            /** Round */
+            round: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+        };
+        /**
+         * PlanCoatIn
+         * @description The coat, as far as it is known.
+         */
+        PlanCoatIn: {
+            /** Name */
+            name?: string | null;
+            /** Nominal Um */
+            nominal_um?: number | null;
+            /** Thickness Cv */
+            thickness_cv?: number | null;
+        };
+        /**
+         * PlanIn
+         * @description A question to the planner.
+         * @example {
+         *       "budget": {
+         *         "cells_left": 15,
+         *         "rounds_left": 4
+         *       },
+         *       "coat": {
+         *         "name": "tempera_brushed",
+         *         "nominal_um": 36,
+         *         "thickness_cv": 0.1
+         *       },
+         *       "history": [
+         *         {
+         *           "defects": [
+         *             "coat_left"
+         *           ],
+         *           "interval_mm": 0.1,
+         *           "passes": 1,
+         *           "power_pct": 60,
+         *           "rating": "faint",
+         *           "round": 1,
+         *           "speed_mm_s": 150
+         *         },
+         *         {
+         *           "interval_mm": 0.1,
+         *           "passes": 1,
+         *           "power_pct": 90,
+         *           "rating": "clean",
+         *           "round": 1,
+         *           "speed_mm_s": 120
+         *         }
+         *       ],
+         *       "interval_mm": 0.1,
+         *       "machine": {
+         *         "max_speed_mm_s": 300,
+         *         "min_power_pct": 2,
+         *         "min_speed_mm_s": 4,
+         *         "rated_w": 20,
+         *         "source": "blue",
+         *         "spot_mm": 0.09
+         *       },
+         *       "passes": 1,
+         *       "process": "frost",
+         *       "substrate": "soda_lime_glass"
+         *     }
+         */
+        PlanIn: {
+            /**
+             * @default {
+             *       "cells_left": 20,
+             *       "rounds_left": 5
+             *     }
+             */
+            budget: components["schemas"]["PlanBudgetIn"];
+            coat?: components["schemas"]["PlanCoatIn"] | null;
+            /** History */
+            history?: components["schemas"]["PlanCellIn"][];
+            /** Interval Mm */
+            interval_mm: number;
+            machine: components["schemas"]["PlanMachineIn"];
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: number;
+            /** Process */
+            process?: string | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /** Substrate */
+            substrate?: string | null;
+            /**
+             * Wanted Share
+             * @default 0.95
+             */
+            wanted_share: number;
+        };
+        /**
+         * PlanMachineIn
+         * @description The laser: source (blue, near_infrared, co2), watts on its plate, spot (1/e² diameter) and reach.
+         */
+        PlanMachineIn: {
+            /** Max Speed Mm S */
+            max_speed_mm_s: number;
+            /** Min Power Pct */
+            min_power_pct: number;
+            /** Min Speed Mm S */
+            min_speed_mm_s: number;
+            /** Rated W */
+            rated_w: number;
+            source: components["schemas"]["BeamSource"];
+            /** Spot Mm */
+            spot_mm: number;
+        };
+        /**
+         * PlanOpenerOut
+         * @description What would open the window, how likely, and a setting to begin at.
+         */
+        PlanOpenerOut: {
+            /** Chance */
+            chance: number;
+            change: components["schemas"]["Change"];
+            start: components["schemas"]["SettingIn"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PlanOut
+         * @description The planner's answer: by `answer`, one of `next_cells`, `setting` and `none` is filled. `so_far` is the best
+         *     setting as known now, also while cells are asked for.
+         */
+        PlanOut: {
+            answer: components["schemas"]["AnswerKind"];
+            /**
+             * Chance Of Any
+             * @description chance that any setting in reach has the wanted share
+             */
+            chance_of_any: number;
+            /** Model Version */
+            model_version: string;
+            /** Next Cells */
+            next_cells: components["schemas"]["SettingIn"][];
+            none: components["schemas"]["NoneOut"] | null;
+            /** Notes */
+            notes: string[];
+            setting: components["schemas"]["PlanSettingOut"] | null;
+            so_far: components["schemas"]["PlanSettingOut"] | null;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
+         * PlanSettingOut
+         * @description A setting with what is expected of it. Margins in per cent of its energy.
+         */
+        PlanSettingOut: {
+            chances: components["schemas"]["ChancesOut"];
+            /** Dwell Ms */
+            dwell_ms: number;
+            /** Energy J Mm2 */
+            energy_j_mm2: number;
+            /** @description share of clean pieces; the range holds it nine times in ten */
+            expected_yield: components["schemas"]["RangeOut"];
+            /**
+             * Held
+             * @description chance that the yield is at least the wanted share
+             */
+            held: number;
+            /** Interval Mm */
+            interval_mm: number;
+            margin_to_faint_pct: components["schemas"]["RangeOut"];
+            margin_to_harsh_pct: components["schemas"]["RangeOut"];
+            /** Minutes Per Dm2 */
+            minutes_per_dm2: number;
+            /** Passes */
+            passes: number;
+            /** Power Pct */
+            power_pct: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
         };
         /**
          * PointOut
@@ -3412,20 +4004,30 @@ export interface components {
         };
         /**
          * RecommendationOut
-         * @description The setting to lock, and why not the fastest clean cell.
+         * @description The setting to lock with the chance that it holds, other schools beside it, or what would open the window.
          */
         RecommendationOut: {
             /** Advice */
             advice: string;
-            fastest_clean: components["schemas"]["PointOut"] | null;
-            /** Fastest Clean Code */
-            fastest_clean_code: string;
+            /** Could Be Mm S */
+            could_be_mm_s: number;
+            /** Held */
+            held: number;
+            /** Open Share */
+            open_share: number;
+            /** Openers */
+            openers: components["schemas"]["OpenerOut"][];
+            /** Others */
+            others: components["schemas"]["OtherOut"][];
             point: components["schemas"]["PointOut"] | null;
+            /**
+             * Power Range Pct
+             * @description powers that keep the wanted share at its speed
+             */
+            power_range_pct: number[] | null;
             verdict: components["schemas"]["Verdict"];
             /** Wanted Share */
             wanted_share: number;
-            /** Why Not Faster */
-            why_not_faster: string;
         };
         /**
          * RejectionOut
@@ -3464,6 +4066,66 @@ export interface components {
             temperature_c: number | null;
         };
         /**
+         * RunIn
+         * @description What came of a run.
+         */
+        RunIn: {
+            /** Clean */
+            clean: number;
+            /**
+             * Faint
+             * @default 0
+             */
+            faint: number;
+            /**
+             * Harsh
+             * @default 0
+             */
+            harsh: number;
+            /** Lot Id */
+            lot_id?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * RunOut
+         * @description A run by what came of it.
+         */
+        RunOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Clean */
+            clean: number;
+            /** Faint */
+            faint: number;
+            /** Harsh */
+            harsh: number;
+            /** Id */
+            id: number;
+            /** Interval Mm */
+            interval_mm: number;
+            /** Lock Version */
+            lock_version: number;
+            /** Lot */
+            lot: string;
+            /** Machine */
+            machine: string;
+            /** Note */
+            note: string;
+            /** Passes */
+            passes: number;
+            /** Power Pct */
+            power_pct: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+        };
+        /**
          * RunSheetOut
          * @description The run sheet.
          */
@@ -3476,6 +4138,16 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+        };
+        /**
+         * RungIn
+         * @description A line at a height of the head, mm, and its width in µm.
+         */
+        RungIn: {
+            /** Height Mm */
+            height_mm: number;
+            /** Width Um */
+            width_um: number;
         };
         /**
          * ScatterBody
@@ -3513,6 +4185,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * School
+         * @description Other ways to choose.
+         * @enum {string}
+         */
+        School: "fastest_cell" | "forgiving" | "cooler_passes";
         /**
          * SchoolOut
          * @description One school, with what it asks for this batch, and what taking it up would choose.
@@ -3702,6 +4380,20 @@ export interface components {
             y: number;
         };
         /**
+         * SpotFindingOut
+         * @description What there is to say about the measurement.
+         */
+        SpotFindingOut: {
+            /** Code */
+            code: string;
+            /** Fix */
+            fix: string;
+            /** Message */
+            message: string;
+            /** Severity */
+            severity: string;
+        };
+        /**
          * SpotIn
          * @description A point as shares of a picture.
          */
@@ -3710,6 +4402,43 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * SpotTestOut
+         * @description A kept measurement. Radius, threshold and spot come from lines, the height from a ladder.
+         */
+        SpotTestOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Coat */
+            coat: string;
+            /** Findings */
+            findings: components["schemas"]["SpotFindingOut"][];
+            height_mm: components["schemas"]["EstimateOut"] | null;
+            /** Id */
+            id: number;
+            kind: components["schemas"]["Kind"];
+            /** Machine Id */
+            machine_id: number;
+            /** Points */
+            points: {
+                [key: string]: number;
+            }[];
+            /** Process */
+            process: string;
+            /** R2 */
+            r2: number | null;
+            radius_um: components["schemas"]["EstimateOut"] | null;
+            /** Speed Mm S */
+            speed_mm_s: number | null;
+            /** Spot Mm */
+            spot_mm: number | null;
+            threshold_pct: components["schemas"]["EstimateOut"] | null;
+            /** Width Um */
+            width_um: number | null;
         };
         /**
          * StampIn
@@ -3801,6 +4530,14 @@ export interface components {
             passes_light: boolean;
             /** Refused */
             refused: string;
+        };
+        /**
+         * TakeIn
+         * @description The machine's version that the spot is written over.
+         */
+        TakeIn: {
+            /** Version */
+            version: number;
         };
         /**
          * ToolLabel
@@ -3951,16 +4688,30 @@ export interface components {
         WindowOut: {
             /** Can Lock */
             can_lock: boolean;
+            carried_from: components["schemas"]["CarriedFromOut"] | null;
+            drift: components["schemas"]["DriftOut"] | null;
+            evidence: components["schemas"]["Evidence"];
+            /** Fill Mm */
+            fill_mm: number;
             fit: components["schemas"]["FitOut"];
             /** Interval Mm */
             interval_mm: number;
             /** Job Version */
             job_version: number;
+            /** Like */
+            like: components["schemas"]["OwnWindowOut"][];
             /** Locked */
             locked: components["schemas"]["LockedOut"][];
             map: components["schemas"]["MapOut"];
+            /**
+             * Next Cells
+             * @description how many cells the next round would have
+             */
+            next_cells: number;
             /** Passes */
             passes: number;
+            /** Proven */
+            proven: number;
             /** Rated */
             rated: components["schemas"]["RatedOut"][];
             recommendation: components["schemas"]["RecommendationOut"];
@@ -5292,11 +6043,60 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_api_runs_list_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_runs_add_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+        };
+    };
     keencoat_jobs_api_window_window: {
         parameters: {
             query?: {
                 interval_mm?: number | null;
                 passes?: number;
+                film_share?: number;
             };
             header?: never;
             path: {
@@ -5313,6 +6113,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WindowOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_window_carry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_window_carry_to_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };
@@ -5460,6 +6312,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_spot_api_add_ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotTestOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_spot_api_add_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotTestOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_spot_api_list_tests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotTestOut"][];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_window_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
                 };
             };
         };
@@ -5818,6 +6768,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+        };
+    };
+    keencoat_shop_spot_api_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"];
                 };
             };
         };

@@ -18,7 +18,8 @@ from keencoat.bench.plant.materials import Material, Piece, Way
 
 Array = NDArray[np.float64]
 
-_M2 = 4.0
+_BEAM_QUALITY = {True: 1.3, False: 4.0}
+"""M² of a gas laser, and of a diode or fibre at these sizes."""
 _REFERENCE = (0.05, 100.0)
 
 
@@ -33,85 +34,118 @@ class Beam:
 
     def watts(self, power: float) -> float:
         """Watts that arrive: not quite the rating, nor quite linear."""
-        m = self.material
-        return float(self.rated_w * m.watts_factor * self.piece.power * power**m.power_curve)
+        return delivered_w(self.material, self.rated_w, power) * self.piece.power
 
     def waist_mm(self, height_mm: float) -> float:
-        """Radius of the spot at this height of the head: w₀√(1 + (z/zR)²)."""
-        w0 = self.material.spot_mm / 2
-        rayleigh = math.pi * w0**2 / (_M2 * self.wavelength_nm * 1e-6)
-        return w0 * math.sqrt(1 + ((height_mm + self.piece.focus_mm) / rayleigh) ** 2)
+        """Radius of the spot at this height of the head."""
+        return float(waist_mm(self.material, self.wavelength_nm, np.array(height_mm + self.piece.focus_mm)))
+
+
+def delivered_w(material: Material, rated_w: float, power: float) -> float:
+    """Watts that arrive on an average day: not quite the rating, nor quite linear."""
+    return float(rated_w * material.watts_factor * power**material.power_curve)
+
+
+def waist_mm(material: Material, wavelength_nm: float, off_mm: Array) -> Array:
+    """Radius of the spot so far out of focus: w₀√(1 + (z/zR)²)."""
+    w0 = material.spot_mm / 2
+    rayleigh = math.pi * w0**2 / (_BEAM_QUALITY[wavelength_nm > 5000] * wavelength_nm * 1e-6)
+    return np.asarray(w0 * np.sqrt(1 + (off_mm / rayleigh) ** 2))
 
 
 @dataclass(frozen=True, eq=False)
 class Fill:
-    """What came of a fill: `mark` 0…1, `harm` 0…1 as a density, both over the film's points; the excess over harm in
-    the middle (0: just harmful, below: not); how much of a line's width is marked against the lines' distance."""
+    """What came of a fill, point by point: `mark` 0…1, `harm` 0…1 as a density, `over` the excess over what just harms
+    (0: just, below: not), `cover` how much of a line's width is marked against the lines' distance."""
 
     mark: Array
     harm: Array
-    excess: float
-    cover: float
+    over: Array
+    cover: Array
+
+    @property
+    def excess(self) -> float:
+        """The excess in the middle."""
+        return float(np.median(self.over))
 
 
-def heating(beam: Beam, watts: float, speed_mm_s: float, waist_mm: float, film_um: Array) -> Array:
-    """The heating index of a single line over points of film; 1 just marks."""
-    m = beam.material
-    dwell_s = 2 * waist_mm / speed_mm_s
-    reach_um = 1000 * math.sqrt(4 * m.coat_alpha * dwell_s)
+@dataclass(frozen=True)
+class Lines:
+    """How a fill was scanned: mm/s, lines' distance in mm, passes."""
+
+    speed_mm_s: float
+    interval_mm: float
+    passes: int
+
+
+def heating(material: Material, watts: Array | float, speed_mm_s: float, waist: Array | float, film_um: Array) -> Array:
+    """The heating index of a single line over points of film; 1 just marks. Watts and radius (mm) by point, or one."""
+    m = material
+    reach_um = 1000 * np.sqrt(4 * m.coat_alpha * 2 * waist / speed_mm_s)
     absorbed = -np.expm1(-m.absorbs_per_um * film_um) / -math.expm1(-m.absorbs_per_um * m.film_um)
     passed = np.exp(-0.5 * (film_um - m.film_um) / reach_um)
     # A film much thinner than meant is gone before it has handed its heat on.
     held = np.minimum(1.0, np.expm1(-2 * film_um / m.film_um) / math.expm1(-2.0))
     waist_0, speed_0 = _REFERENCE
-    moving = peak_share(speed_mm_s * waist_mm / m.alpha) / peak_share(speed_0 * waist_0 / m.alpha)
-    return np.asarray(watts / m.mark_power_w * waist_0 / waist_mm * float(moving) * absorbed * passed * held)
+    moving = peak_share(speed_mm_s * waist / m.alpha) / peak_share(speed_0 * waist_0 / m.alpha)
+    return np.asarray(watts / m.mark_power_w * waist_0 / waist * moving * absorbed * passed * held)
 
 
 def bulk_rise_k(beam: Beam, hatch: Hatch, thickness_mm: float, rows: Array) -> Array:
     """How warm the patch is, at each of `rows` (share of its height, 0 lowest) when the last pass goes over it, K."""
-    m = beam.material
     left, low, right, top = hatch.box
     area = max(0.05, (right - left) * (top - low))
     duration = hatch.end_s - hatch.start_s
-    energy = m.kept_share * beam.watts(hatch.power) * hatch.lit_mm / hatch.speed_mm_s
-    passes = len(hatch.passes)
-    times = duration * ((passes - 1) + rows) / passes
+    energy = beam.material.kept_share * beam.watts(hatch.power) * hatch.lit_mm / hatch.speed_mm_s
+    return patch_rise_k(beam.material, energy, area, duration, thickness_mm, len(hatch.passes), rows)
+
+
+def patch_rise_k(
+    material: Material, energy_j: float, area_mm2: float, seconds: float, thickness_mm: float, passes: int, rows: Array
+) -> Array:
+    """How warm a patch is that took `energy_j` in so many seconds, where the last pass goes over each of `rows`, K."""
+    times = seconds * ((passes - 1) + rows) / passes
     return patch_step_k(
-        energy / duration / area, math.sqrt(area / math.pi), times, thickness_mm, m.conductivity, m.alpha
-    )
+        energy_j / seconds / area_mm2, math.sqrt(area_mm2 / math.pi), times, thickness_mm, material.conductivity,
+        material.alpha,
+    )  # fmt: skip
 
 
 def burn_fill(beam: Beam, hatch: Hatch, thickness_mm: float, film_um: Array, warm_k: float) -> Fill:
     """Burn a fill over its points of film, shape (rows, columns), the lowest row first; `warm_k` is left over from
     cells burned before."""
-    m = beam.material
-    film = np.maximum(film_um, 0.0)
-    waist, watts = beam.waist_mm(hatch.height_mm), beam.watts(hatch.power)
-    interval = hatch.interval_mm or 2 * waist
-    rows = (np.arange(film.shape[0]) + 0.5) / film.shape[0]
+    waist = beam.waist_mm(hatch.height_mm)
+    rows = (np.arange(film_um.shape[0]) + 0.5) / film_um.shape[0]
     warm = (bulk_rise_k(beam, hatch, thickness_mm, rows) + warm_k)[:, None]
-    preheat = 1 + (m.harm_ratio - 1) / 2 * warm / m.bulk_limit_k
-    passes = len(hatch.passes)
+    lines = Lines(hatch.speed_mm_s, hatch.interval_mm or 2 * waist, len(hatch.passes))
+    return burn_points(beam.material, lines, beam.watts(hatch.power), waist, film_um, warm)
+
+
+def burn_points(
+    material: Material, lines: Lines, watts: Array | float, waist: Array | float, film_um: Array, warm_k: Array
+) -> Fill:
+    """What lines do to points of film that are `warm_k` warm already; all arrays broadcast."""
+    m, interval, passes = material, lines.interval_mm, lines.passes
+    film = np.maximum(film_um, 0.0)
+    preheat = 1 + (m.harm_ratio - 1) / 2 * warm_k / m.bulk_limit_k
     if m.way is Way.HEAT:
-        repeats = passes * max(1.0, math.sqrt(math.pi / 2) * waist / interval)
-        index = heating(beam, watts, hatch.speed_mm_s, waist, film) * preheat * repeats ** (1 - m.incubation)
+        repeats = passes * np.maximum(1.0, math.sqrt(math.pi / 2) * waist / interval)
+        index = heating(m, watts, lines.speed_mm_s, waist, film) * preheat * repeats ** (1 - m.incubation)
         # Liu's relation for where a spot is above what marks, D² = 2w² ln(index), heat spread added to the spot.
-        spread = math.sqrt(2 * (waist**2 + 8 * m.alpha * waist / hatch.speed_mm_s))
-        width = spread * np.sqrt(2 * np.log(np.maximum(index, 1.0)))
-        cover = np.clip(1.15 * width / interval, 0, 1)
+        spread = np.sqrt(2 * (waist**2 + 8 * m.alpha * waist / lines.speed_mm_s))
+        cover = np.clip(1.15 * spread * np.sqrt(2 * np.log(np.maximum(index, 1.0))) / interval, 0, 1)
         mark = cover * _smooth((index - 0.85) / 0.35)
         over = index / m.harm_ratio - 1
-        return Fill(mark, _density(over), float(np.median(over)), float(np.median(cover)))
-    share = min(1.0, 2 * waist / interval)
-    energy = watts * passes / (hatch.speed_mm_s * max(interval, 2 * waist * share))
-    dwell_ms = 2000 * waist / hatch.speed_mm_s
+        return Fill(mark, _density(over), over, cover)
+    share = np.minimum(1.0, 2 * waist / interval)
+    energy = watts * passes / (lines.speed_mm_s * np.maximum(interval, 2 * waist * share))
+    dwell_ms = 2000 * waist / lines.speed_mm_s
     absorbed = -np.expm1(-m.absorbs_per_um * np.maximum(film, 0.3)) / -math.expm1(-m.absorbs_per_um * m.film_um)
-    losses = (1 + 0.4 * math.sqrt(dwell_ms)) / 1.4
+    losses = (1 + 0.4 * np.sqrt(dwell_ms)) / 1.4
     removed = m.film_um * energy * absorbed * preheat / (m.remove_j_mm2 * losses)
     mark = share * _smooth((removed / np.maximum(film, 0.3) - 0.88) / 0.2)
     over = (removed - film) / m.spare_um - 1
-    return Fill(mark, _density(over), float(np.median(over)), share)
+    return Fill(mark, _density(over), over, np.broadcast_to(share, film.shape))
 
 
 def _smooth(x: Array) -> Array:

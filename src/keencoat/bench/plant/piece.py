@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 from keencoat.bench.filmfield import CoatFault, FilmField, make_film
 from keencoat.bench.plant.exposure import Hatch, Trace
 from keencoat.bench.plant.fill import Beam, Fill, burn_fill, heating
-from keencoat.bench.plant.materials import Harm, Material, Piece, Way
+from keencoat.bench.plant.materials import Harm, Look, Material, Piece, Way
 from keencoat.bench.plant.truth import Truth
 
 Field = NDArray[np.float32]
 
 PX_PER_MM = 16
-_HALO = {Harm.SPREAD, Harm.HAZE, Harm.UNDERCUT}
+SPREAD_HARMS = {Harm.SPREAD, Harm.HAZE, Harm.UNDERCUT}
 
 
 @dataclass(frozen=True)
@@ -32,6 +32,14 @@ class Sheet:
 
 def _field(values: Any) -> Field:  # noqa: ANN401 # whatever numpy and cv2 give
     return np.asarray(values, dtype=np.float32)
+
+
+def seen_share(look: Look, mark: Any) -> Any:  # noqa: ANN401 # an array of any float type, and one like it back
+    """A mark as an eye sees it: its step in cube-root luminance (CIE 1976) against a full mark's."""
+    weights = np.array([0.2126, 0.7152, 0.0722])
+    ground, full = float(np.dot(look.ground, weights)), float(np.dot(look.mark, weights))
+    root = np.cbrt(ground + (full - ground) * mark)
+    return (root - np.cbrt(ground)) / (np.cbrt(full) - np.cbrt(ground))
 
 
 class BurnedPiece:
@@ -109,16 +117,8 @@ class BurnedPiece:
             (left + right) / 2, (low + top) / 2, hatch.end_s,
             m.kept_share * self.beam.watts(hatch.power) * hatch.lit_mm / hatch.speed_mm_s,
         ))  # fmt: skip
-        seen = self._seen_share(_field(cv2.blur(self.mark[window] * (1 - self.harm[window]), (5, 5))))
+        seen = seen_share(self.material.look, _field(cv2.blur(self.mark[window] * (1 - self.harm[window]), (5, 5))))
         self.truths.append(Truth((left, low, right, top), float(seen.mean()), float((seen < 0.4).mean()), harm))
-
-    def _seen_share(self, mark: Field) -> Field:
-        """A mark as an eye sees it: its step in cube-root luminance (CIE 1976) against a full mark's."""
-        look = self.material.look
-        weights = np.array([0.2126, 0.7152, 0.0722])
-        ground, full = float(np.dot(look.ground, weights)), float(np.dot(look.mark, weights))
-        root = np.cbrt(ground + (full - ground) * mark)
-        return np.asarray((root - np.cbrt(ground)) / (np.cbrt(full) - np.cbrt(ground)), dtype=np.float32)
 
     def _lit(self, hatch: Hatch, shape: tuple[int, int]) -> NDArray[np.float64]:
         """Where dots of a grey cell are lit; 1 everywhere for plain lines."""
@@ -137,18 +137,19 @@ class BurnedPiece:
 
     def _lined(self, mark: Field, hatch: Hatch, fill: Fill) -> Field:
         """Stripes where lines lie further apart than they mark: the same mean, in bands."""
-        if fill.cover > 0.97 or hatch.interval_mm * PX_PER_MM < 2:
+        cover = float(np.median(fill.cover))
+        if cover > 0.97 or hatch.interval_mm * PX_PER_MM < 2:
             return mark
         rows = np.arange(mark.shape[0]) / PX_PER_MM
         phase = np.abs((rows / hatch.interval_mm) % 1 - 0.5) * 2
-        band = np.clip((fill.cover - phase) * 4 + 0.5, 0, 1).astype(np.float32)
+        band = np.clip((cover - phase) * 4 + 0.5, 0, 1).astype(np.float32)
         return np.asarray(np.clip(mark * (band / max(0.05, float(band.mean())))[:, None], 0, 1), dtype=np.float32)
 
     def _harm(self, window: tuple[slice, slice], hatch: Hatch, fill: Fill) -> float:
         """Paint the harm of a fill; return the share of it that is harmed."""
         density = np.flipud(fill.harm)
         kind = self.material.harm
-        if kind in _HALO:
+        if kind in SPREAD_HARMS:
             return self._halo(window, fill)
         if kind in (Harm.CHIPS, Harm.PINHOLES):
             self._blobs(window, density, (0.07, 0.3) if kind is Harm.CHIPS else (0.06, 0.2))
@@ -198,7 +199,7 @@ class BurnedPiece:
         box = (min(trace.x0, trace.x1), min(trace.y0, trace.y1), max(trace.x0, trace.x1), max(trace.y0, trace.y1))
         film = self._film_at(box, (3, 3))
         if m.way is Way.HEAT:
-            index = float(heating(self.beam, watts, trace.speed_mm_s, waist, film).mean())
+            index = float(heating(m, watts, trace.speed_mm_s, waist, film).mean())
         else:
             energy = watts / (trace.speed_mm_s * 2 * waist)
             index = float((m.film_um / np.maximum(film, 0.3)).mean() * energy / m.remove_j_mm2)

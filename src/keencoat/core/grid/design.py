@@ -134,6 +134,13 @@ def middle_setting(machine: Machine, band: EnergyBand, interval_mm: float, passe
     return Setting(min(100.0, max(machine.min_power_pct, round(power, 1))), speed_mm_s, interval_mm, passes)
 
 
+def design_listed(settings: list[Setting]) -> GridDesign:
+    """A grid of given settings, in rows of three at most; the order is kept."""
+    columns = min(3, len(settings)) if len(settings) != 4 else 2
+    cells = tuple(PlannedCell(n // columns, n % columns, setting) for n, setting in enumerate(settings))
+    return GridDesign(math.ceil(len(settings) / columns), columns, cells)
+
+
 def design_blind(machine: Machine, interval_mm: float, passes: int = 1) -> GridDesign:
     """The blind rectangle: 9 powers × 9 speeds, even steps. Common practice, no source.
 

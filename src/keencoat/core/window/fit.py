@@ -1,8 +1,9 @@
 """Fitting the window: the posterior as equally weighted draws.
 
-The mode and curvature give a Gaussian (Laplace; MacKay 1992); draws of a wider Student t around it are
-weighted by the true posterior (importance sampling; Geweke 1989) and resampled. So the answer is right
-also where the posterior is lopsided, and the effective sample size tells when it is not.
+Sequential Monte Carlo (Del Moral, Doucet & Jasra 2006): draws of the prior are led to the posterior in stages, each
+letting the ratings count a little more. At each stage the draws are weighted, resampled, and moved by elliptical
+slices (Murray, Adams & MacKay 2010) on a Gaussian fitted to themselves, which leave that stage's posterior as it is.
+No shape is assumed, so that wedges, shut windows and contradictions come out as they are.
 """
 
 from collections.abc import Callable
@@ -11,17 +12,21 @@ from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import minimize
+from scipy.optimize import brentq
+from scipy.special import ndtri
 
-from keencoat.core.window.model import MODEL_VERSION, Observation, log_likelihood
-from keencoat.core.window.priors import FloatArray, WindowPrior
+from keencoat.core.window.model import MODEL_VERSION, Likelihood, Observation, RunOutcome, piece_sd, run_log_likelihood
+from keencoat.core.window.parameters import SIZE, FloatArray
+from keencoat.core.window.priors import WindowPrior
 
-DRAWS = 200
-_PROPOSALS = 4096
-_T_DEGREES = 6.0
-_STEP = 1e-4
+DRAWS = 320
+_KEPT = 0.5
+_SLICES, _LAST_SLICES, _SHRINKS = 2, 6, 10
+_WIDER = 1.2
+_SURPRISED = 1.35
+"""Nats a cell beyond which ratings contradict each other: three ratings by mere chance cost ln 3 = 1.1."""
 
-LogPosterior = Callable[[FloatArray], FloatArray]
+LogLikelihood = Callable[[FloatArray], FloatArray]
 
 
 class FitStatus(StrEnum):
@@ -34,82 +39,127 @@ class FitStatus(StrEnum):
 
 @dataclass(frozen=True, eq=False)
 class WindowFit:
-    """The posterior. `draws` (200, 6) in the order of `priors`; `mode` (6,); `effective` proposals that counted."""
+    """The posterior. `draws` (DRAWS, SIZE) in the order of `parameters.P`; `piece_shifts` mean shift of each piece in
+    ln energy, by its number; `surprise` how unlikely the ratings were beforehand, in nats a cell."""
 
     draws: FloatArray
-    mode: FloatArray
+    piece_shifts: dict[int, float]
     status: FitStatus
     message: str
     observations: tuple[Observation, ...]
     prior: WindowPrior
-    effective: float
+    surprise: float
     model_version: str = MODEL_VERSION
 
 
 @lru_cache(maxsize=256)
-def fit_window(observations: tuple[Observation, ...], prior: WindowPrior, seed: int = 1) -> WindowFit:
-    """Fit the rated cells under a prior. Deterministic for a seed; no observations give the prior itself."""
-    precision = np.linalg.inv(prior.cov)
-
-    def log_posterior(theta: FloatArray) -> FloatArray:
-        off = theta - prior.mean
-        gaussian = -0.5 * np.einsum("ni,ij,nj->n", off, precision, off)
-        return np.asarray(gaussian + log_likelihood(theta, observations, prior.lapse))
-
-    mode = _find_mode(log_posterior, prior.mean)
-    scale = np.linalg.cholesky(_covariance_at(log_posterior, mode, prior.cov))
+def fit_window(
+    observations: tuple[Observation, ...], prior: WindowPrior, seed: int = 1, runs: tuple[RunOutcome, ...] = ()
+) -> WindowFit:
+    """Fit rated cells, and runs of whole pieces, under a prior. Deterministic for a seed; no observations give the
+    prior itself."""
     rng = np.random.default_rng(seed)
-    normal = rng.standard_normal((_PROPOSALS, len(mode)))
-    spread = np.sqrt(_T_DEGREES / rng.chisquare(_T_DEGREES, _PROPOSALS))[:, None]
-    standard = normal * spread
-    theta = mode + standard @ scale.T
-    log_proposal = -0.5 * (_T_DEGREES + len(mode)) * np.log1p((standard**2).sum(axis=1) / _T_DEGREES)
-    log_weight = log_posterior(theta) - log_proposal
-    weight = np.exp(log_weight - log_weight.max())
-    weight /= weight.sum()
-    effective = float(1.0 / (weight**2).sum())
-    positions = (np.arange(DRAWS) + 0.5) / DRAWS
-    picked = np.searchsorted(np.cumsum(weight), positions).clip(max=_PROPOSALS - 1)
-    status, message = _judge(len(observations), effective)
-    return WindowFit(theta[picked], mode, status, message, observations, prior, effective)
+    mean, sd = prior.mean, prior.sd
+    if not observations and not runs:
+        draws = mean + sd * _even_normals(rng, DRAWS, SIZE)
+        return WindowFit(draws, {}, FitStatus.PRIOR_ONLY, _judge(0, 0.0)[1], (), prior, 0.0)
+    likelihood = Likelihood(observations, prior.scatter, prior.lapse)
+    size = SIZE + likelihood.effects
+    centre, scale = np.append(mean, np.zeros(likelihood.effects)), np.append(sd, np.ones(likelihood.effects))
+
+    def log_likelihood(z: FloatArray) -> FloatArray:
+        theta = centre + scale * z
+        told = likelihood(theta)
+        return told + run_log_likelihood(theta, runs, prior.scatter) if runs else told
+
+    z, evidence_ln = _lead(log_likelihood, size, rng)
+    theta = centre + scale * z
+    pieces = sorted({o.piece for o in observations})
+    own = theta[:, SIZE : SIZE + len(pieces)] * piece_sd(theta, prior.scatter)[:, None]
+    surprise = -evidence_ln / len(observations)
+    status, message = _judge(len(observations), surprise)
+    return WindowFit(
+        theta[:, :SIZE], dict(zip(pieces, own.mean(axis=0).tolist(), strict=True)), status,
+        message, observations, prior, surprise,
+    )  # fmt: skip
 
 
-def _find_mode(log_posterior: LogPosterior, start: FloatArray) -> FloatArray:
-    steps = _STEP * np.eye(len(start))
-
-    def negative(theta: FloatArray) -> float:
-        return -float(log_posterior(theta[None])[0])
-
-    def gradient(theta: FloatArray) -> FloatArray:
-        ahead, behind = log_posterior(theta + steps), log_posterior(theta - steps)
-        return np.asarray(-(ahead - behind) / (2 * _STEP))
-
-    result = minimize(negative, start, jac=gradient, method="BFGS", options={"gtol": 1e-4, "maxiter": 300})
-    return np.asarray(result.x, dtype=np.float64)
+def _even_normals(rng: np.random.Generator, count: int, size: int) -> FloatArray:
+    """Normals whose every column has its quantiles evenly spread (Latin hypercube; McKay et al. 1979), shuffled."""
+    ranks = np.argsort(rng.random((count, size)), axis=0)
+    return np.asarray(ndtri((ranks + 0.5) / count))
 
 
-def _covariance_at(log_posterior: LogPosterior, mode: FloatArray, prior_cov: FloatArray) -> FloatArray:
-    """Inverse curvature at the mode, kept positive definite and no wider than four times the prior."""
-    size, step = len(mode), 1e-3
-    corners = []
-    for i in range(size):
-        for j in range(size):
-            for si, sj in ((1, 1), (1, -1), (-1, 1), (-1, -1)):
-                corner = mode.copy()
-                corner[i] += si * step
-                corner[j] += sj * step
-                corners.append(corner)
-    values = log_posterior(np.array(corners)).reshape(size, size, 4)
-    hessian = -(values[..., 0] - values[..., 1] - values[..., 2] + values[..., 3]) / (4 * step**2)
-    eigenvalues, vectors = np.linalg.eigh((hessian + hessian.T) / 2)
-    widest = 4.0 * float(np.linalg.eigvalsh(prior_cov).max())
-    inverse = np.clip(1.0 / np.maximum(eigenvalues, 1e-12), 1e-8, widest)
-    return np.asarray((vectors * inverse) @ vectors.T)
+def _lead(log_likelihood: LogLikelihood, size: int, rng: np.random.Generator) -> tuple[FloatArray, float]:
+    """Draws of the posterior under a standard normal prior, and ln of the evidence."""
+    z = _even_normals(rng, DRAWS, size)
+    told = log_likelihood(z)
+    share, evidence_ln = 0.0, 0.0
+    while share < 1:
+        step = _next_step(told, 1 - share)
+        share = min(1.0, share + step)
+        weight = np.exp(step * (told - told.max()))
+        evidence_ln += float(np.log(weight.mean()) + step * told.max())
+        positions = (np.arange(DRAWS) + rng.random()) / DRAWS
+        picked = np.searchsorted(np.cumsum(weight / weight.sum()), positions).clip(max=DRAWS - 1)
+        z, told = _slice(log_likelihood, z[picked], told[picked], share, _SLICES if share < 1 else _LAST_SLICES, rng)
+    return z, evidence_ln
 
 
-def _judge(cells: int, effective: float) -> tuple[FitStatus, str]:
+def _next_step(told: FloatArray, left: float) -> float:
+    """How much more the ratings may count so that half of the draws still do."""
+
+    def counting(step: float) -> float:
+        weight = np.exp(step * (told - told.max()))
+        return float(weight.sum() ** 2 / (weight**2).sum()) / len(told) - _KEPT
+
+    if counting(left) >= 0:
+        return left
+    return float(brentq(counting, 0.0, left, xtol=1e-3 * left))
+
+
+def _slice(
+    log_likelihood: LogLikelihood, z: FloatArray, told: FloatArray, share: float, slices: int, rng: np.random.Generator
+) -> tuple[FloatArray, FloatArray]:
+    """Elliptical slices on the draws' own Gaussian; what it lacks of the posterior goes into the slice's height."""
+    middle = z.mean(axis=0)
+    root = np.linalg.cholesky(_WIDER * np.cov(z.T) + 1e-6 * np.eye(z.shape[1]))
+    inverse = np.linalg.inv(root)
+
+    def excess(at: FloatArray, told_there: FloatArray) -> FloatArray:
+        own = 0.5 * (((at - middle) @ inverse.T) ** 2).sum(axis=1)
+        return np.asarray(share * told_there - 0.5 * (at**2).sum(axis=1) + own)
+
+    height = excess(z, told)
+    for _ in range(slices):
+        other = middle + rng.standard_normal(z.shape) @ root.T
+        level = height + np.log(rng.random(len(z)))
+        angle = rng.uniform(0, 2 * np.pi, len(z))
+        low, high = angle - 2 * np.pi, angle.copy()
+        waiting = np.arange(len(z))
+        moved, moved_told, heights = z.copy(), told.copy(), height.copy()
+        for _ in range(_SHRINKS):
+            turn = angle[waiting, None]
+            tried = middle + (z[waiting] - middle) * np.cos(turn) + (other[waiting] - middle) * np.sin(turn)
+            told_there = log_likelihood(tried)
+            there = excess(tried, told_there)
+            taken = there > level[waiting]
+            at = waiting[taken]
+            moved[at], moved_told[at], heights[at] = tried[taken], told_there[taken], there[taken]
+            waiting = waiting[~taken]
+            if not len(waiting):
+                break
+            below = angle[waiting] < 0
+            low[waiting] = np.where(below, angle[waiting], low[waiting])
+            high[waiting] = np.where(below, high[waiting], angle[waiting])
+            angle[waiting] = rng.uniform(low[waiting], high[waiting])
+        z, told, height = moved, moved_told, heights
+    return z, told
+
+
+def _judge(cells: int, surprise: float) -> tuple[FitStatus, str]:
     if cells == 0:
         return FitStatus.PRIOR_ONLY, "No cell is rated yet: this is what we would guess from the process alone."
-    if effective < 200:
+    if cells >= 6 and surprise > _SURPRISED:
         return FitStatus.ROUGH, "The ratings contradict each other so much that the fit is rough. Rate once more."
     return FitStatus.GOOD, f"Fitted to {cells} rated cell{'s' if cells > 1 else ''}."

@@ -1,21 +1,32 @@
 """The two-boundary model: enough, and too much, in ln areal energy and ln dwell.
 
-g1 = logistic(e^c1·(x − a1 − b1·d)) is the chance that the energy is enough, g2 likewise that it is too much.
-A cell is harsh with g2, clean with (1 − g2)·g1, faint with (1 − g2)·(1 − g1): a chipped cell is harsh
-whether or not coat is left on it. A small lapse mixes in a rating that says nothing.
+g₁ = logistic(e^c₁·(x − s − A₁)) is the chance that a cell has enough, g₂ likewise that it has too much; s is the
+piece's own shift, common to both: a thicker coat, a weaker day. A cell is harsh with g₂, clean with (1 − g₂)·g₁, faint
+with the rest: a chipped cell is harsh whether or not coat is left on it. A small lapse mixes in a rating that says
+nothing. `parameters` says what A₁ and A₂ are made of.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy.special import expit
 
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
+from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, overlap_lines
 from keencoat.core.quantities.setting import Machine, Setting
-from keencoat.core.window.priors import FloatArray
+from keencoat.core.window.parameters import SIZE, FloatArray, P
+from keencoat.core.window.scatter import Scatter
 
-MODEL_VERSION = "two-boundary-1"
+MODEL_VERSION = "two-boundary-2"
+OTHER_MACHINE_SD = 0.18
+"""Doubt of carrying watts from one rating plate to another: each is within about a fifth (our own estimate)."""
+LOT_SD = 0.08
+_LEAST_REST = 0.03
+_MEASURED_SD = 0.12
+_RUN_ALIKE = 0.05
+NODES, NODE_WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
+NODE_WEIGHTS = NODE_WEIGHTS / NODE_WEIGHTS.sum()
+"""For averages over the pieces' own shifts (Gauss–Hermite)."""
 
 
 class Rating(StrEnum):
@@ -26,13 +37,61 @@ class Rating(StrEnum):
     HARSH = "harsh"
 
 
+STARVED = frozenset({"coat_left", "patchy"})
+"""Defects that say: not enough. On a harsh cell they say both at once: no window there."""
+STRIPED, STREAKED = "stripes", "streaks"
+
+
 @dataclass(frozen=True)
 class Observation:
-    """One rated cell, as the model sees it."""
+    """One rated cell, as the model sees it; the ln figures are those of `parameters`.
+
+    `piece`, `lot`, `machine` tell which it shares with others; machine 0 is the one the window is read for. `to_enough`
+    and `to_harm`: how far beyond the boundary a photo's figures put it, in ln energy, None where they don't tell.
+    """
 
     ln_energy: float
     ln_dwell: float
     rating: Rating
+    ln_overlap: float = 0.0
+    ln_passes: float = 0.0
+    ln_power: float = 0.0
+    ln_film: float = 0.0
+    ln_patch: float = 0.0
+    piece: int = 0
+    lot: int = 0
+    machine: int = 0
+    defects: frozenset[str] = frozenset()
+    to_enough: float | None = None
+    to_harm: float | None = None
+
+
+@dataclass(frozen=True)
+class RunOutcome:
+    """A run of whole pieces at one setting (that of `cell`, whose rating does not count), by what came of them."""
+
+    cell: Observation
+    faint: int
+    clean: int
+    harsh: int
+
+    @property
+    def weight(self) -> float:
+        """How much each piece counts: pieces of one run are alike (design effect; Kish 1965)."""
+        return 1 / (1 + (self.faint + self.clean + self.harsh - 1) * _RUN_ALIKE)
+
+
+@dataclass(frozen=True, eq=False)
+class Points:
+    """Settings as arrays of one shape (points,), in the terms of `parameters`."""
+
+    ln_energy: FloatArray
+    ln_dwell: FloatArray
+    ln_overlap: FloatArray
+    ln_passes: FloatArray
+    ln_power: FloatArray
+    ln_film: FloatArray
+    ln_patch: FloatArray
 
 
 @dataclass(frozen=True)
@@ -44,41 +103,153 @@ class Chances:
     harsh: FloatArray
 
 
-def observe(setting: Setting, machine: Machine, rating: Rating) -> Observation:
-    """A rated cell burned with `setting` on `machine`."""
-    return Observation(
-        float(np.log(areal_energy_j_mm2(setting, machine))), float(np.log(dwell_ms(setting, machine))), rating
+def points_of(settings: list[Setting], machine: Machine, ln_film: float = 0.0) -> Points:
+    """Settings on a machine, as the model takes them."""
+    return Points(
+        np.log([areal_energy_j_mm2(s, machine) for s in settings]),
+        np.log([dwell_ms(s, machine) for s in settings]),
+        np.log([overlap_lines(s, machine) for s in settings]),
+        np.log([float(s.passes) for s in settings]),
+        np.log([s.power_pct / 100 for s in settings]),
+        np.full(len(settings), ln_film),
+        np.zeros(len(settings)),
     )
 
 
-def boundary_ln_energy(theta: FloatArray, ln_dwell: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """ln energy of both boundaries, shape (draws, points), for theta (draws, 6) and ln_dwell (points,)."""
-    enough = theta[:, 0, None] + theta[:, 1, None] * ln_dwell
-    too_much = theta[:, 3, None] + theta[:, 4, None] * ln_dwell
-    return enough, too_much
+def observe(
+    setting: Setting, machine: Machine, rating: Rating, piece: int = 0, defects: frozenset[str] = frozenset(),
+    lot: int = 0, other_machine: int = 0, ln_film: float = 0.0, ln_patch: float = 0.0,
+) -> Observation:  # fmt: skip
+    """A rated cell burned with `setting` on `machine`."""
+    p = points_of([setting], machine)
+    return Observation(
+        float(p.ln_energy[0]), float(p.ln_dwell[0]), rating, float(p.ln_overlap[0]), float(p.ln_passes[0]),
+        float(p.ln_power[0]), ln_film, ln_patch, piece, lot, other_machine, defects,
+    )  # fmt: skip
 
 
-def chances(theta: FloatArray, ln_energy: FloatArray, ln_dwell: FloatArray, lapse: float = 0.0) -> Chances:
-    """Chances of each rating, shape (draws, points), for theta (draws, 6)."""
-    enough_at, too_much_at = boundary_ln_energy(theta, ln_dwell)
-    enough = expit(np.exp(theta[:, 2, None]) * (ln_energy - enough_at))
-    too_much = expit(np.exp(theta[:, 5, None]) * (ln_energy - too_much_at))
+def boundaries(theta: FloatArray, at: Points) -> tuple[FloatArray, FloatArray]:
+    """A₁ and A₂ in nominal ln energy, shape (draws, points), for theta (draws, ≥ SIZE); the power's curve is in it."""
+    by_enough, by_harm = _terms(at)
+    core = theta[:, :SIZE]
+    return core @ by_enough, core @ by_harm
+
+
+def _terms(at: Points) -> tuple[FloatArray, FloatArray]:
+    """What each parameter contributes to A₁ and to A₂, shape (SIZE, points)."""
+    by_enough = np.zeros((SIZE, len(at.ln_dwell)))
+    by_enough[P.ENOUGH] = 1.0
+    by_enough[P.SLOPE], by_enough[P.BEND] = at.ln_dwell, at.ln_dwell**2
+    by_enough[P.CURVE] = -at.ln_power
+    by_enough[P.OVERLAP], by_enough[P.PASSES] = at.ln_overlap, at.ln_passes
+    by_enough[P.FILM], by_enough[P.PATCH] = at.ln_film, at.ln_patch
+    by_harm = by_enough.copy()
+    by_harm[P.WIDTH] = 1.0
+    by_harm[P.WEDGE] = at.ln_dwell
+    by_harm[P.OVERLAP_GAP], by_harm[P.PASSES_GAP] = at.ln_overlap, at.ln_passes
+    by_harm[P.SPARSE] = np.minimum(at.ln_overlap, 0.0)
+    return by_enough, by_harm
+
+
+def piece_sd(theta: FloatArray, scatter: Scatter) -> FloatArray:
+    """Spread of the pieces' own shifts in ln energy, shape (draws,)."""
+    rest = max(_LEAST_REST, np.hypot(scatter.power_cv, scatter.focus_cv))
+    explained = np.hypot(theta[:, P.FILM] * scatter.coat_cv, rest)
+    return np.asarray(explained * np.exp(theta[:, P.SCATTER]))
+
+
+def logistic(x: FloatArray) -> FloatArray:
+    """1/(1 + e^−x), safe at both ends."""
+    return np.asarray(0.5 + 0.5 * np.tanh(0.5 * x))
+
+
+def chances(theta: FloatArray, at: Points, shift: FloatArray | float = 0.0) -> Chances:
+    """Chances of each rating, shape (draws, points), for theta (draws, ≥ SIZE) and the pieces' own shift."""
+    enough_at, too_much_at = boundaries(theta, at)
+    enough = logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * (at.ln_energy - shift - enough_at))
+    too_much = logistic(np.exp(theta[:, P.STEEP_HARM, None]) * (at.ln_energy - shift - too_much_at))
     clean = (1 - too_much) * enough
-    faint = 1 - too_much - clean
-    if lapse:
-        kept, slip = 1.0 - lapse, lapse / 3
-        return Chances(kept * faint + slip, kept * clean + slip, kept * too_much + slip)
-    return Chances(faint, clean, too_much)
+    return Chances(1 - too_much - clean, clean, too_much)
 
 
-def log_likelihood(theta: FloatArray, observations: tuple[Observation, ...], lapse: float) -> FloatArray:
-    """Log-likelihood of the ratings, shape (draws,)."""
-    if not observations:
-        return np.zeros(len(theta))
-    ln_energy = np.array([o.ln_energy for o in observations])
-    ln_dwell = np.array([o.ln_dwell for o in observations])
-    p = chances(theta, ln_energy, ln_dwell, lapse)
-    order = {Rating.FAINT: 0, Rating.CLEAN: 1, Rating.HARSH: 2}
-    which = np.array([order[o.rating] for o in observations])
-    picked = np.choose(which, [p.faint, p.clean, p.harsh])
-    return np.asarray(np.log(np.maximum(picked, 1e-300)).sum(axis=1))
+def run_log_likelihood(theta: FloatArray, runs: tuple[RunOutcome, ...], scatter: Scatter) -> FloatArray:
+    """Log-likelihood of runs, shape (draws,): every piece of them with a shift of its own."""
+    at = points_of_cells(tuple(r.cell for r in runs))
+    sd = piece_sd(theta, scatter)[:, None]
+    shares = np.zeros((3, len(theta), len(runs)))
+    for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
+        p = chances(theta, at, node * sd)
+        shares += weight * np.stack([p.faint, p.clean, p.harsh])
+    counts = np.array([[r.weight * count(r) for r in runs] for count in _COUNTS])
+    return np.asarray((counts[:, None, :] * np.log(0.98 * shares + 0.02 / 3)).sum(axis=(0, 2)))
+
+
+_COUNTS: tuple[Callable[[RunOutcome], int], ...] = (lambda r: r.faint, lambda r: r.clean, lambda r: r.harsh)
+
+
+def points_of_cells(cells: tuple[Observation, ...]) -> Points:
+    names = ("ln_energy", "ln_dwell", "ln_overlap", "ln_passes", "ln_power", "ln_film", "ln_patch")
+    return Points(*(np.array([getattr(o, name) for o in cells]) for name in names))
+
+
+class Likelihood:
+    """The ratings' log-likelihood. Theta has SIZE parameters and then one standard normal for each effect: of every
+    piece, of lots beyond the first, of machines other than 0."""
+
+    def __init__(self, observations: tuple[Observation, ...], scatter: Scatter, lapse: float) -> None:
+        self._scatter = scatter
+        self._points = points_of_cells(observations)
+        self._terms = _terms(self._points)
+        pieces = sorted({o.piece for o in observations})
+        lots = sorted({o.lot for o in observations})[1:]
+        machines = sorted({o.machine for o in observations} - {0})
+        self._on_piece = np.array([[o.piece == p for o in observations] for p in pieces], dtype=float)
+        self._fixed = np.array(
+            [[LOT_SD * (o.lot == lot) for o in observations] for lot in lots]
+            + [[OTHER_MACHINE_SD * (o.machine == m) for o in observations] for m in machines],
+            dtype=float,
+        ).reshape(-1, len(observations))  # fmt: skip
+        self.effects = len(pieces) + len(self._fixed)
+        self._pieces = len(pieces)
+        # A coat's streaks say nothing of the setting; stripes say that the lines are too far apart, not too weak.
+        self._slip = np.array([0.6 if STREAKED in o.defects else lapse for o in observations])
+        self._starved = np.array([o.rating is Rating.HARSH and bool(o.defects & STARVED) for o in observations])
+        striped = [o.rating is Rating.FAINT and STRIPED in o.defects and not o.defects & STARVED for o in observations]
+        harsh = np.array([o.rating is Rating.HARSH for o in observations])
+        self._weights = np.stack([
+            np.array([o.rating is Rating.FAINT for o in observations], dtype=float),
+            np.array([o.rating is Rating.CLEAN for o in observations]) | np.array(striped),
+            harsh.astype(float),
+        ])  # fmt: skip
+        self._eights = np.arange(0, len(observations), 8)
+        self._measured = [
+            (np.array([getattr(o, name) is not None for o in observations]),
+             np.array([getattr(o, name) or 0.0 for o in observations]))
+            for name in ("to_enough", "to_harm")
+        ]  # fmt: skip
+
+    def __call__(self, theta: FloatArray) -> FloatArray:
+        """Log-likelihood, shape (draws,)."""
+        own = theta[:, SIZE : SIZE + self._pieces] @ self._on_piece
+        shift = piece_sd(theta, self._scatter)[:, None] * own
+        if len(self._fixed):
+            shift += theta[:, SIZE + self._pieces :] @ self._fixed
+        x = self._points.ln_energy - shift
+        core = theta[:, :SIZE]
+        enough_at, harm_at = (core @ terms for terms in self._terms)
+        enough = logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * (x - enough_at))
+        harm = logistic(np.exp(theta[:, P.STEEP_HARM, None]) * (x - harm_at))
+        faint_w, clean_w, harsh_w = self._weights
+        too_much = harsh_w * harm
+        if self._starved.any():
+            too_much[:, self._starved] *= 1 - enough[:, self._starved]
+        p = (1 - harm) * (faint_w + (clean_w - faint_w) * enough) + too_much
+        p = (1 - self._slip) * p + self._slip / 3
+        # Eight at a time: none is below a slip's third, so their product is far from underflow, and logs are dear.
+        total = np.log(np.multiply.reduceat(p, self._eights, axis=1)).sum(axis=1)
+        for (told, beyond), at in zip(self._measured, (enough_at, harm_at), strict=True):
+            if told.any():
+                off = (x - at - beyond)[:, told] / _MEASURED_SD
+                # Student's t with four degrees: a photo may be wrong about a cell.
+                total = total - 2.5 * np.log1p(off**2 / 4).sum(axis=1)
+        return np.asarray(total)

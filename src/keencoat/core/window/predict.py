@@ -1,41 +1,25 @@
-"""Reading the fitted window: shares of clean pieces, margins, the map, the band for a next grid."""
+"""Reading the fitted window: shares of clean pieces, margins, the band for a next grid."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.core.errors import require_within
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, minutes_per_dm2, power_for_energy_pct
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.window.band import EnergyBand
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import Rating, boundary_ln_energy, chances
-from keencoat.core.window.priors import FloatArray
-
-_NODES, _NODE_WEIGHTS = np.polynomial.hermite_e.hermegauss(4)
-_NODE_WEIGHTS = _NODE_WEIGHTS / _NODE_WEIGHTS.sum()
-
-
-@dataclass(frozen=True)
-class Scatter:
-    """How much a shop varies from piece to piece, as coefficients of variation (0.1 = 10 %)."""
-
-    coat_cv: float = 0.12
-    power_cv: float = 0.04
-    focus_cv: float = 0.05
-
-    def __post_init__(self) -> None:
-        for name in ("coat_cv", "power_cv", "focus_cv"):
-            require_within(getattr(self, name), 0, 1, name)
-
-    def ln_sd(self, pieces_burned: int) -> float:
-        """Spread in ln energy of a next piece, seen from a fit on `pieces_burned` pieces.
-
-        Coat, power and focus each act like a change of energy, and the test pieces were samples of the same
-        scatter: their mean is off by 1/√n of it.
-        """
-        one_piece = self.coat_cv**2 + self.power_cv**2 + self.focus_cv**2
-        return float(np.sqrt(one_piece * (1 + 1 / max(1, pieces_burned))))
+from keencoat.core.window.model import (
+    NODE_WEIGHTS,
+    NODES,
+    Points,
+    Rating,
+    boundaries,
+    chances,
+    logistic,
+    piece_sd,
+    points_of,
+)
+from keencoat.core.window.parameters import FloatArray, P
 
 
 @dataclass(frozen=True)
@@ -49,7 +33,8 @@ class Range:
 
 @dataclass(frozen=True)
 class PointReading:
-    """Everything known of one setting. Margins in per cent of its energy; None where nothing stops it there."""
+    """Everything known of one setting. Margins in per cent of its energy; `harsh_beyond_machine` where the laser's own
+    limit comes before the boundary."""
 
     setting: Setting
     energy_j_mm2: float
@@ -63,14 +48,39 @@ class PointReading:
     harsh_beyond_machine: bool
 
 
-def shares(fit: WindowFit, ln_energy: FloatArray, ln_dwell: FloatArray, ln_sd: float) -> dict[Rating, FloatArray]:
-    """Share of pieces with each rating, scatter averaged, shape (draws, points)."""
+def shares(fit: WindowFit, at: Points, pieces_like: float = 1.0) -> dict[Rating, FloatArray]:
+    """Share of pieces with each rating, shape (draws, points): every draw averaged over its own scatter of pieces.
+
+    `pieces_like` multiplies that scatter; 0 reads the boundaries of an average piece.
+    """
     total: dict[Rating, FloatArray] = {}
-    for node, weight in zip(_NODES, _NODE_WEIGHTS, strict=True):
-        p = chances(fit.draws, ln_energy + node * ln_sd, ln_dwell)
+    sd = pieces_like * piece_sd(fit.draws, fit.prior.scatter)[:, None]
+    for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
+        p = chances(fit.draws, at, node * sd)
         for rating, share in ((Rating.FAINT, p.faint), (Rating.CLEAN, p.clean), (Rating.HARSH, p.harsh)):
             total[rating] = weight * share + total.get(rating, 0.0)
     return total
+
+
+def clean_and_harsh(fit: WindowFit, at: Points) -> tuple[FloatArray, FloatArray]:
+    """Shares of clean and of harsh pieces, shape (draws, points): `shares` for maps, where every millisecond counts."""
+    return clean_between(fit, at.ln_energy, *boundaries(fit.draws, at))
+
+
+def clean_between(
+    fit: WindowFit, ln_energy: FloatArray, enough_at: FloatArray, harm_at: FloatArray, more_sd: float = 0.0
+) -> tuple[FloatArray, FloatArray]:
+    """Shares of clean and of harsh pieces, shape (draws, points), between boundaries of that shape; the energies may
+    differ by draw. `more_sd` is added to the pieces' scatter."""
+    by_enough, by_harm = (np.exp(fit.draws[:, p, None]) for p in (P.STEEP_ENOUGH, P.STEEP_HARM))
+    sd = np.hypot(piece_sd(fit.draws, fit.prior.scatter), more_sd)[:, None]
+    to_enough, to_harm = by_enough * (ln_energy - enough_at), by_harm * (ln_energy - harm_at)
+    clean, harsh = np.zeros_like(enough_at), np.zeros_like(enough_at)
+    for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
+        harm = logistic(to_harm - by_harm * (node * sd))
+        clean += weight * (1 - harm) * logistic(to_enough - by_enough * (node * sd))
+        harsh += weight * harm
+    return clean, harsh
 
 
 def _range(values: FloatArray, centre: float | None = None) -> Range:
@@ -78,14 +88,14 @@ def _range(values: FloatArray, centre: float | None = None) -> Range:
     return Range(float(low), float(mid) if centre is None else centre, float(high))
 
 
-def read_point(fit: WindowFit, setting: Setting, machine: Machine, ln_sd: float) -> PointReading:
-    """What the fit says of one setting on this machine."""
-    energy, dwell = areal_energy_j_mm2(setting, machine), dwell_ms(setting, machine)
-    ln_energy, ln_dwell = np.array([np.log(energy)]), np.array([np.log(dwell)])
-    share = shares(fit, ln_energy, ln_dwell, ln_sd)
-    enough, too_much = boundary_ln_energy(fit.draws, ln_dwell)
-    to_faint = 100 * (1 - np.exp(enough[:, 0] - ln_energy[0]))
-    to_harsh = 100 * (np.exp(too_much[:, 0] - ln_energy[0]) - 1)
+def read_point(fit: WindowFit, setting: Setting, machine: Machine, ln_film: float = 0.0) -> PointReading:
+    """What the fit says of one setting on this machine, under the job's own film or one `ln_film` thicker."""
+    energy = areal_energy_j_mm2(setting, machine)
+    at = points_of([setting], machine, ln_film)
+    share = shares(fit, at)
+    enough, too_much = boundaries(fit.draws, at)
+    to_faint = 100 * (1 - np.exp(enough[:, 0] - at.ln_energy[0]))
+    to_harsh = 100 * (np.exp(too_much[:, 0] - at.ln_energy[0]) - 1)
     full_power = power_for_energy_pct(
         energy * (1 + float(np.median(to_harsh)) / 100),
         setting.speed_mm_s,
@@ -96,7 +106,7 @@ def read_point(fit: WindowFit, setting: Setting, machine: Machine, ln_sd: float)
     return PointReading(
         setting,
         energy,
-        dwell,
+        dwell_ms(setting, machine),
         minutes_per_dm2(setting),
         _range(share[Rating.CLEAN][:, 0], float(share[Rating.CLEAN].mean())),
         float(share[Rating.FAINT].mean()),
@@ -109,7 +119,10 @@ def read_point(fit: WindowFit, setting: Setting, machine: Machine, ln_sd: float)
 
 def next_band(fit: WindowFit, ln_dwell: float = 0.0) -> EnergyBand:
     """The energies that a next grid should span around `ln_dwell`: from hardly enough to nearly surely too much."""
-    enough, too_much = boundary_ln_energy(fit.draws, np.array([ln_dwell]))
-    low_slope, high_slope = float(np.median(fit.draws[:, 1])), float(np.median(fit.draws[:, 4]))
+    none = np.zeros(1)
+    enough, too_much = boundaries(fit.draws, Points(none, np.array([ln_dwell]), none, none, none, none, none))
+    slope = float(np.median(fit.draws[:, P.SLOPE]))
+    high_slope = slope + float(np.median(fit.draws[:, P.WEDGE]))
     low, high = float(np.quantile(enough, 0.2)), float(np.quantile(too_much, 0.8))
-    return EnergyBand(low - low_slope * ln_dwell, low_slope, high - high_slope * ln_dwell, high_slope)
+    high = max(high, low + 0.4)
+    return EnergyBand(low - slope * ln_dwell, slope, high - high_slope * ln_dwell, high_slope)

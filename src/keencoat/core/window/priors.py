@@ -1,37 +1,67 @@
-"""What we believe before the first cell, by process and beam: wide, and stated.
+"""What we believe before the first cell, by process and beam, substrate and coat: wide, and stated.
 
-Parameters, for the two boundaries “enough” (1) and “too much” (2), in x = ln(J/mm²) and d = ln(dwell in ms):
-a, the boundary's ln energy at 1 ms dwell; b, its slope in d; c, ln of the steepness with which ratings turn
-from one to the other. Order of the vector: a1, b1, c1, a2, b2, c2.
-
-A slope near 0.5 is what heat conduction gives: the depth heated in a time t grows with √t, so the energy
-needed does too (Carslaw & Jaeger 1959). Centres come from settings that makers report (common practice,
-no source) or are our own estimates; the latter are wider.
+A slope near ½ is what heat conduction gives: the depth heated in a time t grows with √t, so the energy needed does too
+(Carslaw & Jaeger 1959). Centres come from settings that makers report (common practice, no source) or are our own
+estimates; the latter are wider. What is not told (process, substrate, coat) widens them further.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.sources import SOURCES
+from keencoat.core.window.parameters import SIZE, FloatArray, P
+from keencoat.core.window.scatter import Scatter
 
-FloatArray = NDArray[np.float64]
-
-STEEPNESS_LN_MEAN = float(np.log(8.0))
-STEEPNESS_LN_SD = 0.4
-SLOPE_SD = 0.2
-WIDTH_SD = 0.5
 LAPSE = 0.02
 """Share of ratings that say nothing: a slip of the key, a fingerprint."""
+
+_MEANS: dict[P, float] = {
+    P.BEND: 0.04,
+    P.STEEP_ENOUGH: float(np.log(30.0)),
+    P.STEEP_HARM: float(np.log(30.0)),
+    P.CURVE: 0.0,
+    P.OVERLAP: 0.45,
+    P.OVERLAP_GAP: 0.1,
+    P.PASSES: 0.45,
+    P.PASSES_GAP: 0.15,
+    P.FILM: 0.6,
+    P.SCATTER: -0.15,
+    P.WEDGE: 0.03,
+    P.SPARSE: 0.5,
+    P.PATCH: 0.0,
+}
+_SDS: dict[P, float] = {
+    P.SLOPE: 0.2,
+    P.WIDTH: 0.5,
+    P.WEDGE: 0.1,
+    P.BEND: 0.03,
+    P.STEEP_ENOUGH: 0.5,
+    P.STEEP_HARM: 0.5,
+    P.CURVE: 0.06,
+    P.OVERLAP: 0.35,
+    P.OVERLAP_GAP: 0.3,
+    P.PASSES: 0.35,
+    P.PASSES_GAP: 0.25,
+    P.FILM: 0.4,
+    P.SCATTER: 0.4,
+    P.SPARSE: 0.4,
+    P.PATCH: 0.05,
+}
+_UNKNOWN_PROCESS_SD = 1.3
+_LINE_SD = 0.4
+"""How far a fill's threshold may lie from a line's: neighbours warm it, overlaps repeat it (our own estimate)."""
+_UNKNOWN_SUBSTRATE_SD, _UNKNOWN_COAT_SD = 0.15, 0.2
+_HARDER_SUBSTRATES = {"borosilicate_glass": 0.15}
 
 
 @dataclass(frozen=True)
 class WindowPrior:
-    """Beliefs in figures that a maker can read; `mean` and `cov` give them as a Gaussian.
+    """Beliefs in figures that a maker can read; `mean` and `sd` give them as independent Gaussians.
 
-    centre_j_mm2: middle of the clean band at 1 ms dwell. width_ln: ln(too much / enough).
+    centre_j_mm2: middle of the clean band at 1 ms dwell. width_ln: ln(too much / enough) there. `scatter`: how much
+    the shop's pieces differ.
     """
 
     centre_j_mm2: float
@@ -39,25 +69,28 @@ class WindowPrior:
     width_ln: float
     slope: float
     source: str
+    scatter: Scatter = field(default_factory=Scatter)
     lapse: float = LAPSE
 
     @property
     def mean(self) -> FloatArray:
-        """Mean of (a1, b1, c1, a2, b2, c2)."""
-        enough_ln = float(np.log(self.centre_j_mm2)) - self.width_ln / 2
-        return np.array(
-            [enough_ln, self.slope, STEEPNESS_LN_MEAN, enough_ln + self.width_ln, self.slope, STEEPNESS_LN_MEAN]
-        )
+        """Means of the parameters, in their order."""
+        mean = np.zeros(SIZE)
+        for place, value in _MEANS.items():
+            mean[place] = value
+        mean[P.ENOUGH] = np.log(self.centre_j_mm2) - self.width_ln / 2
+        mean[P.SLOPE], mean[P.WIDTH] = self.slope, self.width_ln
+        return mean
 
     @property
-    def cov(self) -> FloatArray:
-        """Covariance: both boundaries share the doubt of the centre and half the doubt of the slope."""
-        centre_var, slope_var = self.centre_sd_ln**2, SLOPE_SD**2
-        cov = np.diag([centre_var, slope_var, STEEPNESS_LN_SD**2] * 2)
-        cov[3, 3] += WIDTH_SD**2
-        cov[0, 3] = cov[3, 0] = centre_var
-        cov[1, 4] = cov[4, 1] = 0.5 * slope_var
-        return cov
+    def sd(self) -> FloatArray:
+        """Their standard deviations."""
+        sd = np.zeros(SIZE)
+        for place, value in _SDS.items():
+            sd[place] = value
+        # The centre is what is known of a process; the enough boundary also shares the doubt of half the width.
+        sd[P.ENOUGH] = np.hypot(self.centre_sd_ln, _SDS[P.WIDTH] / 2)
+        return sd
 
     @property
     def source_text(self) -> str:
@@ -69,32 +102,86 @@ def _reported(centre_j_mm2: float, width_ln: float, slope: float) -> WindowPrior
     return WindowPrior(centre_j_mm2, 0.6, width_ln, slope, "common-practice")
 
 
-def _guessed(centre_j_mm2: float, width_ln: float = 1.1, slope: float = 0.4) -> WindowPrior:
+def _guessed(centre_j_mm2: float, width_ln: float = 0.8, slope: float = 0.4) -> WindowPrior:
     return WindowPrior(centre_j_mm2, 0.9, width_ln, slope, "own-estimate")
 
 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 
 PRIORS: dict[tuple[str, BeamSource], WindowPrior] = {
-    ("frost", BLUE): _reported(2.1, 1.3, 0.5),
+    ("frost", BLUE): _reported(2.1, 0.9, 0.5),
     ("frost", NIR): _guessed(2.5),
     ("frost", CO2): _guessed(0.8),
-    ("fuse", BLUE): _reported(1.45, 1.3, 0.4),
+    ("fuse", BLUE): _reported(1.45, 0.9, 0.4),
     ("fuse", NIR): _guessed(2.0),
     ("fuse", CO2): _guessed(1.2),
-    ("reveal", BLUE): _reported(0.30, 1.1, 0.25),
+    ("reveal", BLUE): _reported(0.26, 0.8, 0.25),
     ("reveal", NIR): _guessed(0.5),
-    ("reveal", CO2): _reported(0.34, 1.1, 0.25),
+    ("reveal", CO2): _reported(0.34, 0.8, 0.25),
     ("back_engrave", BLUE): _guessed(1.0, width_ln=0.9),
     ("protect", CO2): _guessed(0.8),
-    ("ablate", BLUE): _guessed(3.0, width_ln=1.3),
-    ("ablate", NIR): _guessed(1.5, width_ln=1.3),
-    ("ablate", CO2): _guessed(1.2, width_ln=1.3),
-    ("resist", BLUE): _guessed(1.5, width_ln=1.5),
-    ("resist", NIR): _guessed(1.0, width_ln=1.5),
+    ("ablate", BLUE): _guessed(3.0, width_ln=0.9),
+    ("ablate", NIR): _guessed(1.5, width_ln=0.9),
+    ("ablate", CO2): _guessed(1.2, width_ln=0.9),
+    ("resist", BLUE): _guessed(1.5, width_ln=1.0),
+    ("resist", NIR): _guessed(1.0, width_ln=1.0),
 }
+
+UNKNOWN = WindowPrior(1.4, _UNKNOWN_PROCESS_SD, 0.8, 0.4, "own-estimate")
+"""Any process under any beam."""
 
 
 def prior_for(process_key: str, source: BeamSource) -> WindowPrior:
     """The prior of a process under a beam; KeyError cannot happen for pairs that `assess` lets through (tested)."""
     return PRIORS[(process_key, source)]
+
+
+@dataclass(frozen=True)
+class LineHint:
+    """What a line test says of the enough boundary: its peak fluence just marks at this dwell, ln J/mm² and ln ms."""
+
+    ln_energy: float
+    ln_dwell: float
+
+
+def hint_from_lines(threshold_w: float, waist_mm: float, speed_mm_s: float) -> LineHint:
+    """A line's peak fluence √(2/π)·P/(w·v) at the power that just marks; a fill of overlapping lines marks about where
+    its mean fluence reaches the same (our own estimate)."""
+    peak = np.sqrt(2 / np.pi) * threshold_w / (waist_mm * speed_mm_s)
+    return LineHint(float(np.log(peak)), float(np.log(2000 * waist_mm / speed_mm_s)))
+
+
+def with_line_hint(prior: WindowPrior, hint: LineHint) -> WindowPrior:
+    """The prior with its enough boundary drawn to a line test, as two estimates are combined: by their precisions."""
+    mean, sd = prior.mean, prior.sd
+    d = hint.ln_dwell
+    told = hint.ln_energy - mean[P.SLOPE] * d - mean[P.BEND] * d**2
+    told_var = _LINE_SD**2 + (sd[P.SLOPE] * d) ** 2 + (sd[P.BEND] * d**2) ** 2
+    share = sd[P.ENOUGH] ** 2 / (sd[P.ENOUGH] ** 2 + told_var)
+    shift = share * (told - mean[P.ENOUGH])
+    left = np.sqrt((1 - share) * sd[P.ENOUGH] ** 2)
+    centre_sd = float(np.sqrt(max(0.05**2, left**2 - (_SDS[P.WIDTH] / 2) ** 2)))
+    return replace(prior, centre_j_mm2=prior.centre_j_mm2 * float(np.exp(shift)), centre_sd_ln=centre_sd)
+
+
+def stated_prior(
+    process_key: str | None, source: BeamSource, substrate_key: str | None, film_share: float | None, scatter: Scatter
+) -> WindowPrior:
+    """The prior for what is told. `film_share`: the film against what is usual for this coat; None if unknown.
+
+    A film that is thicker than usual needs more, by the model's own guess; what is not told widens the centre.
+    """
+    base = PRIORS.get((process_key or "", source), UNKNOWN)
+    doubts = [base.centre_sd_ln]
+    shift = _HARDER_SUBSTRATES.get(substrate_key or "", 0.0)
+    if substrate_key is None:
+        doubts.append(_UNKNOWN_SUBSTRATE_SD)
+    if film_share is None:
+        doubts.append(_UNKNOWN_COAT_SD)
+    else:
+        shift += _MEANS[P.FILM] * float(np.log(film_share))
+        doubts.append(_SDS[P.FILM] * abs(float(np.log(film_share))))
+    return replace(
+        base, centre_j_mm2=base.centre_j_mm2 * float(np.exp(shift)), centre_sd_ln=float(np.linalg.norm(doubts)),
+        scatter=scatter,
+    )  # fmt: skip

@@ -1,21 +1,24 @@
-"""The setting to lock: the fastest that stays clean under the shop's own scatter, and why not a faster one."""
+"""What the window comes to: the setting to lock, the other schools beside it, or that there is none and why."""
 
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.window.choose import WANTED_SHARE, Choice, choose
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import Rating, boundary_ln_energy
-from keencoat.core.window.predict import PointReading, Range, read_point, shares
-from keencoat.core.window.priors import FloatArray
+from keencoat.core.window.model import Rating
+from keencoat.core.window.openers import Opener, openers
+from keencoat.core.window.predict import PointReading, clean_and_harsh, read_point
+from keencoat.core.window.reach import Settings, middles, speeds_of
 
-WANTED_SHARE = 0.95
-_SPEEDS, _POWERS = 31, 23
-_SAME_SHARE = 0.01
-_HOPELESS_SHARE = 0.5
+_SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
+"""Below which chance of any good setting a window counts as shut, by test pieces burned: the more, the sooner."""
+_SHUT = 0.06
+_ENOUGH_PIECES, _MANY_CELLS = 2, 16
+_FAST_ENOUGH = 0.8
+_FAIR_FOR_FORGIVING = 12
 
 
 class Verdict(StrEnum):
@@ -26,30 +29,12 @@ class Verdict(StrEnum):
     NONE = "none"
 
 
-@dataclass(frozen=True)
-class BoundaryLine:
-    """A boundary drawn in power over speed, with its band (5–95 %), per cent; may run above 100."""
+class School(StrEnum):
+    """Other ways to choose."""
 
-    low_pct: tuple[float, ...]
-    mid_pct: tuple[float, ...]
-    high_pct: tuple[float, ...]
-
-
-@dataclass(frozen=True, eq=False)
-class WindowMap:
-    """The window over the machine's reach at one interval and number of passes.
-
-    Shares have shape (powers, speeds): of pieces that come out clean and harsh; the rest is faint.
-    """
-
-    speeds_mm_s: tuple[float, ...]
-    powers_pct: tuple[float, ...]
-    clean: FloatArray
-    harsh: FloatArray
-    enough: BoundaryLine
-    too_much: BoundaryLine
-    interval_mm: float
-    passes: int
+    FASTEST_CELL = "fastest_cell"
+    FORGIVING = "forgiving"
+    COOLER_PASSES = "cooler_passes"
 
 
 @dataclass(frozen=True)
@@ -62,112 +47,131 @@ class RatedSetting:
 
 
 @dataclass(frozen=True)
+class OtherChoice:
+    """A setting that another school would take: which cell, if it is one, and what it would cost, in words."""
+
+    school: School
+    code: str
+    point: PointReading
+    words: str
+
+
+@dataclass(frozen=True)
 class Recommendation:
-    """The verdict, the setting with its reading, the fastest clean cell with its reading, and reasons in words."""
+    """The verdict, the setting with its reading, the range of powers that keeps the wanted share at its speed, how
+    likely it holds, how likely anything does, the other schools, what would open the window, and reasons in words."""
 
     verdict: Verdict
     wanted_share: float
     point: PointReading | None
-    fastest_clean_code: str
-    fastest_clean: PointReading | None
-    why_not_faster: str
+    power_range_pct: tuple[float, float] | None
+    held: float
+    open_share: float
+    could_be_mm_s: float
+    others: tuple[OtherChoice, ...]
+    openers: tuple[Opener, ...]
     advice: str
 
 
-@lru_cache(maxsize=64)
-def map_window(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, ln_sd: float) -> WindowMap:
-    """Shares and boundaries on a log grid over everything this machine can run."""
-    speeds = np.geomspace(machine.min_speed_mm_s, machine.max_speed_mm_s, _SPEEDS)
-    powers = np.geomspace(machine.min_power_pct, 100.0, _POWERS)
-    ln_dwell = np.log(1000.0 * machine.spot_mm / speeds)
-    # At 1 % power; adding ln(per cent) gives any other row.
-    ln_energy_1pct = np.log(machine.rated_w / 100.0 * passes / (speeds * interval_mm))
-    ln_energy = (np.log(powers)[:, None] + ln_energy_1pct[None, :]).ravel()
-    share = shares(fit, ln_energy, np.tile(ln_dwell, _POWERS), ln_sd)
-    mean = {rating: s.mean(axis=0).reshape(_POWERS, _SPEEDS) for rating, s in share.items()}
-    enough, too_much = boundary_ln_energy(fit.draws, ln_dwell)
-    return WindowMap(
-        tuple(speeds.tolist()),
-        tuple(powers.tolist()),
-        mean[Rating.CLEAN],
-        mean[Rating.HARSH],
-        _line(enough - ln_energy_1pct),
-        _line(too_much - ln_energy_1pct),
-        interval_mm,
-        passes,
-    )
-
-
-def _line(ln_power: FloatArray) -> BoundaryLine:
-    low, mid, high = np.exp(np.quantile(ln_power, [0.05, 0.5, 0.95], axis=0))
-    return BoundaryLine(tuple(low.tolist()), tuple(mid.tolist()), tuple(high.tolist()))
+def judge(choice: Choice, pieces: int, cells: int, more: bool = True) -> Verdict:
+    """Lock, go on, or give up. `pieces` and `cells` say how much was burned; `more` whether more may be."""
+    limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
+    if choice.open_share < limit:
+        return Verdict.NONE
+    fast = choice.setting.speed_mm_s >= _FAST_ENOUGH * choice.could_be_mm_s
+    if choice.sure and pieces >= _ENOUGH_PIECES and (fast or cells >= _MANY_CELLS or not more):
+        return Verdict.SURE
+    return Verdict.NOT_SURE
 
 
 def recommend(
     fit: WindowFit,
-    window: WindowMap,
     machine: Machine,
+    interval_mm: float,
+    passes: int,
     rated: list[RatedSetting],
-    ln_sd: float,
-    wanted_share: float = WANTED_SHARE,
+    wanted: float = WANTED_SHARE,
 ) -> Recommendation:
-    """Choose the setting from a mapped window.
-
-    `sure`: the fastest point whose expected share of clean pieces reaches `wanted_share`. `not_sure`: none
-    reaches it yet, so the fastest of the best. `none`: nothing in reach is likelier clean than not.
-    """
-    clean_cells = [r for r in rated if r.rating is Rating.CLEAN]
-    best = float(window.clean.max())
-    fastest = max(clean_cells, key=lambda r: (r.setting.speed_mm_s, -r.setting.power_pct), default=None)
-    fastest_reading = read_point(fit, fastest.setting, machine, ln_sd) if fastest else None
-    code = fastest.code if fastest else ""
-    if best < _HOPELESS_SHARE or (rated and not clean_cells):
-        return Recommendation(Verdict.NONE, wanted_share, None, code, fastest_reading, "", advise(rated, machine))
-    verdict = Verdict.SURE if best >= wanted_share and clean_cells else Verdict.NOT_SURE
-    floor = wanted_share if verdict is Verdict.SURE else best - _SAME_SHARE
-    column = int(np.flatnonzero((window.clean >= floor).any(axis=0)).max())
-    row = int(window.clean[:, column].argmax())
-    setting = Setting(
-        round(window.powers_pct[row], 1),
-        typed_speed_mm_s(window.speeds_mm_s[column], machine),
-        window.interval_mm,
-        window.passes,
-    )
-    point = read_point(fit, setting, machine, ln_sd)
-    advice = "" if verdict is Verdict.SURE else _more_cells(point.clean, wanted_share)
+    """Choose the setting at this interval and number of passes, and set the others beside it."""
+    pieces = len({o.piece for o in fit.observations})
+    choice = choose(fit, machine, interval_mm, passes, wanted)
+    verdict = judge(choice, pieces, len(fit.observations))
+    if verdict is Verdict.NONE:
+        opened = tuple(openers(fit, machine, interval_mm, passes, wanted))
+        return Recommendation(
+            verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, advise(rated, machine)
+        )  # fmt: skip
+    point = read_point(fit, choice.setting, machine)
     return Recommendation(
-        verdict, wanted_share, point, code, fastest_reading, _why_not(point, code, fastest_reading), advice
-    )
+        verdict, wanted, point, _power_range(fit, machine, choice.setting, wanted), choice.held, choice.open_share,
+        choice.could_be_mm_s, _others(fit, machine, point, rated, wanted), (), _go_on(verdict, choice, wanted),
+    )  # fmt: skip
 
 
-def _more_cells(clean: Range, wanted_share: float) -> str:
-    return (
-        f"Not sure yet: about {100 * clean.mid:.0f} in 100 pieces would come out clean, "
-        f"wanted are {100 * wanted_share:.0f}. A second small grid around this setting, on a fresh spare, narrows it."
-    )
+def _power_range(fit: WindowFit, machine: Machine, setting: Setting, wanted: float) -> tuple[float, float] | None:
+    """Powers around the setting's at its speed whose expected share is at least the wanted one."""
+    powers = np.clip(setting.power_pct * np.geomspace(0.6, 1 / 0.6, 61), machine.min_power_pct, 100.0)
+    speeds = np.full(len(powers), setting.speed_mm_s)
+    tried = Settings(machine, speeds, powers, setting.interval_mm, setting.passes)
+    good = clean_and_harsh(fit, tried.points())[0].mean(axis=0) >= wanted
+    return (float(powers[good].min()), float(powers[good].max())) if good.any() else None
 
 
-def _why_not(point: PointReading, code: str, fastest: PointReading | None) -> str:
-    if fastest is None:
-        return ""
-    quicker = point.minutes_per_dm2 / fastest.minutes_per_dm2
-    lost, lost_here = 100 * (1 - fastest.clean.mid), 100 * (1 - point.clean.mid)
+def _others(
+    fit: WindowFit, machine: Machine, point: PointReading, rated: list[RatedSetting], wanted: float
+) -> tuple[OtherChoice, ...]:
+    found = []
+    clean_cells = [r for r in rated if r.rating is Rating.CLEAN]
+    fastest = max(clean_cells, key=lambda r: (r.setting.speed_mm_s, -r.setting.power_pct), default=None)
+    if fastest is not None:
+        there = read_point(fit, fastest.setting, machine)
+        found.append(OtherChoice(School.FASTEST_CELL, fastest.code, there, _cost(point, there)))
+    interval, passes = point.setting.interval_mm, point.setting.passes
+    forgiving = _most_forgiving(fit, machine, interval, passes)
+    found.append(OtherChoice(School.FORGIVING, "", forgiving, _cost(point, forgiving)))
+    if passes == 1:
+        cooler = choose(fit, machine, interval, 2, wanted).setting
+        there = read_point(fit, cooler, machine)
+        found.append(OtherChoice(School.COOLER_PASSES, "", there, _cost(point, there)))
+    return tuple(found)
+
+
+def _most_forgiving(fit: WindowFit, machine: Machine, interval_mm: float, passes: int) -> PointReading:
+    """The setting with the largest share of clean pieces were the scatter wider than it is."""
+    speeds = speeds_of(machine, 2 * _FAIR_FOR_FORGIVING)
+    own = middles(fit, machine, speeds, interval_mm, passes, more_sd=0.25)
+    column = int(own.clean.mean(axis=0).argmax())
+    power = float(np.median(own.powers_pct[:, column]))
+    settings = Settings(machine, speeds[column : column + 1], np.array([power]), interval_mm, passes)
+    return read_point(fit, settings.setting(0), machine)
+
+
+def _cost(ours: PointReading, theirs: PointReading) -> str:
+    quicker = ours.minutes_per_dm2 / theirs.minutes_per_dm2
+    lost, lost_here = 100 * (1 - theirs.clean.mid), 100 * (1 - ours.clean.mid)
     if quicker > 1.02:
+        pace = f"{100 * (quicker - 1):.0f} % quicker"
+    elif quicker < 0.98:
+        pace = f"{theirs.minutes_per_dm2 / ours.minutes_per_dm2:.2g} times as slow"
+    else:
+        pace = "as quick"
+    return f"{pace}; about {lost:.0f} in 100 pieces lost, against {lost_here:.0f} here"
+
+
+def _go_on(verdict: Verdict, choice: Choice, wanted: float) -> str:
+    if verdict is Verdict.SURE:
+        return ""
+    chance = f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
+    if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
-            f"{code} is {100 * (quicker - 1):.0f} % quicker, but with your scatter about {lost:.0f} in 100 pieces "
-            f"would fail there, against {lost_here:.0f} here: it sits {fastest.margin_to_faint_pct.mid:.0f} % of its "
-            f"energy above faint."
+            f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
+            f"A few more cells on a fresh spare would tell."
         )
-    if quicker < 0.98:
-        return (
-            f"This setting is quicker than {code}, the fastest clean cell, and as safe: the window is open between "
-            f"your cells."
-        )
-    return f"{code}, the fastest clean cell, is as quick; about {lost:.0f} in 100 pieces would fail there."
+    return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
 
 
 def advise(rated: list[RatedSetting], machine: Machine) -> str:
-    """What to try when no cell came out clean."""
+    """What the ratings say when nothing came out clean."""
     kinds = {r.rating for r in rated}
     if not kinds:
         return "Rate the grid first."
@@ -184,6 +188,6 @@ def advise(rated: list[RatedSetting], machine: Machine) -> str:
         faster = " At the lowest power already: go faster or open the lines." if lowest else ""
         return "All cells are harsh. Go down in energy: the next grid ends where this one began." + faster
     return (
-        "Faint turns to harsh with no clean cell between. The next grid looks between the two; if nothing opens "
-        "there, try a thinner and more even coat, wider lines, or two cooler passes."
+        "Faint turns to harsh with hardly a clean setting between, wherever this machine can go. Below stands what may "
+        "open it; a thinner and more even coat comes first."
     )

@@ -8,7 +8,7 @@ from pydantic import Field
 from keencoat.core.states import BurnState, GridState
 from keencoat.core.window.model import Rating
 from keencoat.jobs.api.proof_schemas import TroubleOut
-from keencoat.jobs.api.schemas import FindingOut
+from keencoat.jobs.api.schemas import FindingOut, SettingIn
 from keencoat.shop.fields import Key
 
 
@@ -126,6 +126,7 @@ class GridWishIn(Schema):
     factors: list[Key] = Field(default=[], max_length=7)
     wait_s: float = 0
     mirrored: bool | None = None
+    at: SettingIn | None = Field(default=None, description="the setting of a full patch, for kind “confirm”")
 
 
 class RatingIn(Schema):

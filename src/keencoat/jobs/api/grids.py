@@ -10,6 +10,7 @@ from ninja.files import UploadedFile
 from keencoat.core.errors import require_known
 from keencoat.core.grid.formats.rows import MAX_TABLE_BYTES
 from keencoat.core.grid.formats.table import CellRating
+from keencoat.core.quantities.setting import Setting
 from keencoat.jobs.api import grid_schemas as s
 from keencoat.jobs.api.show_grid import show_burn, show_draft, show_grid
 from keencoat.jobs.models import TestGrid
@@ -28,7 +29,8 @@ router = Router(tags=["grid"])
 
 def _wish(payload: s.GridWishIn) -> GridWish:
     values = payload.model_dump()
-    return GridWish(**(values | {"factors": tuple(values["factors"])}))
+    at = Setting(**values["at"]) if values["at"] else None
+    return GridWish(**(values | {"factors": tuple(values["factors"]), "at": at}))
 
 
 @router.post("/jobs/{job_id}/grids/draft", response=s.GridOut)

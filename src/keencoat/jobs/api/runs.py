@@ -1,16 +1,19 @@
-"""The Run chapter: the run sheet, as page and PDF."""
+"""The Run chapter: the run sheet, as page and PDF, and what came of the runs."""
 
 from dataclasses import asdict
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Router
+from ninja import Router, Status
 
 from keencoat.jobs.api import schemas as s
+from keencoat.jobs.api.show_window import show_run
+from keencoat.jobs.api.window_schemas import RunIn, RunOut
 from keencoat.jobs.pdf.run_sheet import run_sheet_pdf
 from keencoat.jobs.services.jobs import find_job
+from keencoat.jobs.services.runs import record_run
 from keencoat.jobs.services.sheet import newest_lock, run_sheet_of
-from keencoat.shop.access import member_of
+from keencoat.shop.access import member_of, workshop_of
 
 router = Router(tags=["run"])
 
@@ -36,3 +39,17 @@ def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
     return HttpResponse(
         data, content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}
     )
+
+
+@router.get("/jobs/{job_id}/runs", response=list[RunOut])
+def list_runs(request: HttpRequest, job_id: int) -> list[RunOut]:
+    """The job's runs, the oldest first."""
+    return [show_run(r) for r in find_job(workshop_of(request), job_id).runs.all()]
+
+
+@router.post("/jobs/{job_id}/runs", response={201: list[RunOut]})
+def add_run(request: HttpRequest, job_id: int, payload: RunIn) -> Status[list[RunOut]]:
+    """Write down what came of a run at the locked setting; the window learns from it."""
+    counts = (payload.faint, payload.clean, payload.harsh)
+    job = record_run(workshop_of(request), job_id, counts, payload.lot_id, payload.note.strip(), timezone.now())
+    return Status(201, [show_run(r) for r in job.runs.all()])

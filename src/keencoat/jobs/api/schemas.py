@@ -10,7 +10,6 @@ from keencoat.core.flow import StepCode
 from keencoat.core.piece.flat import Shape
 from keencoat.core.states import GridState, JobState
 from keencoat.core.window.model import Rating
-from keencoat.core.window.recommend import Verdict
 from keencoat.shop.fields import Key, Name
 
 
@@ -210,102 +209,12 @@ class SettingIn(Schema):
     passes: int = Field(le=50)
 
 
-class LockIn(SettingIn):
-    """A setting to lock, and the job's version it was read at."""
-
-    version: int
-
-
 class RangeOut(Schema):
     """An estimate with the range that holds it nine times in ten."""
 
     low: float
     mid: float
     high: float
-
-
-class PointOut(SettingIn):
-    """What the window says of one setting."""
-
-    energy_j_mm2: float
-    dwell_ms: float
-    minutes_per_dm2: float
-    clean: RangeOut
-    faint: float
-    harsh: float
-    margin_to_faint_pct: RangeOut
-    margin_to_harsh_pct: RangeOut
-    harsh_beyond_machine: bool
-
-
-class BoundaryOut(Schema):
-    """A boundary in power over the map's speeds, with its band; may run above 100."""
-
-    low_pct: list[float]
-    mid_pct: list[float]
-    high_pct: list[float]
-
-
-class MapOut(Schema):
-    """Shares of clean and harsh pieces, [power][speed], and both boundaries. What is neither is faint."""
-
-    speeds_mm_s: list[float]
-    powers_pct: list[float]
-    clean: list[list[float]]
-    harsh: list[list[float]]
-    enough: BoundaryOut
-    too_much: BoundaryOut
-    energy_factor: float = Field(description="areal energy = factor × power_pct / speed_mm_s, J/mm²")
-
-
-class RatedOut(Schema):
-    """A rated cell on the map."""
-
-    code: str
-    power_pct: float
-    speed_mm_s: float
-    interval_mm: float
-    passes: int
-    rating: Rating
-
-
-class RecommendationOut(Schema):
-    """The setting to lock, and why not the fastest clean cell."""
-
-    verdict: Verdict
-    wanted_share: float
-    point: PointOut | None
-    fastest_clean_code: str
-    fastest_clean: PointOut | None
-    why_not_faster: str
-    advice: str
-
-
-class FitOut(Schema):
-    """How far the fit may be trusted."""
-
-    status: str
-    message: str
-    cells: int
-    pieces: int
-    model_version: str
-    prior_centre_j_mm2: float
-    prior_source: str
-    scatter_pct: float
-
-
-class WindowOut(Schema):
-    """The Window chapter."""
-
-    job_version: int
-    interval_mm: float
-    passes: int
-    map: MapOut
-    rated: list[RatedOut]
-    recommendation: RecommendationOut
-    fit: FitOut
-    can_lock: bool
-    locked: list[LockedOut]
 
 
 class SheetLineOut(Schema):

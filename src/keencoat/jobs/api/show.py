@@ -10,13 +10,11 @@ from keencoat.core.runsheet import minutes
 from keencoat.core.states import GridState, JobState
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
-from keencoat.core.window.predict import PointReading
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
 from keencoat.jobs.services.drying import drying_of
 from keencoat.jobs.services.jobs import newest_grid, step_of
 from keencoat.jobs.services.practice import score_of
-from keencoat.jobs.services.window import JobWindow
 
 
 def show_job(job: Job, at: datetime) -> s.JobOut:
@@ -98,54 +96,6 @@ def show_grid_short(grid: TestGrid) -> s.GridShort:
         cells=sum(c.counts for c in cells),
         rated=sum(bool(c.rating) for c in cells if c.counts),
         burned_at=grid.burned_at,
-    )
-
-
-def show_point(point: PointReading) -> s.PointOut:
-    """What the window says of one setting."""
-    figures = asdict(point)
-    return s.PointOut(**figures.pop("setting"), **figures)
-
-
-def show_window(window: JobWindow) -> s.WindowOut:
-    """The Window chapter of a job."""
-    job, best, grids = window.job, window.recommendation, list(window.job.grids.all())
-    mapped = window.map
-    return s.WindowOut(
-        job_version=job.version,
-        interval_mm=mapped.interval_mm,
-        passes=mapped.passes,
-        map=s.MapOut(
-            speeds_mm_s=list(mapped.speeds_mm_s),
-            powers_pct=list(mapped.powers_pct),
-            clean=mapped.clean.round(4).tolist(),
-            harsh=mapped.harsh.round(4).tolist(),
-            enough=s.BoundaryOut(**asdict(mapped.enough)),
-            too_much=s.BoundaryOut(**asdict(mapped.too_much)),
-            energy_factor=window.machine.rated_w / 100 * mapped.passes / mapped.interval_mm,
-        ),
-        rated=[s.RatedOut(code=r.code, rating=r.rating, **asdict(r.setting)) for r in window.rated],
-        recommendation=s.RecommendationOut(
-            verdict=best.verdict,
-            wanted_share=best.wanted_share,
-            point=show_point(best.point) if best.point else None,
-            fastest_clean_code=best.fastest_clean_code,
-            fastest_clean=show_point(best.fastest_clean) if best.fastest_clean else None,
-            why_not_faster=best.why_not_faster,
-            advice=best.advice,
-        ),
-        fit=s.FitOut(
-            status=window.fit.status,
-            message=window.fit.message,
-            cells=len(window.rated),
-            pieces=window.pieces_burned,
-            model_version=window.fit.model_version,
-            prior_centre_j_mm2=window.fit.prior.centre_j_mm2,
-            prior_source=window.fit.prior.source_text,
-            scatter_pct=100 * window.ln_sd,
-        ),
-        can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
-        locked=[show_locked(x) for x in job.locked.all()],
     )
 
 

@@ -5,6 +5,7 @@ from keencoat.jobs.models.grid import Cell, GridBurn, GridPhoto, RatingEvent, Te
 from keencoat.jobs.models.job import Experiment, Job
 from keencoat.jobs.models.lock import LockedSetting
 from keencoat.jobs.models.practice import Practice
+from keencoat.jobs.models.run import RunRecord
 
 __all__ = [
     "Cell",
@@ -20,5 +21,6 @@ __all__ = [
     "LockedSetting",
     "Practice",
     "RatingEvent",
+    "RunRecord",
     "TestGrid",
 ]

@@ -25,6 +25,8 @@ class TestGrid(models.Model):
         FACTORS = "factors", "two or three chosen factors"
         BLIND = "blind", "blind rectangle"
         BROUGHT = "brought", "made elsewhere"
+        NEXT = "next", "the cells that tell most"
+        CONFIRM = "confirm", "full patch"
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="grids")
     number = models.PositiveIntegerField()

@@ -50,6 +50,7 @@ class Job(models.Model):
     last_wait_min = models.FloatField(null=True)
     coat_cv = models.FloatField(null=True)
     interval_mm = models.FloatField()
+    carried_from = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="carried_to")
     experiment = models.ForeignKey(Experiment, null=True, on_delete=models.PROTECT, related_name="arms")
     state = models.CharField(max_length=10, default=JobState.OPEN, choices=[(s.value, s.value) for s in JobState])
     version = models.PositiveIntegerField(default=1)

@@ -6,33 +6,45 @@ from datetime import datetime
 
 from django.db import transaction
 
-from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.errors import BadValueError, NotAllowedError, require_within
 from keencoat.core.findings import Finding
-from keencoat.core.grid.design import SHAPES_BY_CELLS, GridDesign, design_blind, design_crossed, middle_setting
+from keencoat.core.grid.design import (
+    SHAPES_BY_CELLS,
+    GridDesign,
+    design_blind,
+    design_crossed,
+    design_listed,
+    middle_setting,
+)
 from keencoat.core.grid.factors import Factor, counts_for, design_factors
 from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.grid.layout import USUAL_GAP_MM, GridLayout, restore_layout, sample_mm_for, usual_cell_mm
 from keencoat.core.heat.grid import GridHeat, findings_of, grid_heat
 from keencoat.core.heat.properties import thermal_of
 from keencoat.core.piece.flat import FlatPiece, Shape
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.setting import Machine, Setting, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks
 from keencoat.core.toolpath.timing import burn_time_s
+from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.models import Cell, Job, TestGrid
 from keencoat.jobs.services.drying import drying_of
 from keencoat.jobs.services.jobs import lock_job, log, newest_grid, take_turn
-from keencoat.jobs.services.observations import fit_of, mean_ln_dwell
+from keencoat.jobs.services.observations import fill_mm, fit_of, mean_ln_dwell
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop, machine_of
 
+_LIKE_FILLS = (TestGrid.Kind.NEXT, TestGrid.Kind.CONFIRM)
+"""Kinds whose patches are as large as the planned fill, so that they heat as it will."""
+
 
 @dataclass(frozen=True)
 class GridWish:
-    """What the maker asks of a grid; None leaves the choice to us. `factors` count where `kind` is factors."""
+    """What the maker asks of a grid; None leaves the choice to us. `factors` count where `kind` is factors, `at` is the
+    setting of a full patch."""
 
     kind: str
     cells: int
@@ -43,6 +55,7 @@ class GridWish:
     factors: tuple[str, ...] = ()
     wait_s: float = 0.0
     mirrored: bool | None = None
+    at: Setting | None = None
 
 
 @dataclass(frozen=True)
@@ -65,8 +78,9 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     fit = fit_of(job)
     band = next_band(fit, mean_ln_dwell(fit))
     make, counts = _maker(job, wish, machine)
+    usual_mm = fill_mm(job) if wish.kind in _LIKE_FILLS else usual_cell_mm(machine, wish.interval_mm)
     size = CellSize(
-        wish.cell_mm or usual_cell_mm(machine, wish.interval_mm), wish.gap_mm or USUAL_GAP_MM,
+        wish.cell_mm or usual_mm, wish.gap_mm or USUAL_GAP_MM,
         fixed=wish.cell_mm is not None or wish.gap_mm is not None,
     )  # fmt: skip
     fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
@@ -89,6 +103,15 @@ def _maker(job: Job, wish: GridWish, machine: Machine) -> tuple[Callable[[int], 
     band = next_band(fit, mean_ln_dwell(fit))
     if wish.kind == TestGrid.Kind.BLIND:
         return lambda _: design_blind(machine, wish.interval_mm, wish.passes), ()
+    if wish.kind == TestGrid.Kind.NEXT:
+        require_within(wish.cells, 3, 10, "cells")
+        chosen = next_cells(fit, machine, wish.interval_mm, wish.passes, wish.cells, job.workshop.wanted_share)
+        return lambda _: design_listed(chosen), ()
+    if wish.kind == TestGrid.Kind.CONFIRM:
+        if wish.at is None:
+            raise BadValueError("A full patch needs a setting.", field="at", hint="Choose one in the Window chapter.")
+        patch = require_reachable(wish.at, machine)
+        return lambda _: design_listed([patch]), ()
     if wish.kind == TestGrid.Kind.CROSSED:
         return (
             lambda cells: design_crossed(machine, band, wish.interval_mm, wish.passes, cells),
@@ -107,7 +130,9 @@ def _maker(job: Job, wish: GridWish, machine: Machine) -> tuple[Callable[[int], 
             lambda cells: design_factors(machine, band, base, factors, cells, job.coats),
             counts_for(len(factors)),
         )
-    raise BadValueError(f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: crossed, factors, blind.")
+    raise BadValueError(
+        f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: next, crossed, factors, blind, confirm."
+    )
 
 
 @transaction.atomic

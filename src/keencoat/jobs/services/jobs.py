@@ -34,7 +34,7 @@ def jobs_of(workshop: Workshop) -> QuerySet[Job]:
 
 def _with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
     return (
-        jobs.select_related("machine", "practice")
+        jobs.select_related("machine", "practice", "carried_from__machine", "carried_from__workshop")
         # The workshop is fetched once for all of its jobs, with what their coats and drying need.
         .prefetch_related(
             "workshop__own_coats",
@@ -45,6 +45,9 @@ def _with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
             "lots",
             "grids__cells",
             "locked",
+            "runs__lot",
+            "machine__spot_tests",
+            "carried_from__grids__cells",
         )
     )
 

@@ -1,17 +1,22 @@
 """From stored ratings to the fitted window: the one place where a job's evidence becomes a model."""
 
+import math
 from dataclasses import replace
 from statistics import fmean
 
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities.setting import BeamSource, Machine
 from keencoat.core.window.fit import WindowFit, fit_window
-from keencoat.core.window.model import Rating, observe
-from keencoat.core.window.predict import Scatter
-from keencoat.core.window.priors import prior_for
+from keencoat.core.window.model import Observation, Rating, RunOutcome, observe
+from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting
-from keencoat.jobs.models import Cell, Job, TestGrid
+from keencoat.core.window.scatter import Scatter
+from keencoat.jobs.models import Cell, Job, RunRecord, TestGrid
 from keencoat.jobs.services.jobs import burned_grids
 from keencoat.shop.models import machine_of
+
+_FILL_MM = 20.0
+_CARRIED = 1000
+"""Piece and lot numbers of the job that this one was carried from start here."""
 
 
 def rated_cells(job: Job) -> list[RatedSetting]:
@@ -25,8 +30,8 @@ def rated_cells(job: Job) -> list[RatedSetting]:
 
 
 def _telling(grid: TestGrid) -> list[Cell]:
-    """Cells that tell of the window: rated, in focus, filled, under the job's own coats."""
-    return [c for c in grid.cells.all() if c.rating and c.planned().plain]
+    """Cells that tell of the window: rated, in focus, filled."""
+    return [c for c in grid.cells.all() if c.rating and c.focus_mm == 0 and c.grey_pct == 100]
 
 
 def pieces_burned(job: Job) -> int:
@@ -34,15 +39,79 @@ def pieces_burned(job: Job) -> int:
     return sum(any(c.rating for c in g.cells.all()) for g in burned_grids(job))
 
 
-def fit_of(job: Job) -> WindowFit:
-    """The job's window, fitted to everything rated so far; each cell counts at the machine that burned it."""
-    observations = tuple(
-        observe(cell.setting(), machine, Rating(cell.rating))
-        for grid in burned_grids(job)
-        for machine in [machine_of(grid.machine_facts)]
-        for cell in _telling(grid)
-    )
-    return fit_window(observations, prior_for(job.process, BeamSource(job.machine.source)))
+def fill_mm(job: Job) -> float:
+    """Side of the fill that settings are judged for: 20 mm, or half of what a smaller piece has room for."""
+    face = job.piece().face
+    return max(4.0, min(_FILL_MM, 0.5 * min(face.width_mm, face.height_mm) - job.margin_mm))
+
+
+def observations_of(job: Job, own: bool = True) -> tuple[Observation, ...]:
+    """Every telling cell, with the piece, lot and machine that it shares with others; and those of the job that this
+    one was carried from, as burned on another machine unless it is the same. `own` False: as seen from another job."""
+    seen: list[Observation] = []
+    lots: dict[int | None, int] = {}
+    start = 0 if own else _CARRIED
+    machine = job.machine.facts()
+    for number, grid in enumerate(burned_grids(job)):
+        lot = lots.setdefault(grid.lot_id, len(lots))
+        other = 0 if grid.machine_facts == machine else 1
+        on = machine_of(grid.machine_facts)
+        ln_patch = math.log(grid.cell_mm / fill_mm(job))
+        seen += [
+            observe(
+                cell.setting(), on, Rating(cell.rating), start + 2 * number + cell.spare, frozenset(cell.defects),
+                start + lot, other, math.log((cell.coats or job.coats) / job.coats), ln_patch,
+            )
+            for cell in _telling(grid)
+        ]  # fmt: skip
+    if own and job.carried_from is not None:
+        seen += carried_observations(job.carried_from, job.machine.to_core(), job.coats / job.carried_from.coats)
+    return tuple(seen)
+
+
+def carried_observations(origin: Job, machine: Machine, film_share: float) -> list[Observation]:
+    """An origin's cells as seen from a job on `machine`, under a film `film_share` times as thick."""
+    same = origin.machine.to_core() == machine
+    return [
+        replace(o, machine=0 if same else 2, ln_film=o.ln_film - math.log(film_share))
+        for o in observations_of(origin, own=False)
+    ]
+
+
+def runs_of(job: Job) -> list[tuple[RunRecord, RunOutcome]]:
+    """The job's runs as the model sees them."""
+    return [(run, _outcome(run)) for run in job.runs.all()]
+
+
+def _outcome(run: RunRecord) -> RunOutcome:
+    at = observe(run.setting(), machine_of(run.machine_facts), Rating.CLEAN)
+    return RunOutcome(at, run.faint_pieces, run.clean_pieces, run.harsh_pieces)
+
+
+def prior_of(job: Job) -> WindowPrior:
+    """What is believed of a job before its first cell."""
+    coat = job.recipe()
+    film_um = job.film_um or coat.dry_um_per_coat.value * job.coats
+    usual_um = coat.dry_um_per_coat.value * coat.coats.value.plan
+    share = film_um / usual_um if film_um > 0 and usual_um > 0 else 1.0
+    prior = stated_prior(job.process, BeamSource(job.machine.source), job.substrate, share, scatter_of(job))
+    hint = _line_hint(job)
+    return with_line_hint(prior, hint) if hint else prior
+
+
+def _line_hint(job: Job) -> LineHint | None:
+    """What the newest line test on this machine, into this process and coat, says."""
+    for test in job.machine.spot_tests.all():
+        if test.speed_mm_s and (test.process, test.coat) == (job.process, job.coat):
+            watts = job.machine.rated_w * test.result["threshold_pct"]["mid"] / 100
+            return hint_from_lines(watts, test.result["radius_um"]["mid"] / 1000, test.speed_mm_s)
+    return None
+
+
+def fit_of(job: Job, with_last_run: bool = True) -> WindowFit:
+    """The job's window, fitted to everything rated and run so far."""
+    runs = tuple(outcome for _, outcome in runs_of(job))
+    return fit_window(observations_of(job), prior_of(job), runs=runs if with_last_run else runs[:-1])
 
 
 def scatter_of(job: Job) -> Scatter:

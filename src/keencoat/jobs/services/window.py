@@ -1,27 +1,49 @@
 """The window of a job: reading it, and locking a setting with its evidence."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
+from enum import StrEnum
 
 from django.db import transaction
 
-from keencoat.core.errors import NotAllowedError
+from keencoat.core.errors import NotAllowedError, require_within
 from keencoat.core.quantities.setting import Machine, Setting, require_reachable
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
-from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.drift import DatedRun, Drift, watch
+from keencoat.core.window.fit import WindowFit, fit_window
+from keencoat.core.window.map import WindowMap, map_window
 from keencoat.core.window.predict import PointReading, read_point
-from keencoat.core.window.recommend import RatedSetting, Recommendation, WindowMap, map_window, recommend
-from keencoat.jobs.models import Job, LockedSetting
+from keencoat.core.window.recommend import RatedSetting, Recommendation, recommend
+from keencoat.jobs.models import Job, LockedSetting, TestGrid
 from keencoat.jobs.services.jobs import burned_grids, lock_job, log
-from keencoat.jobs.services.observations import fit_of, pieces_burned, rated_cells, scatter_of
+from keencoat.jobs.services.observations import (
+    fit_of,
+    observations_of,
+    pieces_burned,
+    prior_of,
+    rated_cells,
+    runs_of,
+    scatter_of,
+)
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop
 
+_ALIKE = 0.08
+
+
+class Evidence(StrEnum):
+    """How well a job's setting is known."""
+
+    GUESS = "guess"
+    GRID = "grid"
+    CONFIRMED = "confirmed"
+    PROVEN = "proven"
+
 
 @dataclass(frozen=True, eq=False)
 class JobWindow:
-    """Everything the Window chapter shows."""
+    """Everything the Window chapter shows. `proven` counts the clean pieces of runs at the setting."""
 
     job: Job
     machine: Machine
@@ -29,26 +51,71 @@ class JobWindow:
     map: WindowMap
     recommendation: Recommendation
     rated: list[RatedSetting]
-    ln_sd: float
     pieces_burned: int
+    evidence: Evidence
+    proven: int
+    drift: Drift | None
 
 
-def read_window(job: Job, interval_mm: float | None = None, passes: int = 1) -> JobWindow:
-    """Fit and map the window at an interval (the job's own if None) and number of passes."""
+def read_window(job: Job, interval_mm: float | None = None, passes: int = 1, film_share: float = 1.0) -> JobWindow:
+    """Fit and map the window at an interval (the job's own if None), number of passes and film against the job's."""
     machine = job.machine.to_core()
     interval = Setting(100, machine.max_speed_mm_s, interval_mm or job.interval_mm, passes).interval_mm
+    require_within(film_share, 0.2, 5, "film_share")
     fit, rated, burned = fit_of(job), rated_cells(job), pieces_burned(job)
-    ln_sd = scatter_of(job).ln_sd(burned)
-    window = map_window(fit, machine, interval, passes, ln_sd)
-    best = recommend(fit, window, machine, rated, ln_sd, job.workshop.wanted_share)
-    return JobWindow(job, machine, fit, window, best, rated, ln_sd, burned)
+    window = map_window(fit, machine, interval, passes, film_share)
+    best = recommend(fit, machine, interval, passes, rated, job.workshop.wanted_share)
+    evidence, proven = evidence_of(job, best.point.setting if best.point else None)
+    return JobWindow(job, machine, fit, window, best, rated, burned, evidence, proven, drift_of(job))
 
 
 def read_setting(job: Job, setting: Setting) -> PointReading:
     """What the window says of one setting; raises BadValueError if the machine cannot run it."""
     machine = job.machine.to_core()
     require_reachable(setting, machine)
-    return read_point(fit_of(job), setting, machine, scatter_of(job).ln_sd(pieces_burned(job)))
+    return read_point(fit_of(job), setting, machine)
+
+
+def evidence_of(job: Job, setting: Setting | None) -> tuple[Evidence, int]:
+    """How well the locked setting (else this one) is known, and how many pieces came out clean with it."""
+    locked = list(job.locked.all())
+    told = locked[0].setting() if locked else setting
+    if told is None or not pieces_burned(job):
+        return (Evidence.GRID if pieces_burned(job) else Evidence.GUESS), 0
+    proven = sum(run.clean_pieces for run in job.runs.all() if _alike(run.setting(), told))
+    if proven:
+        return Evidence.PROVEN, proven
+    patches = [cell for grid in burned_grids(job) if grid.kind == TestGrid.Kind.CONFIRM for cell in grid.cells.all()]
+    confirmed = any(cell.rating == "clean" and _alike(cell.setting(), told) for cell in patches)
+    return (Evidence.CONFIRMED if confirmed else Evidence.GRID), 0
+
+
+def _alike(one: Setting, other: Setting) -> bool:
+    """Whether two settings are one to within a hand's breadth."""
+    return (
+        one.passes == other.passes
+        and abs(one.interval_mm / other.interval_mm - 1) < _ALIKE
+        and abs(one.power_pct / other.power_pct - 1) < _ALIKE
+        and abs(one.speed_mm_s / other.speed_mm_s - 1) < _ALIKE
+    )
+
+
+def drift_of(job: Job) -> Drift | None:
+    """What the newest run says of the window that was fitted without it; None before the first."""
+    runs = runs_of(job)
+    locked = list(job.locked.all())
+    if not runs or not locked:
+        return None
+    last = runs[-1][0]
+    lock = next((x for x in locked if x.version == last.lock_version), locked[0])
+    lots = lock.evidence.get("lots") or [{"code": ""}]
+    dated = [
+        DatedRun(run.at.date(), run.lot.code if run.lot else lots[-1]["code"], run.machine_name, outcome)
+        for run, outcome in runs
+    ]
+    return watch(
+        fit_of(job, with_last_run=False), dated, lock.at.date(), lots[-1]["code"], lock.evidence["machine"]["name"]
+    )
 
 
 @dataclass(frozen=True)
@@ -71,14 +138,16 @@ def mark_cost(job: Job) -> MarkCost | None:
     setting = locked[0].setting() if locked else point.setting if point else None
     if setting is None:
         return None
-    fit, machine, burned = fit_of(job), job.machine.to_core(), pieces_burned(job)
+    machine = job.machine.to_core()
     usual, measured = job.workshop.scatter(), scatter_of(job)
+    prior, seen = prior_of(job), observations_of(job)
+    usual_fit = fit_window(seen, replace(prior, scatter=usual))
     return MarkCost(
         setting,
         usual.coat_cv,
         measured.coat_cv,
-        read_point(fit, setting, machine, usual.ln_sd(burned)).clean.mid,
-        read_point(fit, setting, machine, measured.ln_sd(burned)).clean.mid,
+        read_point(usual_fit, setting, machine).clean.mid,
+        read_point(fit_window(seen, prior), setting, machine).clean.mid,
     )
 
 
@@ -152,7 +221,6 @@ def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, obje
             "status": fit.status.value,
             "message": fit.message,
             "prior": asdict(fit.prior),
-            "mode": [round(float(v), 6) for v in fit.mode],
             "draws": [[round(float(v), 5) for v in draw] for draw in fit.draws],
         },
         "reading": asdict(reading),

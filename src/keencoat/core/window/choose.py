@@ -1,0 +1,86 @@
+"""Choosing the setting: the fastest that stays clean under the shop's own scatter, as far as the fit is sure of it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.parameters import FloatArray
+from keencoat.core.window.predict import clean_and_harsh
+from keencoat.core.window.reach import Middles, Settings, middles, speeds_of
+
+WANTED_SHARE = 0.95
+HELD = 0.88
+"""How likely the wanted share must be to hold before a setting counts as sure."""
+RESIDUE_SD = 0.06
+"""Doubt in ln energy that remains after a few test pieces: what an answer must stand beside the scatter."""
+_PACE, _SLOWEST = 0.09, 0.4
+_SPEEDS, _FINE_SPEEDS, _POWERS = 24, 7, 11
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A setting, the share of clean pieces expected there, how likely that is at least the wanted one, and whether both
+    suffice. `open_share`: how likely any setting in reach has the wanted share; `could_be_mm_s`: the speed of the
+    fastest that has, in the middle of the draws where there is one."""
+
+    setting: Setting
+    clean: float
+    held: float
+    sure: bool
+    open_share: float
+    could_be_mm_s: float
+
+
+def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE) -> Choice:
+    """The fastest sure setting at this interval and number of passes; if none is sure, the likeliest to hold."""
+    speeds = speeds_of(machine, _SPEEDS)
+    own = middles(fit, machine, speeds, interval_mm, passes)
+    is_open = (own.clean >= wanted).any(axis=1)
+    could_be = _could_be_mm_s(middles(fit, machine, speeds, interval_mm, passes, RESIDUE_SD), wanted)
+    coarse = _candidates(machine, speeds, own.powers_pct, interval_mm, passes)
+    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted)
+    column = int(np.searchsorted(speeds, coarse.speeds_mm_s[number] * 0.999))
+    near = np.geomspace(speeds[max(0, column - 1)], speeds[min(column + 1, _SPEEDS - 1)], _FINE_SPEEDS)
+    own = middles(fit, machine, near, interval_mm, passes)
+    fine = _candidates(machine, near, own.powers_pct, interval_mm, passes)
+    clean = clean_and_harsh(fit, fine.points())[0]
+    number, sure = _pick(clean, fine.speeds_mm_s, wanted)
+    there = clean[:, number]
+    return Choice(
+        fine.setting(number),
+        float(there.mean()),
+        float((there >= wanted).mean()),
+        sure,
+        float(is_open.mean()),
+        could_be,
+    )
+
+
+def _could_be_mm_s(robust: Middles, wanted: float) -> float:
+    good = robust.clean >= wanted
+    is_open = good.any(axis=1)
+    fastest = np.where(good, np.arange(good.shape[1]), -1).max(axis=1)
+    return float(np.median(robust.speeds_mm_s[fastest[is_open]])) if is_open.any() else 0.0
+
+
+def _candidates(
+    machine: Machine, speeds_mm_s: FloatArray, middles_pct: FloatArray, interval_mm: float, passes: int
+) -> Settings:
+    """At each speed, powers over the range in which the draws put the middle of the window."""
+    powers = np.quantile(middles_pct, np.linspace(0.02, 0.98, _POWERS), axis=0)
+    return Settings(machine, np.tile(speeds_mm_s, _POWERS), powers.ravel(), interval_mm, passes)
+
+
+def _pick(clean: FloatArray, speeds_mm_s: FloatArray, wanted: float) -> tuple[int, bool]:
+    expected, held = clean.mean(axis=0), (clean >= wanted).mean(axis=0)
+    worth = (held + expected) * speeds_mm_s**_PACE
+    likely = int(np.argmax(worth))
+    good = (expected >= wanted) & (held >= HELD)
+    if good.any():
+        fastest = speeds_mm_s[good].max()
+        # A sure setting many times slower than a likely one is no answer yet.
+        if fastest >= _SLOWEST * speeds_mm_s[likely]:
+            return int(np.argmax(np.where(speeds_mm_s == fastest, worth, -1))), True
+    return likely, False

@@ -1,0 +1,130 @@
+"""The open door: plan and fit without a job. What is known goes in; the next cells, a setting, or “none” comes out."""
+
+from dataclasses import dataclass
+
+from keencoat.core.coat.catalogue import COATS
+from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.substrate.materials import SUBSTRATES
+from keencoat.core.substrate.processes import DEFECTS, PROCESSES
+from keencoat.core.window.choose import WANTED_SHARE, choose
+from keencoat.core.window.fit import WindowFit, fit_window
+from keencoat.core.window.model import MODEL_VERSION, Rating, observe
+from keencoat.core.window.openers import Opener, openers
+from keencoat.core.window.plan import Budget, next_cells
+from keencoat.core.window.predict import PointReading, read_point
+from keencoat.core.window.priors import PRIORS, stated_prior
+from keencoat.core.window.recommend import Verdict, judge
+from keencoat.core.window.scatter import Scatter
+
+
+@dataclass(frozen=True)
+class CoatTold:
+    """What is told of a coat; None where it is not."""
+
+    name: str | None = None
+    nominal_um: float | None = None
+    thickness_cv: float | None = None
+
+
+@dataclass(frozen=True)
+class RatedCell:
+    """A cell of the history; cells of one round share one piece."""
+
+    round: int
+    setting: Setting
+    rating: Rating
+    defects: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Question:
+    """Everything that the planner is told."""
+
+    machine: Machine
+    process: str | None
+    substrate: str | None
+    coat: CoatTold | None
+    interval_mm: float
+    passes: int
+    budget: Budget
+    history: tuple[RatedCell, ...] = ()
+    wanted_share: float = WANTED_SHARE
+    seed: int = 1
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What comes out: `sure` with a setting, `not_sure` with cells or, if nothing may be burned any more, with the
+    likeliest setting, `none` with what would open the window. `point` is the best so far in any case but none."""
+
+    verdict: Verdict
+    cells: tuple[Setting, ...]
+    point: PointReading | None
+    held: float
+    open_share: float
+    could_be_mm_s: float
+    openers: tuple[Opener, ...]
+    notes: tuple[str, ...]
+    model_version: str = MODEL_VERSION
+
+    @property
+    def is_setting(self) -> bool:
+        """Whether the answer is a setting to take."""
+        return self.point is not None and not self.cells
+
+
+def answer(question: Question) -> Answer:
+    """Fit the history and say what to do next; deterministic for a seed."""
+    q = question
+    fit, notes = _fit(q)
+    choice = choose(fit, q.machine, q.interval_mm, q.passes, q.wanted_share)
+    pieces = len({c.round for c in q.history})
+    size = q.budget.round_size(first=not q.history)
+    verdict = judge(choice, pieces, len(q.history), more=size > 0)
+    if verdict is Verdict.NONE:
+        found = tuple(openers(fit, q.machine, q.interval_mm, q.passes, q.wanted_share))
+        return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
+    cells: tuple[Setting, ...] = ()
+    if verdict is Verdict.NOT_SURE and size:
+        cells = tuple(next_cells(fit, q.machine, q.interval_mm, q.passes, size, q.wanted_share, q.seed))
+    point = read_point(fit, choice.setting, q.machine)
+    return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
+
+
+def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
+    notes: list[str] = []
+    process = _known(q.process, tuple(PROCESSES), "process", notes)
+    substrate = _known(q.substrate, tuple(SUBSTRATES), "substrate", notes)
+    coat = q.coat or CoatTold()
+    name = _known(coat.name, tuple(COATS), "coat", notes)
+    if process and (process, q.machine.source) not in PRIORS:
+        notes.append(f"Nothing is known of {process} under {q.machine.source.label}: the widest prior was taken.")
+    film_share = None
+    if name:
+        usual_um = COATS[name].dry_um_per_coat.value * COATS[name].coats.value.plan
+        film_share = (coat.nominal_um or usual_um) / usual_um
+    scatter = Scatter() if coat.thickness_cv is None else Scatter(coat_cv=coat.thickness_cv)
+    prior = stated_prior(process, q.machine.source, substrate, film_share, scatter)
+    strange = sorted({d for c in q.history for d in c.defects} - set(DEFECTS))
+    if strange:
+        notes.append(f"Defects not known here count as none: {', '.join(strange)}.")
+    observations = tuple(
+        observe(c.setting, q.machine, c.rating, c.round, frozenset(c.defects) & set(DEFECTS)) for c in q.history
+    )
+    return fit_window(observations, prior, q.seed), tuple(notes)
+
+
+def _known(name: str | None, keys: tuple[str, ...], what: str, notes: list[str]) -> str | None:
+    """The key that a name stands for: itself, or the one key whose words it holds all or begins with."""
+    if name is None:
+        return None
+    plain = "_".join("".join(ch if ch.isalnum() else " " for ch in name.lower()).split())
+    if plain in keys:
+        return plain
+    words = set(plain.split("_"))
+    likely = [k for k in keys if k.startswith(plain) or plain.startswith(k) or set(k.split("_")) <= words]
+    if len(likely) == 1:
+        return likely[0]
+    known = ", ".join(keys)
+    notes.append(f"{what.capitalize()} “{name[:40]}” is not known here and counts as not told. Known: {known}.")
+    return None

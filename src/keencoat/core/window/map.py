@@ -1,0 +1,69 @@
+"""The window drawn over everything that a machine can do, and over slices by interval, passes and coat."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from keencoat.core.quantities.setting import Machine
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.model import boundaries
+from keencoat.core.window.parameters import FloatArray
+from keencoat.core.window.predict import clean_and_harsh
+from keencoat.core.window.reach import Settings, crossed, powers_of, speeds_of
+
+_SPEEDS, _POWERS = 31, 23
+
+
+@dataclass(frozen=True)
+class BoundaryLine:
+    """A boundary drawn in power over speed, with its band (5–95 %), per cent; may run above 100."""
+
+    low_pct: tuple[float, ...]
+    mid_pct: tuple[float, ...]
+    high_pct: tuple[float, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class WindowMap:
+    """The window over the machine's reach at one interval, number of passes and film.
+
+    Shares have shape (powers, speeds): of pieces that come out clean and harsh; the rest is faint.
+    """
+
+    speeds_mm_s: tuple[float, ...]
+    powers_pct: tuple[float, ...]
+    clean: FloatArray
+    harsh: FloatArray
+    enough: BoundaryLine
+    too_much: BoundaryLine
+    interval_mm: float
+    passes: int
+    film_share: float
+
+
+@lru_cache(maxsize=64)
+def map_window(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, film_share: float = 1.0) -> WindowMap:
+    """Shares and boundaries on a log lattice; `film_share`: film against the one the job has."""
+    speeds, powers = speeds_of(machine, _SPEEDS), powers_of(machine, _POWERS)
+    ln_film = float(np.log(film_share))
+    clean, harsh = clean_and_harsh(fit, crossed(machine, speeds, powers, interval_mm, passes).points(ln_film))
+    shape = (_POWERS, _SPEEDS)
+    full = Settings(machine, speeds, np.full(_SPEEDS, 100.0), interval_mm, passes).points(ln_film)
+    enough, too_much = boundaries(fit.draws, full)
+    return WindowMap(
+        tuple(speeds.tolist()),
+        tuple(powers.tolist()),
+        clean.mean(axis=0).reshape(shape),
+        harsh.mean(axis=0).reshape(shape),
+        _line(enough - full.ln_energy),
+        _line(too_much - full.ln_energy),
+        interval_mm,
+        passes,
+        film_share,
+    )
+
+
+def _line(ln_power_share: FloatArray) -> BoundaryLine:
+    low, mid, high = 100 * np.exp(np.quantile(ln_power_share, [0.05, 0.5, 0.95], axis=0))
+    return BoundaryLine(tuple(low.tolist()), tuple(mid.tolist()), tuple(high.tolist()))

@@ -1,0 +1,130 @@
+"""The next cells: those that tell most about which settings keep their share of clean pieces.
+
+Each draw of the posterior, with a fresh piece's shift of its own, is a possible world. For a batch of cells on one
+fresh piece, worlds are taken as true in turn, the cells' ratings drawn in them, and all worlds weighted anew; what
+remains of the doubt is the variance of “this setting holds the wanted share”, over the settings that are the answer in
+one world or another. Cells are added one by one, each the one that leaves least doubt (greedy design; Krause, Singh &
+Guestrin 2008 for why that is near the best).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtri
+
+from keencoat.core.errors import require_within
+from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.model import boundaries, chances, piece_sd
+from keencoat.core.window.parameters import FloatArray
+from keencoat.core.window.predict import clean_and_harsh
+from keencoat.core.window.reach import Settings, middles, speeds_of
+
+_SPEEDS = 10
+_CANDIDATES, _TARGETS, _WORLDS = 64, 40, 48
+_SOFT = 0.02
+_SLIP = 0.04
+_SHUT_WEIGHT = 0.3
+_PACE = 0.5
+_BOLDNESS = (0.5, 0.7, 0.9)
+_QUANTILES = np.array([0.05, 0.25, 0.5, 0.75, 0.95])
+
+
+@dataclass(frozen=True)
+class Budget:
+    """What may still be spent: cells, and rounds (each a fresh piece)."""
+
+    cells_left: int
+    rounds_left: int
+
+    def __post_init__(self) -> None:
+        require_within(self.cells_left, 0, 10_000, "cells_left")
+        require_within(self.rounds_left, 0, 1000, "rounds_left")
+
+    def round_size(self, first: bool) -> int:
+        """Cells of the next round: five at first, then four; what is left if that is less or the last."""
+        if self.rounds_left == 0:
+            return 0
+        if self.rounds_left == 1:
+            return min(self.cells_left, 6)
+        return min(self.cells_left, 5 if first else 4)
+
+
+def next_cells(
+    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, cells: int, wanted: float = WANTED_SHARE,
+    seed: int = 1,
+) -> list[Setting]:  # fmt: skip
+    """So many settings for one fresh piece, fastest first; deterministic for a seed."""
+    rng = np.random.default_rng(seed)
+    holds, weights = _targets(fit, machine, interval_mm, passes, wanted, rng)
+    worlds = len(fit.draws)
+    shift = piece_sd(fit.draws, fit.prior.scatter) * rng.permutation(ndtri((np.arange(worlds) + 0.5) / worlds))
+    cells_at = _telling(fit, machine, interval_mm, passes, shift)
+    p = chances(fit.draws, cells_at.points(), shift[:, None])
+    # (candidates, ratings, worlds): what each world makes of each cell, slips included.
+    outcomes = np.stack([p.faint, p.clean, p.harsh]).transpose(2, 0, 1)
+    chance = np.ascontiguousarray((1 - _SLIP) * outcomes + _SLIP / 3)
+    true = rng.permutation(worlds)[:_WORLDS]
+    kept = np.ones((_WORLDS, worlds))
+    chosen: list[int] = []
+    for _ in range(cells):
+        u = rng.random(_WORLDS)
+        seen = (u > chance[:, 0, true]).astype(int) + (u > chance[:, 0, true] + chance[:, 1, true])
+        doubts = np.full(len(chance), np.inf)
+        for c in range(len(chance)):
+            if c not in chosen:
+                doubts[c] = _doubt(kept * chance[c, seen[c]], holds, weights)
+        best = int(doubts.argmin())
+        chosen.append(best)
+        kept = kept * chance[best, seen[best]]
+        kept /= kept.max(axis=1, keepdims=True)
+    return sorted((cells_at.setting(c) for c in chosen), key=lambda s: (-s.speed_mm_s, s.power_pct))
+
+
+def _telling(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, shift: FloatArray) -> Settings:
+    """Cells worth a thought: at each speed, powers spread over where the draws put boundaries and middle; of these the
+    ones whose rating is least certain."""
+    speeds = speeds_of(machine, _SPEEDS)
+    full = Settings(machine, speeds, np.full(_SPEEDS, 100.0), interval_mm, passes).points()
+    enough, harm = (b + shift[:, None] - full.ln_energy for b in boundaries(fit.draws, full))
+    places = np.concatenate([
+        np.quantile(enough, _QUANTILES, axis=0), np.quantile(harm, _QUANTILES, axis=0),
+        np.quantile((enough + harm) / 2, _QUANTILES, axis=0),
+    ])  # fmt: skip
+    powers = np.clip(100 * np.exp(np.minimum(places, 0.0)), machine.min_power_pct, 100.0)
+    every = Settings(machine, np.tile(speeds, len(places)), powers.ravel(), interval_mm, passes)
+    p = chances(fit.draws, every.points(), shift[:, None])
+    mean = np.stack([p.faint, p.clean, p.harsh]).mean(axis=1)
+    doubt = -(mean * np.log(np.maximum(mean, 1e-12))).sum(axis=0)
+    return every.only(np.sort(np.argsort(-doubt, kind="stable")[:_CANDIDATES]))
+
+
+def _doubt(weight: FloatArray, holds: FloatArray, matters: FloatArray) -> float:
+    mean = (weight @ holds) / weight.sum(axis=1, keepdims=True)
+    return float((mean * (1 - mean)).mean(axis=0) @ matters)
+
+
+def _targets(
+    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float, rng: np.random.Generator
+) -> tuple[FloatArray, FloatArray]:
+    """The answers of some worlds: whether each holds in each world, softened, shape (worlds, targets); and how much
+    each matters. The last one is whether any setting holds at all."""
+    speeds = speeds_of(machine, 2 * _SPEEDS)
+    robust = middles(fit, machine, speeds, interval_mm, passes, RESIDUE_SD)
+    good = (robust.clean >= wanted).mean(axis=0)
+    # Few speeds, one bold, one likely, one safe, so that cells confirm each other; where nothing holds, the best there
+    # is: it decides whether the window is shut.
+    if good.max() > 0:
+        few = [int(np.flatnonzero(good >= share * good.max()).max()) for share in _BOLDNESS]
+    else:
+        few = [int(robust.clean.mean(axis=0).argmax())]
+    some = rng.permutation(len(fit.draws))[:_TARGETS]
+    place = np.array(few)[np.arange(_TARGETS) % len(few)]
+    settings = Settings(machine, speeds[place], robust.powers_pct[some, place], interval_mm, passes)
+    clean = clean_and_harsh(fit, settings.points())[0]
+    soft = 1 / (1 + np.exp(-np.clip((clean - wanted) / _SOFT, -30, 30)))
+    is_open = (middles(fit, machine, speeds, interval_mm, passes).clean >= wanted).any(axis=1)
+    # A slow answer is worth less than a fast one.
+    worth = settings.speeds_mm_s**_PACE
+    return np.column_stack([soft, is_open]), np.append(worth / worth.sum(), _SHUT_WEIGHT)

@@ -1,0 +1,89 @@
+"""Everything a machine can be set to: lattices of settings, and where each draw's window lies in reach."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.model import Points, boundaries
+from keencoat.core.window.parameters import FloatArray, P
+from keencoat.core.window.predict import clean_between
+
+
+@dataclass(frozen=True, eq=False)
+class Settings:
+    """Many settings of a machine at one interval and number of passes: speeds (mm/s) and powers (%), shape (n,)."""
+
+    machine: Machine
+    speeds_mm_s: FloatArray
+    powers_pct: FloatArray
+    interval_mm: float
+    passes: int
+
+    def points(self, ln_film: float = 0.0) -> Points:
+        """All of them, as the model takes them."""
+        m = self.machine
+        ones = np.ones(len(self.speeds_mm_s))
+        ln_power = np.log(self.powers_pct / 100)
+        at_full = np.log(m.rated_w * self.passes / (self.speeds_mm_s * self.interval_mm))
+        return Points(
+            ln_power + at_full, np.log(1000.0 * m.spot_mm / self.speeds_mm_s),
+            np.log(m.spot_mm / self.interval_mm) * ones, np.log(self.passes) * ones, ln_power, ln_film * ones, 0 * ones,
+        )  # fmt: skip
+
+    def setting(self, number: int) -> Setting:
+        """One of them, as a person would type it."""
+        power = min(100.0, max(self.machine.min_power_pct, float(f"{self.powers_pct[number]:.3g}")))
+        speed = typed_speed_mm_s(float(self.speeds_mm_s[number]), self.machine)
+        return Setting(power, speed, self.interval_mm, self.passes)
+
+    def only(self, which: FloatArray) -> "Settings":
+        """Those numbered."""
+        return Settings(
+            self.machine, self.speeds_mm_s[which], self.powers_pct[which], self.interval_mm, self.passes
+        )  # fmt: skip
+
+
+def crossed(
+    machine: Machine, speeds_mm_s: FloatArray, powers_pct: FloatArray, interval_mm: float, passes: int
+) -> Settings:
+    """Every speed with every power; numbers count along the speeds first."""
+    return Settings(
+        machine, np.tile(speeds_mm_s, len(powers_pct)), np.repeat(powers_pct, len(speeds_mm_s)), interval_mm, passes
+    )
+
+
+def speeds_of(machine: Machine, count: int) -> FloatArray:
+    """Speeds over all that the machine can do, even in ln."""
+    return np.geomspace(machine.min_speed_mm_s, machine.max_speed_mm_s, count)
+
+
+def powers_of(machine: Machine, count: int) -> FloatArray:
+    """Powers over all that the machine can do, even in ln."""
+    return np.geomspace(machine.min_power_pct, 100.0, count)
+
+
+@dataclass(frozen=True, eq=False)
+class Middles:
+    """The middle of each draw's window at each speed, as near as the machine's power comes: power in per cent and the
+    share of clean pieces there, both of shape (draws, speeds)."""
+
+    speeds_mm_s: FloatArray
+    powers_pct: FloatArray
+    clean: FloatArray
+
+
+def middles(
+    fit: WindowFit, machine: Machine, speeds_mm_s: FloatArray, interval_mm: float, passes: int, more_sd: float = 0.0
+) -> Middles:
+    """Where each draw would put a setting, were it the truth; `more_sd` as in `clean_between`."""
+    full = Settings(machine, speeds_mm_s, np.full(len(speeds_mm_s), 100.0), interval_mm, passes).points()
+    enough, harm = boundaries(fit.draws, full)
+    curve = fit.draws[:, P.CURVE, None]
+    # Both boundaries fall by curve·ln(power share): solve for the energy whose own power puts it in the middle.
+    ln_power = ((enough + harm) / 2 - full.ln_energy) / (1 + curve)
+    ln_power = np.clip(ln_power, np.log(machine.min_power_pct / 100), 0.0)
+    bent = curve * ln_power
+    clean = clean_between(fit, full.ln_energy + ln_power, enough - bent, harm - bent, more_sd)[0]
+    return Middles(speeds_mm_s, 100 * np.exp(ln_power), clean)

@@ -1,0 +1,56 @@
+"""A machine's own spot, threshold and focus: lines burned, measured and kept, and taken into its record."""
+
+from dataclasses import asdict
+from datetime import datetime
+
+from django.db import transaction
+
+from keencoat.core.errors import NotAllowedError, require_known, require_positive
+from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
+from keencoat.core.window.line_test import MeasuredLine, read_lines
+from keencoat.shop.access import find_one, require_version
+from keencoat.shop.models import Machine, SpotTest, Workshop
+from keencoat.shop.shelf import shelf_of
+
+
+def keep_lines(
+    workshop: Workshop, machine_id: int, lines: list[MeasuredLine], speed_mm_s: float, process: str, coat: str,
+    at: datetime,
+) -> SpotTest:  # fmt: skip
+    """Read and keep lines burned at rising power; process and coat say what was marked, "" if nothing that counts."""
+    machine = find_one(Machine.objects.filter(workshop=workshop), "machine", pk=machine_id)
+    require_positive(speed_mm_s, "speed_mm_s", "mm/s")
+    if process:
+        require_known(process, PROCESSES, "process")
+    if coat:
+        require_known(coat, shelf_of(workshop), "coat")
+    result = read_lines(lines)
+    return SpotTest.objects.create(
+        machine=machine, kind=SpotTest.Kind.LINES, at=at, speed_mm_s=speed_mm_s, process=process, coat=coat,
+        points=[asdict(line) for line in lines], result=asdict(result) | {"spot_mm": result.spot_mm},
+    )  # fmt: skip
+
+
+def keep_ladder(workshop: Workshop, machine_id: int, rungs: list[MeasuredHeight], at: datetime) -> SpotTest:
+    """Read and keep lines burned at several heights."""
+    machine = find_one(Machine.objects.filter(workshop=workshop), "machine", pk=machine_id)
+    return SpotTest.objects.create(
+        machine=machine, kind=SpotTest.Kind.LADDER, at=at, points=[asdict(r) for r in rungs],
+        result=asdict(read_ladder(rungs)),
+    )  # fmt: skip
+
+
+@transaction.atomic
+def take_spot(workshop: Workshop, test_id: int, seen: int) -> Machine:
+    """Write a line test's spot into its machine, which still is at version `seen`. Burned grids keep the old one."""
+    test = find_one(SpotTest.objects.filter(machine__workshop=workshop), "line test", pk=test_id)
+    if test.kind != SpotTest.Kind.LINES:
+        raise NotAllowedError("A focus ladder tells a height, not a spot.", hint="Take the spot from a line test.")
+    machine = find_one(Machine.objects.select_for_update().filter(workshop=workshop), "machine", pk=test.machine_id)
+    require_version(machine, seen, "machine")
+    machine.spot_mm = round(test.result["spot_mm"], 4)
+    machine.version += 1
+    machine.to_core()
+    machine.save()
+    return machine

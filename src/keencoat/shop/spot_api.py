@@ -1,0 +1,131 @@
+"""Line tests and focus ladders of a machine."""
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from keencoat.core.window.focus_ladder import MeasuredHeight
+from keencoat.core.window.line_test import MeasuredLine
+from keencoat.shop.access import workshop_of
+from keencoat.shop.api import MachineOut
+from keencoat.shop.fields import Key
+from keencoat.shop.models import Machine, SpotTest
+from keencoat.shop.spot import keep_ladder, keep_lines, take_spot
+
+router = Router(tags=["shop"])
+
+
+class LineIn(Schema):
+    """A line: its power in per cent, and its width in µm."""
+
+    power_pct: float
+    width_um: float
+
+
+class LinesIn(Schema):
+    """Lines burned at one speed and rising power, with what they were burned into."""
+
+    speed_mm_s: float
+    process: Key = ""
+    coat: Key = ""
+    lines: list[LineIn] = Field(max_length=100)
+
+
+class RungIn(Schema):
+    """A line at a height of the head, mm, and its width in µm."""
+
+    height_mm: float
+    width_um: float
+
+
+class LadderIn(Schema):
+    """Lines burned at several heights."""
+
+    rungs: list[RungIn] = Field(max_length=100)
+
+
+class EstimateOut(Schema):
+    """An estimate with the range that holds it nine times in ten."""
+
+    low: float
+    mid: float
+    high: float
+
+
+class SpotFindingOut(Schema):
+    """What there is to say about the measurement."""
+
+    code: str
+    severity: str
+    message: str
+    fix: str
+
+
+class SpotTestOut(Schema):
+    """A kept measurement. Radius, threshold and spot come from lines, the height from a ladder."""
+
+    id: int
+    machine_id: int
+    kind: SpotTest.Kind
+    at: datetime
+    speed_mm_s: float | None
+    process: str
+    coat: str
+    points: list[dict[str, float]]
+    radius_um: EstimateOut | None
+    threshold_pct: EstimateOut | None
+    spot_mm: float | None
+    r2: float | None
+    height_mm: EstimateOut | None
+    width_um: float | None
+    findings: list[SpotFindingOut]
+
+
+class TakeIn(Schema):
+    """The machine's version that the spot is written over."""
+
+    version: int
+
+
+def _show(test: SpotTest) -> SpotTestOut:
+    said: dict[str, Any] = test.result
+    return SpotTestOut(
+        id=test.pk, machine_id=test.machine_id, kind=SpotTest.Kind(test.kind), at=test.at, speed_mm_s=test.speed_mm_s,
+        process=test.process, coat=test.coat, points=test.points, radius_um=said.get("radius_um"),
+        threshold_pct=said.get("threshold_pct"), spot_mm=said.get("spot_mm"), r2=said.get("r2"),
+        height_mm=said.get("height_mm"), width_um=said.get("width_um"), findings=said["findings"],
+    )  # fmt: skip
+
+
+@router.get("/machines/{machine_id}/spot-tests", response=list[SpotTestOut])
+def list_tests(request: HttpRequest, machine_id: int) -> list[SpotTestOut]:
+    """A machine's line tests and focus ladders, the newest first."""
+    tests = SpotTest.objects.filter(machine__workshop=workshop_of(request), machine_id=machine_id)
+    return [_show(t) for t in tests]
+
+
+@router.post("/machines/{machine_id}/line-tests", response={201: SpotTestOut})
+def add_lines(request: HttpRequest, machine_id: int, payload: LinesIn) -> Status[SpotTestOut]:
+    """Read lines at rising power: spot radius and the power that just marks."""
+    lines = [MeasuredLine(line.power_pct, line.width_um) for line in payload.lines]
+    test = keep_lines(
+        workshop_of(request), machine_id, lines, payload.speed_mm_s, payload.process, payload.coat, timezone.now()
+    )
+    return Status(201, _show(test))
+
+
+@router.post("/machines/{machine_id}/focus-ladders", response={201: SpotTestOut})
+def add_ladder(request: HttpRequest, machine_id: int, payload: LadderIn) -> Status[SpotTestOut]:
+    """Read lines at several heights: where they are narrowest."""
+    rungs = [MeasuredHeight(r.height_mm, r.width_um) for r in payload.rungs]
+    return Status(201, _show(keep_ladder(workshop_of(request), machine_id, rungs, timezone.now())))
+
+
+@router.post("/spot-tests/{test_id}/take", response=MachineOut)
+def take(request: HttpRequest, test_id: int, payload: TakeIn) -> Machine:
+    """Write the measured spot into the machine's record."""
+    return take_spot(workshop_of(request), test_id, payload.version)
