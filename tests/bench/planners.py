@@ -86,9 +86,11 @@ def plan(case: Hidden, told: bool = True) -> Outcome:
 def _rated_grid(case: Hidden, powers: np.ndarray, speeds: np.ndarray, rng: np.random.Generator) -> np.ndarray:
     """Ratings of a grid on one piece, shape (powers, speeds)."""
     piece = draw_pieces(case.bench.material, 1, rng)
-    return np.array([
-        [rate(case, Setting(float(p), float(v), case.interval_mm), piece, rng) for v in speeds] for p in powers
-    ])  # fmt: skip
+
+    def at(power: float, speed: float) -> Rating:
+        return rate(case, Setting(min(100.0, power), speed, case.interval_mm), piece, rng)
+
+    return np.array([[at(float(p), float(v)) for v in speeds] for p in powers])
 
 
 def _fastest_clean(ratings: np.ndarray, powers: np.ndarray, speeds: np.ndarray) -> tuple[float, float] | None:
@@ -96,7 +98,7 @@ def _fastest_clean(ratings: np.ndarray, powers: np.ndarray, speeds: np.ndarray) 
     if not len(rows):
         return None
     best = max(range(len(rows)), key=lambda n: (speeds[columns[n]], -powers[rows[n]]))
-    return float(powers[rows[best]]), float(speeds[columns[best]])
+    return min(100.0, float(powers[rows[best]])), float(speeds[columns[best]])
 
 
 def blind_linear(case: Hidden) -> Outcome:
@@ -136,9 +138,9 @@ def log_patch(case: Hidden) -> Outcome:
     padded = np.pad(clean.astype(float), 1)
     around = sum(padded[1 + i : 10 + i, 1 + j : 10 + j] for i, j in ((0, 0), (1, 1), (-1, -1), (1, 0), (-1, 0)))
     best = np.where(clean, around + 1e-3 * np.arange(9)[None, :], -1)
-    row, column = np.unravel_index(best.argmax(), best.shape)
+    _, column = np.unravel_index(best.argmax(), best.shape)
     rows = np.flatnonzero(clean[:, column])
-    power = float(np.exp(np.log(powers[rows]).mean()))
+    power = min(100.0, float(np.exp(np.log(powers[rows]).mean())))
     return judge(case, Setting(power, float(speeds[column]), case.interval_mm), 81, 1)
 
 

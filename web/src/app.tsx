@@ -12,6 +12,7 @@ const JobPage = lazy(() => import('./jobs/JobPage'))
 const ComparePage = lazy(() => import('./compare/ComparePage'))
 const PracticePage = lazy(() => import('./practice/PracticePage'))
 const LogbookPage = lazy(() => import('./logbook/LogbookPage'))
+const SpotPage = lazy(() => import('./shop/SpotPage'))
 const ShopPage = lazy(() => import('./shop/ShopPage'))
 
 export function App() {
@@ -30,6 +31,7 @@ export function App() {
           <Route path="/compare/:id?" element={<ComparePage />} />
           <Route path="/practice" element={<PracticePage />} />
           <Route path="/logbook" element={<LogbookPage />} />
+          <Route path="/shop/machines/:id/spot" element={<SpotPage />} />
           <Route path="/shop" element={<ShopPage />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -1,8 +1,11 @@
-"""Text as the API takes it."""
+"""Text as the API takes it, and what many answers are made of."""
 
 from typing import Annotated
 
+from ninja import Schema
 from pydantic import AfterValidator, StringConstraints
+
+from keencoat.core.findings import Severity
 
 
 def _printable(text: str) -> str:
@@ -14,3 +17,22 @@ def _printable(text: str) -> str:
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60), AfterValidator(_printable)]
 Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), AfterValidator(_printable)]
 Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(_printable)]
+
+
+class FindingOut(Schema):
+    """What a check says."""
+
+    code: str
+    severity: Severity
+    message: str
+    fix: str
+    figures: dict[str, float]
+    source: str
+
+
+class RangeOut(Schema):
+    """An estimate with the range that holds it nine times in ten."""
+
+    low: float
+    mid: float
+    high: float

@@ -12,7 +12,7 @@ from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
 from keencoat.shop.access import workshop_of
 from keencoat.shop.api import MachineOut
-from keencoat.shop.fields import Key
+from keencoat.shop.fields import FindingOut, Key, RangeOut
 from keencoat.shop.models import Machine, SpotTest
 from keencoat.shop.spot import keep_ladder, keep_lines, take_spot
 
@@ -48,23 +48,6 @@ class LadderIn(Schema):
     rungs: list[RungIn] = Field(max_length=100)
 
 
-class EstimateOut(Schema):
-    """An estimate with the range that holds it nine times in ten."""
-
-    low: float
-    mid: float
-    high: float
-
-
-class SpotFindingOut(Schema):
-    """What there is to say about the measurement."""
-
-    code: str
-    severity: str
-    message: str
-    fix: str
-
-
 class SpotTestOut(Schema):
     """A kept measurement. Radius, threshold and spot come from lines, the height from a ladder."""
 
@@ -76,13 +59,13 @@ class SpotTestOut(Schema):
     process: str
     coat: str
     points: list[dict[str, float]]
-    radius_um: EstimateOut | None
-    threshold_pct: EstimateOut | None
+    radius_um: RangeOut | None
+    threshold_pct: RangeOut | None
     spot_mm: float | None
     r2: float | None
-    height_mm: EstimateOut | None
+    height_mm: RangeOut | None
     width_um: float | None
-    findings: list[SpotFindingOut]
+    findings: list[FindingOut]
 
 
 class TakeIn(Schema):

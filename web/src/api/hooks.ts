@@ -96,10 +96,42 @@ export const useDraft = (id: number, wish: Schema<'GridWishIn'>, enabled: boolea
     placeholderData: (last) => last,
   })
 
-export const useWindow = (id: number) =>
+/** A slice through the window; lines left out are the job's own. */
+export interface Slice {
+  interval_mm?: number
+  passes: number
+  film_share: number
+}
+
+export const useWindow = (id: number, slice: Slice) =>
   useQuery({
-    queryKey: ['job', id, 'window'],
-    queryFn: () => body(api.GET('/api/jobs/{job_id}/window', path(id))),
+    queryKey: ['job', id, 'window', slice],
+    queryFn: () =>
+      body(api.GET('/api/jobs/{job_id}/window', { params: { path: { job_id: id }, query: slice } })),
+    placeholderData: (last) => last,
+    retry: false,
+  })
+
+export const useRuns = (id: number) =>
+  useQuery({
+    queryKey: ['job', id, 'runs'],
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/runs', path(id))),
+  })
+
+export const useCarry = (id: number, wish: Schema<'CarryIn'> | null) =>
+  useQuery({
+    queryKey: ['job', id, 'carry', wish],
+    queryFn: () =>
+      body(api.POST('/api/jobs/{job_id}/window/carry', { ...path(id), body: wish as Schema<'CarryIn'> })),
+    enabled: wish !== null,
+    retry: false,
+  })
+
+export const useSpotTests = (machineId: number) =>
+  useQuery({
+    queryKey: ['spot', machineId],
+    queryFn: () =>
+      body(api.GET('/api/machines/{machine_id}/spot-tests', { params: { path: { machine_id: machineId } } })),
   })
 
 export const usePoint = (id: number, setting: Schema<'SettingIn'> | null) =>

@@ -2264,18 +2264,6 @@ export interface components {
             text: string;
         };
         /**
-         * EstimateOut
-         * @description An estimate with the range that holds it nine times in ten.
-         */
-        EstimateOut: {
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** Mid */
-            mid: number;
-        };
-        /**
          * Evidence
          * @description How well a job's setting is known.
          * @enum {string}
@@ -4380,20 +4368,6 @@ export interface components {
             y: number;
         };
         /**
-         * SpotFindingOut
-         * @description What there is to say about the measurement.
-         */
-        SpotFindingOut: {
-            /** Code */
-            code: string;
-            /** Fix */
-            fix: string;
-            /** Message */
-            message: string;
-            /** Severity */
-            severity: string;
-        };
-        /**
          * SpotIn
          * @description A point as shares of a picture.
          */
@@ -4416,8 +4390,8 @@ export interface components {
             /** Coat */
             coat: string;
             /** Findings */
-            findings: components["schemas"]["SpotFindingOut"][];
-            height_mm: components["schemas"]["EstimateOut"] | null;
+            findings: components["schemas"]["FindingOut"][];
+            height_mm: components["schemas"]["RangeOut"] | null;
             /** Id */
             id: number;
             kind: components["schemas"]["Kind"];
@@ -4431,12 +4405,12 @@ export interface components {
             process: string;
             /** R2 */
             r2: number | null;
-            radius_um: components["schemas"]["EstimateOut"] | null;
+            radius_um: components["schemas"]["RangeOut"] | null;
             /** Speed Mm S */
             speed_mm_s: number | null;
             /** Spot Mm */
             spot_mm: number | null;
-            threshold_pct: components["schemas"]["EstimateOut"] | null;
+            threshold_pct: components["schemas"]["RangeOut"] | null;
             /** Width Um */
             width_um: number | null;
         };

@@ -13,6 +13,7 @@ import { GridFigures } from './GridFigures'
 import { GridPicture } from './GridPicture'
 
 const WHY: Record<string, string> = {
+  next: 'The few cells that tell most about which setting keeps your pieces clean, from all that is known so far. They share one fresh spare; rate them, and the next few are chosen from what they did. Patches are as large as a fill, so that they heat as one.',
   crossed:
     'Each row is one speed. Along it the energy grows by equal factors, across what this process may need and this machine can give. Every other row is shifted by half a step, so no two rows ask the same.',
   factors:
@@ -24,9 +25,9 @@ const WHY: Record<string, string> = {
 /** The wish as typed: texts until they are asked for as figures. */
 function useWish(job: Job) {
   const { interval } = useUnits()
-  const [kind, setKind] = useState('crossed')
+  const [kind, setKind] = useState('next')
   const [factors, setFactors] = useState<string[]>(['power', 'passes'])
-  const [cells, setCells] = useState(12)
+  const [cells, setCells] = useState(job.grid ? 4 : 5)
   const [lines, setLines] = useState(figure(inUnit(job.interval_mm, interval), interval.decimals))
   const [passes, setPasses] = useState('1')
   const [side, setSide] = useState('')
@@ -150,7 +151,9 @@ function WishForm({ form, grid }: { form: ReturnType<typeof useWish>; grid: Sche
   const { interval } = useUnits()
   const catalogue = useCatalogue().data
   const three = form.kind === 'factors' && form.factors.length === 3
-  const sizes = (three ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes) ?? []
+  const few = [3, 4, 5, 6, 7, 8, 9, 10]
+  const table = (three ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes) ?? []
+  const sizes = form.kind === 'next' ? few : table
   const choose = (factors: string[]) => {
     form.setFactors(factors)
     const allowed = factors.length === 3 ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes
@@ -164,9 +167,13 @@ function WishForm({ form, grid }: { form: ReturnType<typeof useWish>; grid: Sche
           label="What they vary"
           name="kind"
           value={form.kind}
-          onChange={(e) => form.setKind(e.target.value)}
+          onChange={(e) => {
+            form.setKind(e.target.value)
+            form.setCells(e.target.value === 'next' ? 5 : 12)
+          }}
         >
-          <option value="crossed">let Keen Coat choose</option>
+          <option value="next">let Keen Coat choose, few at a time</option>
+          <option value="crossed">energy crossed with dwell</option>
           <option value="factors">two or three things of yours</option>
           <option value="blind">blind rectangle, 9 × 9</option>
         </SelectField>

@@ -5,6 +5,7 @@ import type { Job } from '../jobs/JobPage'
 import { BatchCard } from '../practice/BatchCard'
 import { Empty, Loading, Problem } from '../ui/feedback'
 import { Button, Card, FileLink, LinkButton } from '../ui/parts'
+import { RunsCard } from './RunsCard'
 
 export default function RunChapter({ job }: { job: Job }) {
   const sheet = useRunSheet(job.id, !!job.locked)
@@ -64,6 +65,7 @@ export default function RunChapter({ job }: { job: Job }) {
           </Card>
         ))}
       </div>
+      {!job.practice && <RunsCard job={job} />}
       <p className="text-sm text-soft">{sheet.data.deference}</p>
     </div>
   )

@@ -58,7 +58,10 @@ function MachineCard({ machine, edit }: { machine: Schema<'MachineOut'>; edit: (
     <Card title="Machine">
       <div className="flex items-start justify-between gap-3">
         <p className="text-xl font-bold">{machine.name}</p>
-        <Button onClick={edit}>Change</Button>
+        <span className="flex flex-wrap justify-end gap-2">
+          <LinkButton to={`/shop/machines/${machine.id}/spot`}>Spot and focus</LinkButton>
+          <Button onClick={edit}>Change</Button>
+        </span>
       </div>
       <div className="mt-2 grid gap-x-8 sm:grid-cols-2">
         <Figures

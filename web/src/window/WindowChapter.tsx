@@ -1,23 +1,27 @@
-import { Lock } from 'lucide-react'
 import { useDeferredValue, useState } from 'react'
-import { useNavigate } from 'react-router'
-import { api, body, type Schema } from '../api/client'
-import { useJobWrite, usePoint, useWindow } from '../api/hooks'
+import { usePoint, useWindow, type Slice } from '../api/hooks'
+import type { Schema } from '../api/client'
 import type { Job } from '../jobs/JobPage'
 import { Empty, Loading, Problem } from '../ui/feedback'
-import { Button, Card, Chapter, Figures, LinkButton } from '../ui/parts'
+import { Card, Chapter, Figures, LinkButton } from '../ui/parts'
 import { RATING_INK, RatingIcon, type Rating } from '../ui/RatingMark'
-import { dayAndClock, showEnergy, showMinutes, useUnits } from '../ui/units'
+import { dayAndClock, showEnergy, showMinutes } from '../ui/units'
+import { CarryCard } from './CarryCard'
+import { DriftCard } from './DriftCard'
+import { OpenersCard } from './OpenersCard'
+import { OthersCard } from './OthersCard'
+import { SettingCard } from './SettingCard'
+import { SlicePick } from './SlicePick'
 import { WindowMap, type Spot } from './WindowMap'
 
-type WindowData = Schema<'WindowOut'>
-type Point = Schema<'PointOut'>
-
 export default function WindowChapter({ job }: { job: Job }) {
-  const window = useWindow(job.id)
+  const [slice, setSlice] = useState<Slice>({ passes: 1, film_share: 1 })
+  const window = useWindow(job.id, slice)
   if (window.isPending) return <Loading what="window" />
-  if (window.isError) return <Problem error={window.error} again={() => void window.refetch()} />
-  if (!window.data.rated.length)
+  if (window.isError && !window.data)
+    return <Problem error={window.error} again={() => setSlice({ passes: 1, film_share: 1 })} />
+  const data = window.data
+  if (!data.rated.length && !data.carried_from)
     return (
       <Empty title="No cell is rated yet">
         <p>The window is read from rated cells.</p>
@@ -30,87 +34,39 @@ export default function WindowChapter({ job }: { job: Job }) {
         </LinkButton>
       </Empty>
     )
-  return <ReadWindow job={job} data={window.data} />
+  return <ReadWindow job={job} data={data} slice={slice} setSlice={setSlice} />
 }
 
-function ReadWindow({ job, data }: { job: Job; data: WindowData }) {
-  const navigate = useNavigate()
+function ReadWindow({
+  job,
+  data,
+  slice,
+  setSlice,
+}: {
+  job: Job
+  data: Schema<'WindowOut'>
+  slice: Slice
+  setSlice: (slice: Slice) => void
+}) {
   const best = data.recommendation
   const [own, setOwn] = useState<Spot | null>(null)
   const spot = own ?? (best.point && { power_pct: best.point.power_pct, speed_mm_s: best.point.speed_mm_s })
   const asked = useDeferredValue(own)
   const reading = usePoint(job.id, asked && { ...asked, interval_mm: data.interval_mm, passes: data.passes })
   const point = own ? reading.data : (best.point ?? undefined)
-  const lock = useJobWrite(job.id, (setting: Schema<'LockIn'>) =>
-    body(api.POST('/api/jobs/{job_id}/window/lock', { params: { path: { job_id: job.id } }, body: setting })),
-  )
-  const lockIt = (p: Point) =>
-    lock.mutate(
-      {
-        power_pct: p.power_pct,
-        speed_mm_s: p.speed_mm_s,
-        interval_mm: p.interval_mm,
-        passes: p.passes,
-        version: data.job_version,
-      },
-      { onSuccess: () => void navigate(`/jobs/${job.id}/run`) },
-    )
-  const sure = best.verdict === 'sure'
+  const cut = (next: Slice) => {
+    setOwn(null)
+    setSlice(next)
+  }
   return (
     <Chapter
       doing={
         <>
-          <Card
-            accent
-            title={
-              own
-                ? 'Your own pick'
-                : sure
-                  ? 'Setting to lock'
-                  : best.point
-                    ? 'Best so far'
-                    : 'No clean setting in reach'
-            }
-          >
-            {point ? (
-              <Setting point={point} />
-            ) : (
-              <p className="text-lg">{own ? 'Reading the map …' : best.advice}</p>
-            )}
-            {point && (own || sure) && (
-              <Button
-                look="main"
-                className="mt-4 w-full text-lg"
-                disabled={!data.can_lock || lock.isPending}
-                onClick={() => lockIt(point)}
-              >
-                <Lock aria-hidden className="size-5" /> Lock this setting
-              </Button>
-            )}
-            {!sure && !own && (
-              <LinkButton look="main" className="mt-4 w-full text-lg" to={`/jobs/${job.id}/grid`}>
-                Draw the next grid
-              </LinkButton>
-            )}
-            {!sure && !own && point && (
-              <Button
-                className="mt-2 w-full"
-                disabled={!data.can_lock || lock.isPending}
-                onClick={() => lockIt(point)}
-              >
-                Lock it all the same
-              </Button>
-            )}
-            {own && (
-              <Button look="quiet" className="w-full" onClick={() => setOwn(null)}>
-                Back to the {sure ? 'recommended' : 'best'} setting
-              </Button>
-            )}
-            {!data.can_lock && <p className="mt-2 text-soft">Rate all cells of the grid before you lock.</p>}
-          </Card>
-          {lock.isError && <Problem error={lock.error} />}
+          <SettingCard job={job} data={data} point={point} own={own !== null} back={() => setOwn(null)} />
           {reading.isError && own && <Problem error={reading.error} />}
-          <OtherSchool best={best} pick={setOwn} />
+          {best.openers.length > 0 && <OpenersCard openers={best.openers} look={cut} />}
+          {best.others.length > 0 && <OthersCard others={best.others} pick={setOwn} look={cut} data={data} />}
+          {(data.rated.length > 0 || data.locked.length > 0) && <CarryCard job={job} data={data} />}
         </>
       }
       seeing={
@@ -126,69 +82,24 @@ function ReadWindow({ job, data }: { job: Job; data: WindowData }) {
             </span>
           }
         >
+          <SlicePick job={job} data={data} slice={slice} cut={cut} />
           <WindowMap data={data} spot={spot} pick={setOwn} reset={() => setOwn(null)} />
         </Card>
       }
       why={
         <>
+          {data.drift && <DriftCard drift={data.drift} />}
           {point && <Here point={point} />}
-          <Card title="How sure, and from what">
-            <p>{data.fit.message}</p>
-            {best.point && best.advice && <p className="mt-2">{best.advice}</p>}
-            <p className="mt-2 text-sm text-soft">
-              Begun from {showEnergy(data.fit.prior_centre_j_mm2)} at 1 ms dwell. {data.fit.prior_source} Your
-              scatter from piece to piece: {data.fit.scatter_pct.toFixed(0)} %, with {data.fit.pieces} test{' '}
-              {data.fit.pieces === 1 ? 'piece' : 'pieces'} burned.
-            </p>
-            <p className="mt-2 text-sm text-soft">
-              An estimate, never a promise. Model {data.fit.model_version}.
-            </p>
-          </Card>
-          {data.locked.length > 0 && (
-            <Card title="Locked so far">
-              {data.locked.map((l) => (
-                <p key={l.version} className="border-b border-line py-1.5 last:border-0">
-                  <b>Version {l.version}</b>, {dayAndClock(l.at)}
-                  <br />
-                  <span className="font-mono">
-                    {l.power_pct} %, {l.speed_mm_s} mm/s
-                  </span>
-                </p>
-              ))}
-            </Card>
-          )}
+          <HowSure data={data} />
+          <LikeCard data={data} />
+          <LockedCard data={data} />
         </>
       }
     />
   )
 }
 
-function Setting({ point }: { point: Point }) {
-  const { showSpeed, showInterval } = useUnits()
-  const [speed, ...speedUnit] = showSpeed(point.speed_mm_s).split(' ')
-  return (
-    <>
-      <p className="font-mono text-4xl leading-tight font-bold">
-        {point.power_pct} % <span className="text-lg font-normal text-soft">power</span>
-      </p>
-      <p className="font-mono text-4xl leading-tight font-bold">
-        {speed} <span className="text-lg font-normal text-soft">{speedUnit.join(' ')}</span>
-      </p>
-      <p className="mt-1 font-mono text-lg text-soft">
-        {showInterval(point.interval_mm)}, {point.passes} {point.passes > 1 ? 'passes' : 'pass'}
-      </p>
-      <p className="mt-3 text-xl font-bold">
-        Clean on about {Math.round(100 * point.clean.mid)} of 100 pieces
-      </p>
-      <p className="text-soft">
-        between {Math.round(100 * point.clean.low)} and {Math.round(100 * point.clean.high)}, with your
-        scatter
-      </p>
-    </>
-  )
-}
-
-function Here({ point }: { point: Point }) {
+function Here({ point }: { point: Schema<'PointOut'> }) {
   const margin = (range: Schema<'RangeOut'>) =>
     `${range.mid.toFixed(0)} (${range.low.toFixed(0)} to ${range.high.toFixed(0)}) %`
   return (
@@ -212,15 +123,68 @@ function Here({ point }: { point: Point }) {
   )
 }
 
-function OtherSchool({ best, pick }: { best: Schema<'RecommendationOut'>; pick: (spot: Spot) => void }) {
-  const fastest = best.fastest_clean
-  if (!fastest || !best.why_not_faster) return null
+function HowSure({ data }: { data: Schema<'WindowOut'> }) {
+  const { fit, recommendation: best } = data
   return (
-    <Card title="Why not the fastest clean cell">
-      <p>{best.why_not_faster}</p>
-      <Button className="mt-3 w-full" onClick={() => pick(fastest)}>
-        Look at {best.fastest_clean_code}
-      </Button>
+    <Card title="How sure, and from what">
+      <p>{fit.message}</p>
+      <Figures
+        rows={[
+          ['Any setting keeps it', `${(100 * best.open_share).toFixed(0)} in 100`],
+          ...(best.point
+            ? ([['This one does', `${(100 * best.held).toFixed(0)} in 100`]] as [string, string][])
+            : []),
+          ['Pieces, cells', `${fit.pieces}, ${fit.cells}`],
+        ]}
+      />
+      <p className="mt-2 text-sm text-soft">
+        Begun from {showEnergy(fit.prior_centre_j_mm2)} at 1 ms dwell. {fit.prior_source} Scatter from piece
+        to piece: {fit.scatter_pct.toFixed(0)} % in energy. Judged for fills of {data.fill_mm.toFixed(0)} mm.
+      </p>
+      {data.carried_from && (
+        <p className="mt-2 text-sm text-soft">
+          Carried over from “{data.carried_from.name}”: its cells count as burned elsewhere.
+        </p>
+      )}
+      <p className="mt-2 text-sm text-soft">An estimate, never a promise. Model {fit.model_version}.</p>
+    </Card>
+  )
+}
+
+function LikeCard({ data }: { data: Schema<'WindowOut'> }) {
+  if (!data.like.length) return null
+  return (
+    <Card title="Your windows most like this">
+      {data.like.map((w) => (
+        <p key={w.job_id} className="border-b border-line py-1.5 last:border-0">
+          <LinkButton look="quiet" className="min-h-0! justify-start! p-0!" to={`/jobs/${w.job_id}/window`}>
+            {w.name}
+          </LinkButton>
+          <span className="block text-sm text-soft">{w.words}</span>
+          {w.setting && (
+            <span className="block font-mono text-sm">
+              {w.setting.power_pct} %, {w.setting.speed_mm_s} mm/s
+            </span>
+          )}
+        </p>
+      ))}
+    </Card>
+  )
+}
+
+function LockedCard({ data }: { data: Schema<'WindowOut'> }) {
+  if (!data.locked.length) return null
+  return (
+    <Card title="Locked so far">
+      {data.locked.map((l) => (
+        <p key={l.version} className="border-b border-line py-1.5 last:border-0">
+          <b>Version {l.version}</b>, {dayAndClock(l.at)}
+          <br />
+          <span className="font-mono">
+            {l.power_pct} %, {l.speed_mm_s} mm/s
+          </span>
+        </p>
+      ))}
     </Card>
   )
 }

@@ -1,11 +1,11 @@
 import { scaleLog } from 'd3-scale'
 import { area, line } from 'd3-shape'
-import type { KeyboardEvent, PointerEvent } from 'react'
+import { useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Schema } from '../api/client'
 import { RatingMark } from '../ui/RatingMark'
-import { figure, inUnit, toBase, useUnits } from '../ui/units'
+import { figure, inUnit, showEnergy, showMinutes, toBase, useUnits } from '../ui/units'
 import { useWidth } from '../ui/useSize'
-import { diagonals, logTicks, regions } from './field'
+import { diagonals, logTicks, nearest, regions } from './field'
 
 type WindowData = Schema<'WindowOut'>
 export interface Spot {
@@ -28,12 +28,13 @@ export function WindowMap({
   pick: (spot: Spot) => void
   reset: () => void
 }) {
-  const { speed } = useUnits()
+  const { speed, showSpeed } = useUnits()
+  const [over, setOver] = useState<Spot | null>(null)
   const { ref, width } = useWidth(560)
   const { map } = data
   const narrow = width < 460
   const height = Math.round(Math.min(560, Math.max(300, width * (narrow ? 1.05 : 0.86))))
-  const box = { left: 40, right: Math.max(width, 240) - 40, top: 34, bottom: height - 42 }
+  const box = { left: 40, right: Math.max(width, 240) - 40, top: 48, bottom: height - 42 }
   const [slow, fast] = [map.speeds_mm_s[0] ?? 1, map.speeds_mm_s.at(-1) ?? 10]
   const least = map.powers_pct[0] ?? 1
   const x = scaleLog([slow, fast], [box.left, box.right])
@@ -56,6 +57,13 @@ export function WindowMap({
     const bounds = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
     if (bounds) pick(clampSpot(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
   }
+  const hover = (event: PointerEvent<SVGRectElement>) => {
+    const bounds = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
+    if (bounds && event.pointerType === 'mouse')
+      setOver(clampSpot(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
+  }
+  /** Minutes that a square decimetre takes at this speed, turns not counted. */
+  const minutesAt = (v: number) => (data.passes * 10_000) / (v * data.interval_mm) / 60
   const keys = (event: KeyboardEvent) => {
     if (event.key === 'r') return reset()
     if (!spot) return
@@ -143,8 +151,26 @@ export function WindowMap({
           )
         })}
         <text x={box.right + 36} y={12} textAnchor="end" className="fill-soft text-xs">
-          diagonals: J/mm²
+          {narrow ? 'dots: J/mm²' : 'dotted: J/mm², upright: min/dm²'}
         </text>
+        {logTicks(minutesAt(fast), minutesAt(slow), narrow ? 3 : 5).map((minutes) => {
+          const at = x((data.passes * 10_000) / (minutes * data.interval_mm) / 60)
+          return (
+            <g key={`t${minutes}`}>
+              <line
+                x1={at}
+                y1={box.top}
+                x2={at}
+                y2={box.bottom}
+                className="stroke-line"
+                strokeDasharray="6 4"
+              />
+              <text x={at} y={box.top - 20} textAnchor="middle" className="fill-soft font-mono text-[11px]">
+                {minutes}′
+              </text>
+            </g>
+          )
+        })}
         {logTicks(inUnit(slow, speed), inUnit(fast, speed), narrow ? 4 : 7).map((tick) => {
           const at = x(toBase(tick, speed))
           return (
@@ -193,8 +219,11 @@ export function WindowMap({
           y={box.top}
           width={box.right - box.left}
           height={box.bottom - box.top}
-          className="cursor-crosshair fill-transparent stroke-line"
+          className="cursor-crosshair fill-transparent stroke-soft"
+          strokeWidth={1.5}
           onPointerDown={press}
+          onPointerMove={hover}
+          onPointerLeave={() => setOver(null)}
         />
         {spot && (
           <g pointerEvents="none" transform={`translate(${x(spot.speed_mm_s)} ${y(spot.power_pct)})`}>
@@ -204,13 +233,47 @@ export function WindowMap({
           </g>
         )}
       </svg>
+      <p className="mt-1 min-h-10 text-sm" aria-hidden>
+        <Under spot={over ?? spot} map={map} energy={energyAt} minutes={minutesAt} showSpeed={showSpeed} />
+      </p>
       <p className="mt-1 text-sm text-soft">
         Press anywhere, or use the arrow keys, to read another setting.
         {shown.length < data.rated.length &&
           ` ${data.rated.length - shown.length} cells with other lines or passes count, but are not drawn.`}{' '}
-        Lines in {figure(data.interval_mm, 3)} mm, {data.passes} {data.passes > 1 ? 'passes' : 'pass'}.
+        Lines in {figure(data.interval_mm, 3)} mm, {data.passes} {data.passes > 1 ? 'passes' : 'pass'}
+        {map.film_share !== 1 && `, film ${Math.round(100 * map.film_share)} % of this coat`}. The frame is
+        this machine&apos;s reach.
       </p>
     </div>
+  )
+}
+
+/** What the map holds under a place: read off the drawn field, rounded. */
+function Under({
+  spot,
+  map,
+  energy,
+  minutes,
+  showSpeed,
+}: {
+  spot: Spot | null
+  map: Schema<'MapOut'>
+  energy: (power: number, v: number) => number
+  minutes: (v: number) => number
+  showSpeed: (v: number) => string
+}) {
+  if (!spot) return null
+  const row = nearest(map.powers_pct, spot.power_pct)
+  const column = nearest(map.speeds_mm_s, spot.speed_mm_s)
+  const clean = map.clean[row]?.[column] ?? 0
+  const harsh = map.harsh[row]?.[column] ?? 0
+  const share = (v: number) => `${Math.round(100 * v)} %`
+  return (
+    <span className="font-mono">
+      {spot.power_pct} %, {showSpeed(spot.speed_mm_s)}: clean {share(clean)}, faint{' '}
+      {share(Math.max(0, 1 - clean - harsh))}, harsh {share(harsh)};{' '}
+      {showEnergy(energy(spot.power_pct, spot.speed_mm_s))}, {showMinutes(minutes(spot.speed_mm_s))}/dm²
+    </span>
   )
 }
 

@@ -62,3 +62,12 @@ export function logTicks(low: number, high: number, most: number): number[] {
   const all = diagonals(low * 0.999, high * 1.001)
   return all.length <= most ? all : all.filter((_, index) => index % Math.ceil(all.length / most) === 0)
 }
+
+/** The place of the value nearest to `at` on a log-spaced axis. */
+export function nearest(axis: number[], at: number): number {
+  let best = 0
+  axis.forEach((value, index) => {
+    if (Math.abs(Math.log(value / at)) < Math.abs(Math.log((axis[best] ?? 1) / at))) best = index
+  })
+  return best
+}

@@ -13,7 +13,8 @@ from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.plan import Budget
 from keencoat.core.window.predict import PointReading
-from keencoat.jobs.api.schemas import RangeOut, SettingIn
+from keencoat.jobs.api.schemas import SettingIn
+from keencoat.shop.fields import RangeOut
 
 _MOST_CELLS = 2000
 _ALIASES = {

@@ -8,8 +8,8 @@ from pydantic import Field
 from keencoat.core.states import BurnState, GridState
 from keencoat.core.window.model import Rating
 from keencoat.jobs.api.proof_schemas import TroubleOut
-from keencoat.jobs.api.schemas import FindingOut, SettingIn
-from keencoat.shop.fields import Key
+from keencoat.jobs.api.schemas import SettingIn
+from keencoat.shop.fields import FindingOut, Key
 
 
 class CellOut(Schema):

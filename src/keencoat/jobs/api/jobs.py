@@ -15,6 +15,7 @@ from keencoat.jobs.api import schemas as s
 from keencoat.jobs.api.show import ready_text, show_job
 from keencoat.jobs.services.jobs import change_job, create_job, find_job, jobs_of
 from keencoat.shop.access import find_one, within_reach, workshop_of
+from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import Machine
 from keencoat.shop.shelf import shelf_of
 
@@ -29,7 +30,7 @@ def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
     findings = assess(payload.substrate, source, payload.process, payload.coat, shelf)
     coats = coats_that_help(find_process(payload.process), source, shelf) if payload.process else []
     return s.ChoiceOut(
-        findings=[s.FindingOut(**asdict(f)) for f in findings],
+        findings=[FindingOut(**asdict(f)) for f in findings],
         forbidden=forbids(findings),
         processes=[p.key for p in processes_for(find_substrate(payload.substrate), source)],
         coats=[

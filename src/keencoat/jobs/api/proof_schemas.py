@@ -5,8 +5,8 @@ from datetime import datetime
 from ninja import Schema
 from pydantic import Field
 
-from keencoat.jobs.api.schemas import FindingOut, JobOut, RangeOut, SettingIn
-from keencoat.shop.fields import Key, Name
+from keencoat.jobs.api.schemas import JobOut, SettingIn
+from keencoat.shop.fields import FindingOut, Key, Name, RangeOut
 
 
 class FaultOut(Schema):

@@ -5,23 +5,11 @@ from datetime import datetime
 from ninja import Schema
 from pydantic import Field
 
-from keencoat.core.findings import Severity
 from keencoat.core.flow import StepCode
 from keencoat.core.piece.flat import Shape
 from keencoat.core.states import GridState, JobState
 from keencoat.core.window.model import Rating
-from keencoat.shop.fields import Key, Name
-
-
-class FindingOut(Schema):
-    """What a check says."""
-
-    code: str
-    severity: Severity
-    message: str
-    fix: str
-    figures: dict[str, float]
-    source: str
+from keencoat.shop.fields import FindingOut, Key, Name
 
 
 class ChoiceIn(Schema):
@@ -207,14 +195,6 @@ class SettingIn(Schema):
     speed_mm_s: float
     interval_mm: float
     passes: int = Field(le=50)
-
-
-class RangeOut(Schema):
-    """An estimate with the range that holds it nine times in ten."""
-
-    low: float
-    mid: float
-    high: float
 
 
 class SheetLineOut(Schema):

@@ -12,10 +12,10 @@ from keencoat.core.states import BurnState, GridState
 from keencoat.core.toolpath.strokes import Stroke, text_strokes
 from keencoat.core.window.model import Rating
 from keencoat.jobs.api import grid_schemas as g
-from keencoat.jobs.api.schemas import FindingOut
 from keencoat.jobs.models import Cell, GridBurn, GridPhoto, Job, TestGrid
 from keencoat.jobs.services.grid_photos import readings_of, sight_of
 from keencoat.jobs.services.grids import GridDraft, layout_of
+from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import machine_of
 
 _CROP_MM = 1.6

@@ -5,12 +5,12 @@ from datetime import datetime
 
 from keencoat.core.coat.opacity import HoldUp, density_of
 from keencoat.jobs.api import proof_schemas as p
-from keencoat.jobs.api.schemas import RangeOut
 from keencoat.jobs.api.show import show_job
 from keencoat.jobs.models import CoatPhoto, Experiment, HoldUpTest, Job
 from keencoat.jobs.services.experiments import arms_of
 from keencoat.jobs.services.proof import darkness_of, face_of, holdups_of, way_of
 from keencoat.jobs.services.window import mark_cost
+from keencoat.shop.fields import RangeOut
 
 
 def show_photo(photo: CoatPhoto) -> p.CoatPhotoOut:

@@ -9,12 +9,13 @@ from keencoat.core.window.plan import Budget
 from keencoat.core.window.predict import PointReading
 from keencoat.core.window.recommend import Recommendation
 from keencoat.jobs.api import window_schemas as s
-from keencoat.jobs.api.schemas import FindingOut, RangeOut, SettingIn
+from keencoat.jobs.api.schemas import SettingIn
 from keencoat.jobs.api.show import show_locked
 from keencoat.jobs.models import RunRecord
 from keencoat.jobs.services.carry import Carried, OwnWindow
 from keencoat.jobs.services.observations import fill_mm
 from keencoat.jobs.services.window import JobWindow
+from keencoat.shop.fields import FindingOut, RangeOut
 
 _USUAL_ROUNDS = 5
 

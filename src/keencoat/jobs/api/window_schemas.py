@@ -8,8 +8,9 @@ from pydantic import Field
 from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import School, Verdict
-from keencoat.jobs.api.schemas import FindingOut, LockedOut, RangeOut, SettingIn
+from keencoat.jobs.api.schemas import LockedOut, SettingIn
 from keencoat.jobs.services.window import Evidence
+from keencoat.shop.fields import FindingOut, RangeOut
 
 
 class LockIn(SettingIn):
