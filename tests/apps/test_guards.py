@@ -75,7 +75,7 @@ def test_every_address_but_the_session_wants_a_sign_in(db):
     assert len(schema["paths"]) > 20
     for path, methods in schema["paths"].items():
         for method in methods:
-            if path == "/api/session" and method != "delete":
+            if path == "/api/plan" or (path == "/api/session" and method != "delete"):
                 continue
             address = re.sub(r"\{\w+_id\}", "1", path).replace("{code}", "A1").replace("{picture}", "bare")
             response = Client().generic(method.upper(), address)

@@ -15,7 +15,7 @@ from keencoat.core.reading.gridframe import find_grid_frame
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.photo import decode_photo
 from keencoat.core.window.fit import fit_window
-from keencoat.core.window.recommend import map_window
+from keencoat.core.window.map import map_window
 from tests.apps.conftest import wedge
 from tests.bench.burned import burn, piece_of, shoot
 

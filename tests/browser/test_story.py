@@ -63,6 +63,8 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
     assert fetch(hands, f"/api/jobs/{job_id}")["drying"]["next_at"] == before
 
     hands.press("Meanwhile, draw the grid")
+    hands.see("5 cells")
+    hands.choose("What they vary", "energy crossed with dwell")
     hands.see("12 cells")
     hands.type("Patch", 40)
     hands.see("Take smaller cells or gaps")
@@ -100,7 +102,8 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
     hands.press("To the window")
 
     hands.see("Clean on about")
-    hands.see("Why not the fastest clean cell")
+    hands.see("Other ways to choose")
+    hands.see("in 100 pieces lost")
     recommended = hands.text_of("main section p.font-mono")
     plane = hands.driver.find_element(By.CSS_SELECTOR, "svg[role=application]")
     plane.send_keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ARROW_LEFT)

@@ -101,6 +101,7 @@ export interface Slice {
   interval_mm?: number
   passes: number
   film_share: number
+  art?: Schema<'Art'>
 }
 
 export const useWindow = (id: number, slice: Slice) =>

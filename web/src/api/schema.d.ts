@@ -1017,7 +1017,8 @@ export interface paths {
         };
         /**
          * Window
-         * @description The window: map, rated cells, the setting to lock; at the job's own interval unless another is asked for.
+         * @description The window: map, rated cells, the setting to lock; at the job's own interval unless another is asked for, and
+         *     for filled art unless fine strokes are.
          */
         get: operations["keencoat_jobs_api_window_window"];
         put?: never;
@@ -1595,6 +1596,12 @@ export interface components {
             share: number;
         };
         /**
+         * Art
+         * @description What the window is read for: filled patches decide for filled art, fine strokes for lines.
+         * @enum {string}
+         */
+        Art: "fills" | "strokes";
+        /**
          * AssignmentOut
          * @description Which piece gets which arm.
          */
@@ -1816,6 +1823,7 @@ export interface components {
             spare: number;
             /** Speed Mm S */
             speed_mm_s: number;
+            strokes: components["schemas"]["Rating"] | null;
             /** Version */
             version: number;
             /** X Mm */
@@ -3960,6 +3968,8 @@ export interface components {
              */
             heard_snapping: boolean;
             rating: components["schemas"]["Rating"] | null;
+            /** @description what the fine strokes beside the patch did */
+            strokes?: components["schemas"]["Rating"] | null;
             /** Version */
             version: number;
         };
@@ -4660,6 +4670,7 @@ export interface components {
          * @description The Window chapter.
          */
         WindowOut: {
+            art: components["schemas"]["Art"];
             /** Can Lock */
             can_lock: boolean;
             carried_from: components["schemas"]["CarriedFromOut"] | null;
@@ -4668,6 +4679,11 @@ export interface components {
             /** Fill Mm */
             fill_mm: number;
             fit: components["schemas"]["FitOut"];
+            /**
+             * Has Strokes
+             * @description whether fine strokes were rated, so that their window can be read
+             */
+            has_strokes: boolean;
             /** Interval Mm */
             interval_mm: number;
             /** Job Version */
@@ -6071,6 +6087,7 @@ export interface operations {
                 interval_mm?: number | null;
                 passes?: number;
                 film_share?: number;
+                art?: "fills" | "strokes";
             };
             header?: never;
             path: {

@@ -17,7 +17,7 @@ const WHY: Record<string, string> = {
   crossed:
     'Each row is one speed. Along it the energy grows by equal factors, across what this process may need and this machine can give. Every other row is shifted by half a step, so no two rows ask the same.',
   factors:
-    'What sets energy runs along the columns in equal factors, as far as process and machine reach together. The other things change down the rows. Cells out of focus, in grey, or under other coats are kept for your own eyes: the window is fitted to the plain ones.',
+    'What sets energy runs along the columns in equal factors, as far as process and machine reach together. The other things change down the rows. Cells out of focus or in grey are kept for your own eyes; those under other coats tell the window how film counts.',
   blind:
     'The usual practice: power from 60 to 100 % against speed, in even steps. It costs most and tells least.',
 }

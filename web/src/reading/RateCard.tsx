@@ -116,7 +116,7 @@ export function SeenCard({
 }: {
   cell: Cell
   process: Schema<'ProcessOut'>
-  write: (change: Partial<Pick<Cell, 'defects' | 'heard_snapping'>>) => void
+  write: (change: Partial<Pick<Cell, 'defects' | 'heard_snapping' | 'strokes'>>) => void
 }) {
   const labels = new Map(useCatalogue().data?.defects.map((d) => [d.key, d.label]))
   if (cell.burned !== 'full') return null
@@ -138,6 +138,20 @@ export function SeenCard({
           <Volume2 aria-hidden className="mr-1 inline size-4" />
           heard snapping
         </Chip>
+      </div>
+      <p className="mt-3 text-sm font-bold" id="strokes-label">
+        Its fine strokes, apart
+      </p>
+      <div className="mt-1 flex flex-wrap gap-2" role="group" aria-labelledby="strokes-label">
+        {RATINGS.map(({ rating }) => (
+          <Chip
+            key={rating}
+            on={cell.strokes === rating}
+            toggle={() => write({ strokes: cell.strokes === rating ? null : rating })}
+          >
+            {rating}
+          </Chip>
+        ))}
       </div>
     </Card>
   )

@@ -47,12 +47,16 @@ function ReadGrid({ job, grid }: { job: Job; grid: Grid }) {
   const failed = rate.error ?? undo.error ?? upload.error ?? takeOver.error
   const seen = reading.data?.cells.find((c) => c.code === cell?.code)
 
-  const write = (target: Cell, change: Partial<Pick<Cell, 'rating' | 'defects' | 'heard_snapping'>>) =>
+  const write = (
+    target: Cell,
+    change: Partial<Pick<Cell, 'rating' | 'defects' | 'heard_snapping' | 'strokes'>>,
+  ) =>
     rate.mutate({
       code: target.code,
       rating: target.rating ?? null,
       defects: target.defects,
       heard_snapping: target.heard_snapping,
+      strokes: target.strokes,
       ...change,
     })
   const judge = (rating: Rating | null, defects?: string[]) => {

@@ -36,6 +36,7 @@ export function useGridWrites(jobId: number, grid: Grid) {
         rating: Rating | null
         defects: string[]
         heard_snapping: boolean
+        strokes: Rating | null
       }) =>
         body(
           api.PUT('/api/grids/{grid_id}/cells/{code}', {

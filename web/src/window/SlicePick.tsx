@@ -28,7 +28,7 @@ export function SlicePick({
     if (Number.isFinite(wanted) && wanted >= 0.005 && wanted <= 5) cut({ ...slice, interval_mm: wanted })
   }
   return (
-    <div className="mb-3 grid grid-cols-3 gap-3 sm:max-w-md">
+    <div className="mb-3 grid grid-cols-2 gap-3 sm:grid-cols-4">
       <TypedField
         label="Lines"
         name="slice_interval"
@@ -64,6 +64,17 @@ export function SlicePick({
           </option>
         ))}
       </SelectField>
+      {data.has_strokes && (
+        <SelectField
+          label="For"
+          name="slice_art"
+          value={data.art}
+          onChange={(e) => cut({ ...slice, art: e.target.value as Schema<'Art'> })}
+        >
+          <option value="fills">filled art</option>
+          <option value="strokes">fine strokes</option>
+        </SelectField>
+      )}
     </div>
   )
 }

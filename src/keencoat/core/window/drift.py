@@ -45,10 +45,10 @@ class Drift:
 
 
 def watch(fit: WindowFit, runs: list[DatedRun], locked_on: date, locked_lot: str, locked_machine: str) -> Drift | None:
-    """Hold the last run against a fit that does not know it; None without one."""
+    """Hold the last run of `runs`, oldest first, against a fit that does not know it; None without one."""
     if not runs:
         return None
-    run = max(runs, key=lambda r: r.on)
+    run = runs[-1]
     chance, clean = _shift_chances(fit, run.outcome)
     low, mid, high = (float(np.interp(q, np.cumsum(chance), _SHIFTS)) for q in (0.05, 0.5, 0.95))
     wanted = Range(*(100 * math.expm1(v) for v in (low, mid, high)))

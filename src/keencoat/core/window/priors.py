@@ -109,15 +109,15 @@ def _guessed(centre_j_mm2: float, width_ln: float = 0.8, slope: float = 0.4) -> 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 
 PRIORS: dict[tuple[str, BeamSource], WindowPrior] = {
-    ("frost", BLUE): _reported(2.1, 0.9, 0.5),
+    ("frost", BLUE): _reported(1.95, 1.15, 0.47),
     ("frost", NIR): _guessed(2.5),
     ("frost", CO2): _guessed(0.8),
     ("fuse", BLUE): _reported(1.45, 0.9, 0.4),
     ("fuse", NIR): _guessed(2.0),
     ("fuse", CO2): _guessed(1.2),
-    ("reveal", BLUE): _reported(0.26, 0.8, 0.25),
+    ("reveal", BLUE): _reported(0.22, 0.9, 0.25),
     ("reveal", NIR): _guessed(0.5),
-    ("reveal", CO2): _reported(0.34, 0.8, 0.25),
+    ("reveal", CO2): _reported(0.26, 0.9, 0.25),
     ("back_engrave", BLUE): _guessed(1.0, width_ln=0.9),
     ("protect", CO2): _guessed(0.8),
     ("ablate", BLUE): _guessed(3.0, width_ln=0.9),

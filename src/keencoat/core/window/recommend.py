@@ -104,7 +104,8 @@ def recommend(
     point = read_point(fit, choice.setting, machine)
     return Recommendation(
         verdict, wanted, point, _power_range(fit, machine, choice.setting, wanted), choice.held, choice.open_share,
-        choice.could_be_mm_s, _others(fit, machine, point, rated, wanted), (), _go_on(verdict, choice, wanted),
+        choice.could_be_mm_s, _others(fit, machine, point, rated, wanted), (),
+        _go_on(verdict, choice, wanted, rated, machine),
     )  # fmt: skip
 
 
@@ -158,9 +159,11 @@ def _cost(ours: PointReading, theirs: PointReading) -> str:
     return f"{pace}; about {lost:.0f} in 100 pieces lost, against {lost_here:.0f} here"
 
 
-def _go_on(verdict: Verdict, choice: Choice, wanted: float) -> str:
+def _go_on(verdict: Verdict, choice: Choice, wanted: float, rated: list[RatedSetting], machine: Machine) -> str:
     if verdict is Verdict.SURE:
         return ""
+    if rated and not any(r.rating is Rating.CLEAN for r in rated):
+        return advise(rated, machine)
     chance = f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
@@ -188,6 +191,6 @@ def advise(rated: list[RatedSetting], machine: Machine) -> str:
         faster = " At the lowest power already: go faster or open the lines." if lowest else ""
         return "All cells are harsh. Go down in energy: the next grid ends where this one began." + faster
     return (
-        "Faint turns to harsh with hardly a clean setting between, wherever this machine can go. Below stands what may "
-        "open it; a thinner and more even coat comes first."
+        "Faint turns to harsh with hardly a clean setting between. If the next cells find none either, other lines, "
+        "two cooler passes, or a thinner and more even coat may open it."
     )

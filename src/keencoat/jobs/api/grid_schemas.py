@@ -35,6 +35,7 @@ class CellOut(Schema):
     rating: Rating | None
     defects: list[str]
     heard_snapping: bool
+    strokes: Rating | None
     version: int
 
 
@@ -135,6 +136,7 @@ class RatingIn(Schema):
     rating: Rating | None
     defects: list[Key] = Field(default=[], max_length=20)
     heard_snapping: bool = False
+    strokes: Rating | None = Field(default=None, description="what the fine strokes beside the patch did")
     version: int
 
 

@@ -97,7 +97,9 @@ def download(request: HttpRequest, grid_id: int, kind: str, spare: int = 1) -> H
 @router.put("/grids/{grid_id}/cells/{code}", response=s.GridOut)
 def rate(request: HttpRequest, grid_id: int, code: str, payload: s.RatingIn) -> s.GridOut:
     """Rate a cell; refused if somebody rated it in between."""
-    seen = CellRating(code.replace("\0", ""), payload.rating, tuple(payload.defects), payload.heard_snapping)
+    seen = CellRating(
+        code.replace("\0", ""), payload.rating, tuple(payload.defects), payload.heard_snapping, payload.strokes
+    )
     return show_grid(rate_cell(workshop_of(request), grid_id, seen, payload.version, timezone.now()))
 
 

@@ -53,7 +53,8 @@ def _cells(sheets: list[GridLayout], machine: Machine) -> list[g.CellOut]:
             code=p.cell.code, row=p.cell.row, column=p.cell.column, focus_mm=p.cell.focus_mm, coats=p.cell.coats,
             grey_pct=p.cell.grey_pct, energy_j_mm2=areal_energy_j_mm2(p.cell.setting, machine),
             dwell_ms=dwell_ms(p.cell.setting, machine), spare=spare, x_mm=p.x_mm, y_mm=p.y_mm, burned="full",
-            plain=p.cell.plain, rating=None, defects=[], heard_snapping=False, version=0, **asdict(p.cell.setting),
+            plain=p.cell.plain, rating=None, defects=[], heard_snapping=False, strokes=None, version=0,
+            **asdict(p.cell.setting),
         )
         for spare, layout in enumerate(sheets, 1)
         for p in layout.cells
@@ -95,6 +96,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
 
 def _fill_in(shown: g.CellOut, cell: Cell) -> None:
     shown.rating = Rating(cell.rating) if cell.rating else None
+    shown.strokes = cell.seen_strokes
     shown.defects, shown.heard_snapping, shown.version = cell.defects, cell.heard_snapping, cell.version
     shown.burned = cell.burned
 

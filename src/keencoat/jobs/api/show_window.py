@@ -58,6 +58,8 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
             scatter_pct=100 * float(sd.mean()),
             surprise=window.fit.surprise,
         ),
+        art=window.art,
+        has_strokes=any(c.strokes for g in grids for c in g.cells.all()),
         evidence=window.evidence,
         proven=window.proven,
         drift=_show_drift(window.drift) if window.drift else None,

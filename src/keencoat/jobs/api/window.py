@@ -14,22 +14,31 @@ from keencoat.jobs.api.show_window import show_carried, show_point, show_window
 from keencoat.jobs.models import Job
 from keencoat.jobs.services.carry import CarryWish, carry_job, carry_window, windows_like
 from keencoat.jobs.services.jobs import find_job
+from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import lock_setting, read_setting, read_window
 from keencoat.shop.access import workshop_of
 
 router = Router(tags=["window"])
 
 
-def _window(job: Job, interval_mm: float | None, passes: int, film_share: float = 1.0) -> s.WindowOut:
-    return show_window(read_window(job, interval_mm, passes, film_share), windows_like(job))
+def _window(
+    job: Job, interval_mm: float | None, passes: int, film_share: float = 1.0, art: Art = Art.FILLS
+) -> s.WindowOut:
+    return show_window(read_window(job, interval_mm, passes, film_share, art), windows_like(job))
 
 
 @router.get("/jobs/{job_id}/window", response=s.WindowOut)
 def window(
-    request: HttpRequest, job_id: int, interval_mm: float | None = None, passes: int = 1, film_share: float = 1.0
+    request: HttpRequest,
+    job_id: int,
+    interval_mm: float | None = None,
+    passes: int = 1,
+    film_share: float = 1.0,
+    art: Art = Art.FILLS,
 ) -> s.WindowOut:
-    """The window: map, rated cells, the setting to lock; at the job's own interval unless another is asked for."""
-    return _window(find_job(workshop_of(request), job_id), interval_mm, passes, film_share)
+    """The window: map, rated cells, the setting to lock; at the job's own interval unless another is asked for, and
+    for filled art unless fine strokes are."""
+    return _window(find_job(workshop_of(request), job_id), interval_mm, passes, film_share, art)
 
 
 @router.post("/jobs/{job_id}/window/point", response=s.PointOut)

@@ -9,6 +9,7 @@ from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import School, Verdict
 from keencoat.jobs.api.schemas import LockedOut, SettingIn
+from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import Evidence
 from keencoat.shop.fields import FindingOut, RangeOut
 
@@ -194,6 +195,8 @@ class WindowOut(Schema):
     rated: list[RatedOut]
     recommendation: RecommendationOut
     fit: FitOut
+    art: Art
+    has_strokes: bool = Field(description="whether fine strokes were rated, so that their window can be read")
     evidence: Evidence
     proven: int
     drift: DriftOut | None

@@ -94,6 +94,7 @@ class Cell(models.Model):
     rating = models.CharField(max_length=6, blank=True, choices=[(r.value, r.value) for r in Rating])
     defects = models.JSONField(default=list)
     heard_snapping = models.BooleanField(default=False)
+    strokes = models.CharField(max_length=6, blank=True, choices=[(r.value, r.value) for r in Rating])
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -122,7 +123,15 @@ class Cell(models.Model):
 
     def seen(self) -> dict[str, Any]:
         """What was seen at it, as kept for undo."""
-        return {"rating": self.rating, "defects": self.defects, "heard_snapping": self.heard_snapping}
+        return {
+            "rating": self.rating, "defects": self.defects, "heard_snapping": self.heard_snapping,
+            "strokes": self.strokes,
+        }  # fmt: skip
+
+    @property
+    def seen_strokes(self) -> Rating | None:
+        """What its fine strokes did, if somebody said."""
+        return Rating(self.strokes) if self.strokes else None
 
 
 class RatingEvent(models.Model):

@@ -23,6 +23,7 @@ from keencoat.shop.models import Workshop
 
 _CHECK_CELLS = 4
 _FAR = 5.0
+_RECENT = 60
 
 
 @dataclass(frozen=True)
@@ -115,18 +116,15 @@ class OwnWindow:
 def windows_like(job: Job) -> list[OwnWindow]:
     """The workshop's own windows by nearness to a job, the nearest first; other beams and processes are none."""
     found = []
-    for other in jobs_of(job.workshop):
-        if other.pk == job.pk or not pieces_burned(other):
+    near_kind = {"process": job.process, "machine__source": job.machine.source}
+    for other in jobs_of(job.workshop).filter(**near_kind).exclude(pk=job.pk).order_by("-updated_at")[:_RECENT]:
+        if not pieces_burned(other):
             continue
-        near = _nearness(job, other)
-        if near is not None:
-            found.append(OwnWindow(other, *near))
+        found.append(OwnWindow(other, *_nearness(job, other)))
     return sorted(found, key=lambda w: (w.distance, -w.job.pk))[:6]
 
 
-def _nearness(job: Job, other: Job) -> tuple[float, str] | None:
-    if other.process != job.process or other.machine.source != job.machine.source:
-        return None
+def _nearness(job: Job, other: Job) -> tuple[float, str]:
     distance = 0.0
     differs: list[str] = []
     if other.substrate != job.substrate:

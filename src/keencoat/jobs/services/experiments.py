@@ -85,7 +85,7 @@ def repeat_grid(workshop: Workshop, job_id: int, at: datetime) -> TestGrid:
     first.save()
     for cell in cells:
         cell.pk, cell.grid, cell.rating, cell.defects, cell.heard_snapping, cell.version = None, first, "", [], False, 1
-        cell.burned, cell._state.adding = Cell.Burned.FULL, True
+        cell.strokes, cell.burned, cell._state.adding = "", Cell.Burned.FULL, True
     Cell.objects.bulk_create(cells)
     return first
 

@@ -73,7 +73,9 @@ def json_of(grid: TestGrid, spare: int) -> str:
 def ratings_of(grid: TestGrid) -> dict[str, CellRating]:
     """What was seen, by code."""
     return {
-        c.code: CellRating(c.code, Rating(c.rating) if c.rating else None, tuple(c.defects), c.heard_snapping)
+        c.code: CellRating(
+            c.code, Rating(c.rating) if c.rating else None, tuple(c.defects), c.heard_snapping, c.seen_strokes
+        )
         for c in grid.cells.all()
     }
 

@@ -206,7 +206,9 @@ def take_proposals(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
     read = readings_of(grid, tuning_of(grid.job.workshop), photos)
     waiting = {c.code: c for c in grid.cells.all() if c.counts and not c.rating}
     taken = {
-        code: CellRating(code, one.proposal.rating, one.proposal.defects, waiting[code].heard_snapping)
+        code: CellRating(
+            code, one.proposal.rating, one.proposal.defects, waiting[code].heard_snapping, waiting[code].seen_strokes
+        )
         for code, one in read.items()
         if code in waiting and one.proposal.sure
     }

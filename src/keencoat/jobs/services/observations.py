@@ -2,9 +2,12 @@
 
 import math
 from dataclasses import replace
+from enum import StrEnum
 from statistics import fmean
 
 from keencoat.core.quantities.setting import BeamSource, Machine
+from keencoat.core.reading.cells import CellReading
+from keencoat.core.reading.evidence import beyond_boundaries, join_readings
 from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.model import Observation, Rating, RunOutcome, observe
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
@@ -19,19 +22,32 @@ _CARRIED = 1000
 """Piece and lot numbers of the job that this one was carried from start here."""
 
 
-def rated_cells(job: Job) -> list[RatedSetting]:
+class Art(StrEnum):
+    """What the window is read for: filled patches decide for filled art, fine strokes for lines."""
+
+    FILLS = "fills"
+    STROKES = "strokes"
+
+
+def _rating(cell: Cell, art: Art) -> Rating | None:
+    said = cell.rating if art is Art.FILLS else cell.strokes
+    return Rating(said) if said else None
+
+
+def rated_cells(job: Job, art: Art = Art.FILLS) -> list[RatedSetting]:
     """All rated cells of the job's burned grids; codes carry the grid where there is more than one."""
     grids = burned_grids(job)
     rated = []
     for grid in grids:
         prefix = f"{grid.label} " if len(grids) > 1 else ""
-        rated += [RatedSetting(prefix + c.code, c.setting(), Rating(c.rating)) for c in _telling(grid)]
+        rated += [RatedSetting(prefix + c.code, c.setting(), rating) for c, rating in _telling(grid, art)]
     return rated
 
 
-def _telling(grid: TestGrid) -> list[Cell]:
-    """Cells that tell of the window: rated, in focus, filled."""
-    return [c for c in grid.cells.all() if c.rating and c.focus_mm == 0 and c.grey_pct == 100]
+def _telling(grid: TestGrid, art: Art) -> list[tuple[Cell, Rating]]:
+    """Cells that tell of the window, with their ratings: in focus, filled."""
+    rated = [(c, _rating(c, art)) for c in grid.cells.all() if c.focus_mm == 0 and c.grey_pct == 100]
+    return [(c, rating) for c, rating in rated if rating]
 
 
 def pieces_burned(job: Job) -> int:
@@ -45,7 +61,7 @@ def fill_mm(job: Job) -> float:
     return max(4.0, min(_FILL_MM, 0.5 * min(face.width_mm, face.height_mm) - job.margin_mm))
 
 
-def observations_of(job: Job, own: bool = True) -> tuple[Observation, ...]:
+def observations_of(job: Job, own: bool = True, art: Art = Art.FILLS) -> tuple[Observation, ...]:
     """Every telling cell, with the piece, lot and machine that it shares with others; and those of the job that this
     one was carried from, as burned on another machine unless it is the same. `own` False: as seen from another job."""
     seen: list[Observation] = []
@@ -57,16 +73,26 @@ def observations_of(job: Job, own: bool = True) -> tuple[Observation, ...]:
         other = 0 if grid.machine_facts == machine else 1
         on = machine_of(grid.machine_facts)
         ln_patch = math.log(grid.cell_mm / fill_mm(job))
-        seen += [
-            observe(
-                cell.setting(), on, Rating(cell.rating), start + 2 * number + cell.spare, frozenset(cell.defects),
+        measured = _measured(grid, job.process) if art is Art.FILLS else {}
+        for cell, rating in _telling(grid, art):
+            seen_here = observe(
+                cell.setting(), on, rating, start + 2 * number + cell.spare, frozenset(cell.defects),
                 start + lot, other, math.log((cell.coats or job.coats) / job.coats), ln_patch,
-            )
-            for cell in _telling(grid)
-        ]  # fmt: skip
+            )  # fmt: skip
+            to_enough, to_harm = measured.get(cell.code, (None, None))
+            seen.append(replace(seen_here, to_enough=to_enough, to_harm=to_harm))
     if own and job.carried_from is not None:
         seen += carried_observations(job.carried_from, job.machine.to_core(), job.coats / job.carried_from.coats)
     return tuple(seen)
+
+
+def _measured(grid: TestGrid, process: str) -> dict[str, tuple[float | None, float | None]]:
+    """By code, how far beyond its boundaries the grid's photos put each cell."""
+    by_code: dict[str, list[CellReading]] = {}
+    for photo in grid.photos.all():
+        for facts in (photo.reading or {}).get("cells", ()):
+            by_code.setdefault(facts["code"], []).append(CellReading(**facts))
+    return {code: beyond_boundaries(join_readings(found), process) for code, found in by_code.items()}
 
 
 def carried_observations(origin: Job, machine: Machine, film_share: float) -> list[Observation]:
@@ -93,7 +119,9 @@ def prior_of(job: Job) -> WindowPrior:
     coat = job.recipe()
     film_um = job.film_um or coat.dry_um_per_coat.value * job.coats
     usual_um = coat.dry_um_per_coat.value * coat.coats.value.plan
-    share = film_um / usual_um if film_um > 0 and usual_um > 0 else 1.0
+    # The arms of a comparison start alike, so that they burn the same grid.
+    told = film_um > 0 and usual_um > 0 and job.experiment_id is None
+    share = film_um / usual_um if told else 1.0
     prior = stated_prior(job.process, BeamSource(job.machine.source), job.substrate, share, scatter_of(job))
     hint = _line_hint(job)
     return with_line_hint(prior, hint) if hint else prior
@@ -108,10 +136,12 @@ def _line_hint(job: Job) -> LineHint | None:
     return None
 
 
-def fit_of(job: Job, with_last_run: bool = True) -> WindowFit:
+def fit_of(job: Job, with_last_run: bool = True, art: Art = Art.FILLS) -> WindowFit:
     """The job's window, fitted to everything rated and run so far."""
     runs = tuple(outcome for _, outcome in runs_of(job))
-    return fit_window(observations_of(job), prior_of(job), runs=runs if with_last_run else runs[:-1])
+    if not with_last_run or art is Art.STROKES:
+        runs = () if art is Art.STROKES else runs[:-1]
+    return fit_window(observations_of(job, art=art), prior_of(job), runs=runs)
 
 
 def scatter_of(job: Job) -> Scatter:

@@ -94,7 +94,7 @@ def coat_practice(workshop: Workshop, job_id: int, coating_key: str, at: datetim
     practice.coat_fault, practice.film_share = coating.fault.value, coating.film_share
     practice.save(update_fields=["coat_fault", "film_share"])
     if job.recipe().is_put_on:
-        start = at - timedelta(days=3)
+        start = at - timedelta(days=12)
         for number in range(1, job.coats + 1):
             put_coat_on(workshop, job_id, number, at, start + timedelta(hours=12 * number))
     return find_job(workshop, job_id)

@@ -71,7 +71,12 @@ def change_ratings(grid: TestGrid, ratings: dict[str, CellRating], at: datetime)
     before = {c.code: c.seen() for c in grid.cells.all() if c.code in ratings}
     RatingEvent.objects.create(grid=grid, at=at, before=before)
     after = {
-        code: {"rating": r.rating or "", "defects": list(r.defects), "heard_snapping": r.heard_snapping}
+        code: {
+            "rating": r.rating or "",
+            "defects": list(r.defects),
+            "heard_snapping": r.heard_snapping,
+            "strokes": r.strokes or "",
+        }
         for code, r in ratings.items()
     }
     _write(grid, after, at)
@@ -84,7 +89,7 @@ def _write(grid: TestGrid, seen: Mapping[str, Mapping[str, object]], at: datetim
         for name, value in seen[cell.code].items():
             setattr(cell, name, value)
         cell.version += 1
-    Cell.objects.bulk_update(changed, ["rating", "defects", "heard_snapping", "version"])
+    Cell.objects.bulk_update(changed, ["rating", "defects", "heard_snapping", "strokes", "version"])
     wanted = GridState.RATED if all(c.rating for c in cells if c.counts) else GridState.BURNED
     if wanted != grid.state:
         grid.state = move(GRID_MOVES, GridState(grid.state), wanted)

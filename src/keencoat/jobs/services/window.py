@@ -17,6 +17,7 @@ from keencoat.core.window.recommend import RatedSetting, Recommendation, recomme
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
 from keencoat.jobs.services.jobs import burned_grids, lock_job, log
 from keencoat.jobs.services.observations import (
+    Art,
     fit_of,
     observations_of,
     pieces_burned,
@@ -52,21 +53,24 @@ class JobWindow:
     recommendation: Recommendation
     rated: list[RatedSetting]
     pieces_burned: int
+    art: Art
     evidence: Evidence
     proven: int
     drift: Drift | None
 
 
-def read_window(job: Job, interval_mm: float | None = None, passes: int = 1, film_share: float = 1.0) -> JobWindow:
+def read_window(
+    job: Job, interval_mm: float | None = None, passes: int = 1, film_share: float = 1.0, art: Art = Art.FILLS
+) -> JobWindow:
     """Fit and map the window at an interval (the job's own if None), number of passes and film against the job's."""
     machine = job.machine.to_core()
     interval = Setting(100, machine.max_speed_mm_s, interval_mm or job.interval_mm, passes).interval_mm
     require_within(film_share, 0.2, 5, "film_share")
-    fit, rated, burned = fit_of(job), rated_cells(job), pieces_burned(job)
+    fit, rated, burned = fit_of(job, art=art), rated_cells(job, art), pieces_burned(job)
     window = map_window(fit, machine, interval, passes, film_share)
     best = recommend(fit, machine, interval, passes, rated, job.workshop.wanted_share)
     evidence, proven = evidence_of(job, best.point.setting if best.point else None)
-    return JobWindow(job, machine, fit, window, best, rated, burned, evidence, proven, drift_of(job))
+    return JobWindow(job, machine, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
 
 
 def read_setting(job: Job, setting: Setting) -> PointReading:

@@ -14,19 +14,20 @@ from keencoat.core.window.model import Rating
 
 CSV_COLUMNS = (
     "code", "power_pct", "speed_mm_s", "interval_mm", "passes", "focus_mm", "coats", "grey_pct", "energy_j_mm2",
-    "dwell_ms", "x_mm", "y_mm", "side_mm", "sample_mm", "rating", "defects", "heard_snapping",
+    "dwell_ms", "x_mm", "y_mm", "side_mm", "sample_mm", "rating", "defects", "heard_snapping", "strokes",
 )  # fmt: skip
 _YES, _NO = {"1", "yes", "true", "y"}, {"", "0", "no", "false", "n"}
 
 
 @dataclass(frozen=True)
 class CellRating:
-    """What somebody saw, felt and heard at one cell."""
+    """What somebody saw, felt and heard at one cell: `rating` of its filled patch, `strokes` of its fine strokes."""
 
     code: str
     rating: Rating | None
     defects: tuple[str, ...] = ()
     heard_snapping: bool = False
+    strokes: Rating | None = None
 
 
 def cell_values(placed: PlacedCell, machine: Machine, seen: CellRating | None) -> dict[str, object]:
@@ -39,6 +40,7 @@ def cell_values(placed: PlacedCell, machine: Machine, seen: CellRating | None) -
         "x_mm": placed.x_mm, "y_mm": placed.y_mm, "side_mm": placed.side_mm, "sample_mm": placed.sample_mm,
         "rating": seen.rating.value if seen and seen.rating else None,
         "defects": list(seen.defects) if seen else [], "heard_snapping": bool(seen and seen.heard_snapping),
+        "strokes": seen.strokes.value if seen and seen.strokes else None,
     }  # fmt: skip
 
 
@@ -117,13 +119,7 @@ def _check_same(row: Row, column: str, wanted: float, code: str) -> None:
 
 def read_rating(row: Row, code: str) -> CellRating:
     """The rating, defects and what was heard in a row. Raises BadValueError that says where."""
-    word = row.text("rating").lower()
-    if word not in {"", *Rating}:
-        raise BadValueError(
-            f"{row.where}: “{word[:20]}” is no rating.",
-            field="file",
-            hint="Write faint, clean or harsh, or leave it empty.",
-        )
+    word, strokes = _rating_word(row, "rating"), _rating_word(row, "strokes")
     defects = tuple(d.strip() for d in row.text("defects").split(";") if d.strip())
     for defect in defects:
         if defect not in DEFECTS:
@@ -133,4 +129,15 @@ def read_rating(row: Row, code: str) -> CellRating:
     heard = row.text("heard_snapping").lower()
     if heard not in _YES | _NO:
         raise BadValueError(f"{row.where}: heard_snapping is “{heard[:20]}”.", field="file", hint="Write yes or no.")
-    return CellRating(code, Rating(word) if word else None, defects, heard in _YES)
+    return CellRating(code, word, defects, heard in _YES, strokes)
+
+
+def _rating_word(row: Row, column: str) -> Rating | None:
+    word = row.text(column).lower()
+    if word not in {"", *Rating}:
+        raise BadValueError(
+            f"{row.where}: “{word[:20]}” is no rating.",
+            field="file",
+            hint="Write faint, clean or harsh, or leave it empty.",
+        )
+    return Rating(word) if word else None

@@ -1,0 +1,192 @@
+"""From the first cells to confirm, lock, carry-over and drift through the API; the open door; a machine's own spot."""
+
+import json
+
+from django.test import Client
+
+from tests.apps.conftest import BLUE, wedge
+
+WIDTHS = [(2, 17.59), (3, 48.34), (4, 61.44), (5, 69.94), (7, 81.08), (10, 91.41)]
+MACHINE = {
+    "source": "blue", "rated_w": 20, "spot_mm": 0.09, "max_speed_mm_s": 300, "min_speed_mm_s": 4, "min_power_pct": 2,
+}  # fmt: skip
+QUESTION = {"machine": MACHINE, "interval_mm": 0.1, "passes": 1, "budget": {"cells_left": 20, "rounds_left": 5}}
+
+
+def rounds(api, job, judge=wedge, most=5):
+    """Burn and rate the next cells until the setting is sure; return the window."""
+    for _ in range(most):
+        window = api.get(f"/jobs/{job['id']}/window")
+        if window["recommendation"]["verdict"] == "sure":
+            return window
+        api.rate(api.burned_grid(job, kind="next", cells=window["next_cells"]), judge)
+    return api.get(f"/jobs/{job['id']}/window")
+
+
+def setting_of(point):
+    return {k: point[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
+
+
+def lock(api, job, window):
+    point = window["recommendation"]["point"]
+    body = setting_of(point) | {"version": window["job_version"]}
+    return api.post(f"/jobs/{job['id']}/window/lock", body)
+
+
+def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
+    job = api.coated_job(spares=9)
+    assert api.get(f"/jobs/{job['id']}/window")["evidence"] == "guess"
+    window = rounds(api, job)
+    best = window["recommendation"]
+    assert best["verdict"] == "sure"
+    assert window["fit"]["cells"] <= 20
+    assert window["evidence"] == "grid"
+    assert best["held"] >= 0.85
+    assert {o["school"] for o in best["others"]} == {"fastest_cell", "forgiving", "cooler_passes"}
+
+    patch = api.burned_grid(job, kind="confirm", at=setting_of(best["point"]))
+    assert len(patch["cells"]) == 1
+    assert patch["cell_mm"] > 15
+    api.rate(patch, lambda cell: "clean")
+    window = api.get(f"/jobs/{job['id']}/window")
+    assert window["evidence"] == "confirmed"
+    lock(api, job, window)
+
+    api.post(f"/jobs/{job['id']}/runs", {"clean": 0}, expect=422)
+    runs = api.post(f"/jobs/{job['id']}/runs", {"clean": 12, "note": "all well"}, expect=201)
+    assert (runs[0]["clean"], runs[0]["lock_version"], runs[0]["lot"] != "") == (12, 1, True)
+    window = api.get(f"/jobs/{job['id']}/window")
+    assert (window["evidence"], window["proven"]) == ("proven", 12)
+    assert window["drift"]["findings"] == []
+    before = window["recommendation"]["point"]["speed_mm_s"]
+    api.post(f"/jobs/{job['id']}/runs", {"clean": 2, "faint": 10}, expect=201)
+    window = api.get(f"/jobs/{job['id']}/window")
+    assert window["drift"]["findings"][0]["code"] == "drift-machine"
+    assert window["drift"]["energy_pct"]["low"] > 0
+    assert window["recommendation"]["point"]["speed_mm_s"] < before
+    assert any(e["kind"] == "run" for e in api.get("/logbook")["entries"])
+
+
+def test_a_full_patch_needs_a_setting_this_machine_has(api):
+    job = api.coated_job()
+    path = f"/jobs/{job['id']}/grids/draft"
+    assert api.post(path, {"kind": "confirm", "interval_mm": 0.1, "passes": 1}, expect=422)["field"] == "at"
+    fast = {"power_pct": 50, "speed_mm_s": 19_000, "interval_mm": 0.1, "passes": 1}
+    assert "goes up to" in api.post(path, {"kind": "confirm", "interval_mm": 0.1, "at": fast}, expect=422)["hint"]
+    assert api.post(path, {"kind": "next", "cells": 40, "interval_mm": 0.1}, expect=422)["field"] == "cells"
+
+
+def test_a_window_is_carried_to_another_machine_and_found_by_nearness(api):
+    job = api.coated_job(spares=9)
+    wish = {"machine_id": job["machine_id"], "interval_mm": 0.1, "passes": 1}
+    assert "no window" in api.post(f"/jobs/{job['id']}/window/carry", wish, expect=409)["detail"]
+    lock(api, job, rounds(api, job))
+    twin = api.post("/machines", BLUE | {"name": "Twin, half a watt more", "rated_w": 12.5}, expect=201)
+    tube = api.post("/machines", BLUE | {"name": "A tube", "source": "co2"}, expect=201)
+    refused = api.post(f"/jobs/{job['id']}/window/carry", wish | {"machine_id": tube["id"]}, expect=409)
+    assert "wavelength" in refused["detail"]
+    here = api.post(f"/jobs/{job['id']}/window/carry", wish)
+    there = api.post(f"/jobs/{job['id']}/window/carry", wish | {"machine_id": twin["id"]})
+    doubt = [
+        p["point"]["margin_to_faint_pct"]["high"] - p["point"]["margin_to_faint_pct"]["low"] for p in (here, there)
+    ]
+    assert doubt[0] < doubt[1]
+    assert there["point"]["clean"]["mid"] > max(there["point"]["faint"], there["point"]["harsh"])
+    assert len(there["cells"]) == 4
+    thick = api.post(f"/jobs/{job['id']}/window/carry", wish | {"film_share": 1.5})
+    assert thick["point"]["energy_j_mm2"] > here["point"]["energy_j_mm2"]
+
+    made = api.post(f"/jobs/{job['id']}/window/carry/job", wish | {"machine_id": twin["id"]}, expect=201)
+    window = api.get(f"/jobs/{made['id']}/window")
+    assert window["carried_from"]["job_id"] == job["id"]
+    assert window["like"][0]["job_id"] == job["id"]
+    assert "Twin" not in window["like"][0]["words"]
+    assert window["recommendation"]["point"]["clean"]["mid"] > 0.5
+    assert not window["can_lock"]
+
+
+def test_fills_and_strokes_have_windows_of_their_own(api):
+    job = api.coated_job()
+    grid = api.burned_grid(job)
+    for cell in grid["cells"]:
+        body = {"rating": wedge(cell), "version": cell["version"], "strokes": "clean"}
+        grid = api.put(f"/grids/{grid['id']}/cells/{cell['code']}", body)
+    fills = api.get(f"/jobs/{job['id']}/window")
+    strokes = api.get(f"/jobs/{job['id']}/window?art=strokes")
+    assert (fills["art"], strokes["art"], fills["has_strokes"]) == ("fills", "strokes", True)
+    assert {r["rating"] for r in strokes["rated"]} == {"clean"} != {r["rating"] for r in fills["rated"]}
+    assert strokes["recommendation"]["open_share"] > 0.9
+    text = api.get(f"/grids/{grid['id']}/files/csv").content.decode()
+    assert text.splitlines()[0].endswith("strokes")
+
+
+def ask(body, expect=200):
+    response = Client(enforce_csrf_checks=True).post("/api/plan", json.dumps(body), content_type="application/json")
+    assert response.status_code == expect, response.content[:300]
+    return response.json()
+
+
+def test_the_open_door_plans_without_a_job_or_a_sign_in(db):
+    history, left = [], 20
+    for number in range(1, 6):
+        said = ask(QUESTION | {"process": "frost", "history": history,
+                               "budget": {"cells_left": left, "rounds_left": 6 - number}})  # fmt: skip
+        if said["answer"] != "next_cells":
+            break
+        assert said["setting"] is None is said["none"]
+        for cell in said["next_cells"]:
+            energy = 20 * cell["power_pct"] / 100 / (cell["speed_mm_s"] * cell["interval_mm"])
+            seen = {"energy_j_mm2": energy, "dwell_ms": 90 / cell["speed_mm_s"]}
+            history.append(cell | {"round": number, "rating": wedge(seen)})
+        left -= len(said["next_cells"])
+    assert said["answer"] == "setting"
+    assert said["sure"]
+    setting = said["setting"]
+    assert sum(setting["chances"].values()) == 1 or abs(sum(setting["chances"].values()) - 1) < 1e-6
+    assert setting["expected_yield"]["mid"] >= 0.95
+    assert setting["margin_to_faint_pct"]["mid"] > 0
+    assert ask(QUESTION | {"process": "frost", "history": history}) == ask(
+        QUESTION | {"process": "frost", "history": history}
+    )
+
+
+def test_the_open_door_says_none_and_what_is_wrong(db):
+    cells = [
+        {"round": n, "power_pct": p, "speed_mm_s": v, "interval_mm": 0.1, "passes": 1, "rating": "faint"}
+        for n, v in enumerate((4, 6, 10, 20)) for p in (50, 80, 100)
+    ]  # fmt: skip
+    said = ask(QUESTION | {"history": cells, "budget": {"cells_left": 0, "rounds_left": 0}})
+    assert said["answer"] == "none"
+    assert {"interval", "passes"} <= {o["change"] for o in said["none"]["would_open"]}
+    spoilt = [
+        ({"machine": MACHINE | {"rated_w": -1}}, "rated_w"), ({"interval_mm": 0}, "interval_mm"),
+        ({"machine": MACHINE | {"source": "candle"}}, "source"),
+        ({"history": [cells[0] | {"rating": "fine"}]}, "rating"),
+        ({"history": [cells[0] | {"speed_mm_s": 0}]}, "speed_mm_s"), ({"budget": {"cells_left": -2}}, "cells_left"),
+    ]  # fmt: skip
+    for change, field in spoilt:
+        problem = ask(QUESTION | change, expect=422)
+        assert field in problem["field"] + problem["detail"], problem
+
+
+def test_a_line_test_goes_into_the_machines_record_and_the_prior(api):
+    job = api.coated_job()
+    machine = next(m for m in api.get("/machines") if m["id"] == job["machine_id"])
+    path = f"/machines/{machine['id']}"
+    before = api.get(f"/jobs/{job['id']}/window")["fit"]["prior_centre_j_mm2"]
+    lines = [{"power_pct": p, "width_um": w} for p, w in WIDTHS]
+    body = {"speed_mm_s": 100, "process": job["process"], "coat": job["coat"], "lines": lines}
+    test = api.post(f"{path}/line-tests", body, expect=201)
+    assert abs(test["spot_mm"] - 0.1) < 1e-3
+    assert test["findings"] == []
+    assert api.get(f"/jobs/{job['id']}/window")["fit"]["prior_centre_j_mm2"] != before
+    taken = api.post(f"/spot-tests/{test['id']}/take", {"version": machine["version"]})
+    assert taken["spot_mm"] == test["spot_mm"] or abs(taken["spot_mm"] - test["spot_mm"]) < 1e-4
+    api.post(f"/spot-tests/{test['id']}/take", {"version": machine["version"]}, expect=409)
+    rungs = [{"height_mm": z, "width_um": 90 * (1 + (z / 3) ** 2) ** 0.5} for z in range(-3, 4)]
+    ladder = api.post(f"{path}/focus-ladders", {"rungs": rungs}, expect=201)
+    assert abs(ladder["height_mm"]["mid"]) < 1e-6
+    api.post(f"/spot-tests/{ladder['id']}/take", {"version": taken["version"]}, expect=409)
+    assert [t["kind"] for t in api.get(f"{path}/spot-tests")] == ["ladder", "lines"]
+    refused = api.post(f"{path}/line-tests", body | {"lines": lines[:2]}, expect=422)
+    assert refused["field"] == "lines"

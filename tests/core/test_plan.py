@@ -1,0 +1,117 @@
+"""The planner: rounds, budgets, determinism, and what it makes of simple worlds."""
+
+import statistics
+import time
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from keencoat.core.quantities.setting import Setting, require_reachable
+from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
+from keencoat.core.window.fit import fit_window
+from keencoat.core.window.model import Rating
+from keencoat.core.window.plan import Budget
+from keencoat.core.window.recommend import Verdict
+from tests.core.conftest import make_machine
+
+MACHINE = make_machine()
+
+
+def ask(history=(), cells=20, rounds=5, machine=MACHINE, process="frost", **more):
+    return answer(Question(machine, process, None, None, 0.1, 1, Budget(cells, rounds), tuple(history), **more))
+
+
+def rated(settings_, enough=0.3, too_much=1.4, slope=0.45, first=1, shift=0.0):
+    """Cells of one round on a piece that wants `shift` more, in a world with two straight boundaries."""
+    cells = []
+    for s in settings_:
+        x = np.log(MACHINE.rated_w * s.power_pct / 100 * s.passes / (s.speed_mm_s * s.interval_mm)) - shift
+        d = np.log(1000 * MACHINE.spot_mm / s.speed_mm_s)
+        too = x > too_much + slope * d
+        rating = Rating.HARSH if too else Rating.CLEAN if x > enough + slope * d else Rating.FAINT
+        cells.append(RatedCell(first, s, rating))
+    return cells
+
+
+def run_to_its_end(enough, too_much, spread=0.05, seed=3):
+    rng = np.random.default_rng(seed)
+    history, left, rounds = [], 20, 5
+    while True:
+        said = ask(history, left, rounds)
+        if not said.cells:
+            return said, history
+        history += rated(said.cells, enough, too_much, first=rounds, shift=spread * rng.standard_normal())
+        left, rounds = left - len(said.cells), rounds - 1
+
+
+def test_an_open_window_is_found_in_few_cells_and_its_setting_is_safe():
+    said, history = run_to_its_end(0.3, 1.4)
+    assert said.verdict is Verdict.SURE
+    assert len(history) <= 20
+    (cell,) = rated([said.point.setting], 0.3, 1.4)
+    assert cell.rating is Rating.CLEAN
+    assert said.point.margin_to_faint_pct.mid > 5
+
+
+def test_a_shut_window_is_called_with_what_may_open_it():
+    said, history = run_to_its_end(1.2, 0.8)
+    assert said.verdict is Verdict.NONE
+    assert said.point is None
+    assert len(history) < 20
+    assert {"interval", "passes"} <= {o.change for o in said.openers}
+
+
+@settings(max_examples=15, deadline=None)
+@given(
+    cells=st.integers(0, 25), rounds=st.integers(0, 6), watts=st.floats(1, 100), top=st.floats(30, 1000),
+    seed=st.integers(0, 99),
+)  # fmt: skip
+def test_cells_stay_in_reach_and_in_the_budget(cells, rounds, watts, top, seed):
+    machine = make_machine(rated_w=watts, max_speed_mm_s=top)
+    said = ask(cells=cells, rounds=rounds, machine=machine, seed=seed)
+    assert len(said.cells) <= cells
+    assert bool(said.cells) == (cells > 0 and rounds > 0)
+    for setting in said.cells:
+        require_reachable(setting, machine)
+    assert said.is_setting == (not said.cells and said.verdict is not Verdict.NONE)
+
+
+def test_the_same_question_has_the_same_answer():
+    history = rated([Setting(40, 50, 0.1), Setting(80, 50, 0.1)])
+    fit_window.cache_clear()
+    first = ask(history)
+    fit_window.cache_clear()
+    assert ask(history) == first
+
+
+def test_names_are_understood_or_said_not_to_be():
+    told = Question(
+        MACHINE, "Frost glass", "clear unobtainium", CoatTold("tempera brushed", 50, 0.1), 0.1, 1, Budget(5, 1),
+        (RatedCell(1, Setting(50, 50, 0.1), Rating.HARSH, ("chips", "sparkle")),),
+    )  # fmt: skip
+    notes = " ".join(answer(told).notes)
+    assert "unobtainium" in notes
+    assert "sparkle" in notes
+    assert "Process" not in notes
+    assert "Coat" not in notes
+
+
+@pytest.mark.bench
+def test_a_fit_of_eighty_cells_with_the_next_batch_takes_under_300_ms():
+    rng = np.random.default_rng(1)
+    history = []
+    for piece in range(16):
+        some = [Setting(float(rng.uniform(5, 100)), float(np.exp(rng.uniform(1.7, 5.5))), 0.1) for _ in range(5)]
+        history += rated(some, first=piece, shift=0.1 * rng.standard_normal())
+    seconds = []
+    for seed in range(9):
+        fit_window.cache_clear()
+        began = time.perf_counter()
+        # More is wanted than these cells can promise, so that a batch is planned.
+        said = ask(history, seed=seed, wanted_share=0.999)
+        seconds.append(time.perf_counter() - began)
+        assert said.cells
+    print(f"80 cells: {1000 * statistics.median(seconds):.0f} ms (median)")
+    assert statistics.median(seconds) < 0.3
