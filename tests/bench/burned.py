@@ -13,7 +13,7 @@ from keencoat.bench.plant.exposure import read_exposure
 from keencoat.bench.plant.materials import MATERIALS, draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.plant.truth import Truth
-from keencoat.core.grid.design import design_crossed, middle_setting
+from keencoat.core.grid.design import LEGIBLE_SHARE, design_crossed, middle_setting
 from keencoat.core.grid.factors import counts_for
 from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.grid.layout import GridLayout, usual_cell_mm
@@ -53,7 +53,7 @@ def burn(process: str, cells: int = 12, disc: bool = False) -> Program:
         lambda n: design_crossed(machine, band, interval, 1, n), cells, counts_for(2),
         CellSize(usual_cell_mm(machine, interval), 3.0), piece,
     )  # fmt: skip
-    plan = BurnPlan(middle_setting(machine, band, interval), mirrored=PROCESSES[process].mirrored)
+    plan = BurnPlan(middle_setting(machine, band, interval, share=LEGIBLE_SHARE), mirrored=PROCESSES[process].mirrored)
     tasks = grid_tasks(fitted.sheets[0], piece, machine, plan)
     left, low, _, _ = motion_extent(tasks)
     controller = Controller(Bed(400, 400, max(0, -left), max(0, -low), 300, 3000), float("inf"))

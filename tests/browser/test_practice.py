@@ -44,7 +44,7 @@ def test_a_practice_tile_is_burned_photographed_and_read(hands):
         hands.keys("p")
     hands.press("To the window")
     hands.see("How sure, and from what")
-    hands.see("from cells")
+    hands.see("How well it is known")
     hands.choose("Passes", "2")
     hands.see("2 passes")
     hands.press("Carry this window over")

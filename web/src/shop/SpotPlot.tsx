@@ -10,9 +10,9 @@ export function SpotPlot({ test }: { test: Schema<'SpotTestOut'> }) {
   const points = test.points.map((p) => ({ x: across(p), y: ((p.width_um ?? 0) / 100) ** 2, raw: p }))
   const zero = lines && test.threshold_pct ? Math.log(test.threshold_pct.mid) : null
   const xs = [...points.map((p) => p.x), ...(zero === null ? [] : [zero])]
-  const height = 190
+  const height = 196
   const x = scaleLinear([Math.min(...xs), Math.max(...xs)], [34, Math.max(width, 200) - 12])
-  const y = scaleLinear([0, 1.1 * Math.max(...points.map((p) => p.y))], [height - 30, 10])
+  const y = scaleLinear([0, 1.1 * Math.max(...points.map((p) => p.y))], [height - 36, 10])
   const radius = test.radius_um?.mid
   const end = Math.max(...xs)
   return (
@@ -47,7 +47,7 @@ export function SpotPlot({ test }: { test: Schema<'SpotTestOut'> }) {
         {points.map((p, n) => (
           <g key={n}>
             <circle cx={x(p.x)} cy={y(p.y)} r={5} className="fill-ink" />
-            <text x={x(p.x)} y={height - 14} textAnchor="middle" className="fill-soft font-mono text-[11px]">
+            <text x={x(p.x)} y={height - 18} textAnchor="middle" className="fill-soft font-mono text-[11px]">
               {lines ? p.raw.power_pct : p.raw.height_mm}
             </text>
           </g>
@@ -55,7 +55,7 @@ export function SpotPlot({ test }: { test: Schema<'SpotTestOut'> }) {
         <text x={0} y={12} className="fill-soft text-[11px]">
           width²
         </text>
-        <text x={Math.max(width, 200) - 12} y={height - 1} textAnchor="end" className="fill-soft text-[11px]">
+        <text x={Math.max(width, 200) - 12} y={height - 3} textAnchor="end" className="fill-soft text-[11px]">
           {lines ? 'power, %, log' : 'height, mm'}
         </text>
       </svg>

@@ -127,7 +127,11 @@ export function SettingCard({
       )}
       {lock.isError && <Problem error={lock.error} />}
       {draw.isError && <Problem error={draw.error} />}
-      <EvidenceSteps level={data.evidence} proven={data.proven} />
+      <EvidenceSteps
+        level={data.evidence}
+        proven={data.proven}
+        what={data.locked[0] ? `Locked version ${data.locked[0].version}` : 'This setting'}
+      />
     </Card>
   )
 }

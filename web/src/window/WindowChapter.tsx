@@ -65,26 +65,32 @@ function ReadWindow({
           <SettingCard job={job} data={data} point={point} own={own !== null} back={() => setOwn(null)} />
           {reading.isError && own && <Problem error={reading.error} />}
           {best.openers.length > 0 && <OpenersCard openers={best.openers} look={cut} />}
-          {best.others.length > 0 && <OthersCard others={best.others} pick={setOwn} look={cut} data={data} />}
-          {(data.rated.length > 0 || data.locked.length > 0) && <CarryCard job={job} data={data} />}
         </>
       }
       seeing={
-        <Card
-          title="Window"
-          aside={
-            <span className="flex flex-wrap gap-4 text-sm">
-              {(['faint', 'clean', 'harsh'] as Rating[]).map((rating) => (
-                <span key={rating} className={`flex items-center gap-1.5 ${RATING_INK[rating]}`}>
-                  <RatingIcon rating={rating} /> {rating}
-                </span>
-              ))}
-            </span>
-          }
-        >
-          <SlicePick job={job} data={data} slice={slice} cut={cut} />
-          <WindowMap data={data} spot={spot} pick={setOwn} reset={() => setOwn(null)} />
-        </Card>
+        <>
+          <Card
+            title="Window"
+            aside={
+              <span className="flex flex-wrap gap-4 text-sm">
+                {(['faint', 'clean', 'harsh'] as Rating[]).map((rating) => (
+                  <span key={rating} className={`flex items-center gap-1.5 ${RATING_INK[rating]}`}>
+                    <RatingIcon rating={rating} /> {rating}
+                  </span>
+                ))}
+              </span>
+            }
+          >
+            <SlicePick job={job} data={data} slice={slice} cut={cut} />
+            <WindowMap data={data} spot={spot} pick={setOwn} reset={() => setOwn(null)} />
+          </Card>
+          <div className="grid items-start gap-4 xl:grid-cols-2">
+            {best.others.length > 0 && (
+              <OthersCard others={best.others} pick={setOwn} look={cut} data={data} />
+            )}
+            {(data.rated.length > 0 || data.locked.length > 0) && <CarryCard job={job} data={data} />}
+          </div>
+        </>
       }
       why={
         <>

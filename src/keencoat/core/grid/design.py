@@ -21,6 +21,8 @@ SHAPES_BY_CELLS: dict[int, tuple[int, int]] = {
 }
 """Rows (dwell) and columns (energy) of a crossed grid."""
 
+LEGIBLE_SHARE = 0.7
+"""How far up the band codes and frame are burned: they must be readable and are never judged, so rather too much."""
 MAX_ROWS = 16
 _SPEED_SPAN = 6.0
 _WANTED_COVER = 0.4
@@ -125,11 +127,14 @@ def powers_in_reach(
     return settings
 
 
-def middle_setting(machine: Machine, band: EnergyBand, interval_mm: float, passes: int = 1) -> Setting:
-    """The middle of the band at the middle of the speeds in reach: for codes, frame, and what no factor changes."""
+def middle_setting(
+    machine: Machine, band: EnergyBand, interval_mm: float, passes: int = 1, share: float = 0.5
+) -> Setting:
+    """The middle of the band (or another share of the way up it, in ln energy) at the middle of the speeds in reach:
+    for what no factor changes."""
     speed_mm_s = speeds_in_reach(machine, band, interval_mm, passes, 3)[0][1]
     dwell_ms = 1000 * machine.spot_mm / speed_mm_s
-    energy = (band.low_j_mm2(dwell_ms) * band.high_j_mm2(dwell_ms)) ** 0.5
+    energy = band.low_j_mm2(dwell_ms) ** (1 - share) * band.high_j_mm2(dwell_ms) ** share
     power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
     return Setting(min(100.0, max(machine.min_power_pct, round(power, 1))), speed_mm_s, interval_mm, passes)
 

@@ -16,7 +16,7 @@ from keencoat.core.window.reach import Settings, middles, speeds_of
 _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 """Below which chance of any good setting a window counts as shut, by test pieces burned: the more, the sooner."""
 _SHUT = 0.06
-_ENOUGH_PIECES, _MANY_CELLS = 2, 16
+_ENOUGH_PIECES, _MANY_CELLS, _LAST_CELLS = 2, 16, 20
 _FAST_ENOUGH = 0.8
 _FAIR_FOR_FORGIVING = 12
 
@@ -169,6 +169,11 @@ def _go_on(verdict: Verdict, choice: Choice, wanted: float, rated: list[RatedSet
         return (
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
             f"A few more cells on a fresh spare would tell."
+        )
+    if len(rated) >= _LAST_CELLS:
+        return (
+            f"The odds are {chance}, and more cells tell little now: what limits it is how much your pieces differ. Lock "
+            f"it all the same, or make the coat more even."
         )
     return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
 

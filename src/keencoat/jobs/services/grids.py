@@ -9,6 +9,7 @@ from django.db import transaction
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
 from keencoat.core.findings import Finding
 from keencoat.core.grid.design import (
+    LEGIBLE_SHARE,
     SHAPES_BY_CELLS,
     GridDesign,
     design_blind,
@@ -85,9 +86,11 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     )  # fmt: skip
     fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
     mirrored = find_process(job.process).mirrored if wish.mirrored is None else wish.mirrored
-    # Frame and codes must be readable, not judged: the middle of the band.
+    # Frame and codes must be readable, not judged.
     plan = BurnPlan(
-        replace(middle_setting(machine, band, wish.interval_mm, wish.passes), passes=1), wish.wait_s, mirrored
+        replace(middle_setting(machine, band, wish.interval_mm, wish.passes, LEGIBLE_SHARE), passes=1),
+        wish.wait_s,
+        mirrored,
     )
     tasks = [grid_tasks(sheet, piece, machine, plan) for sheet in fitted.sheets]
     thermal = thermal_of(job.substrate)

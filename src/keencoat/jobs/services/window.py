@@ -31,6 +31,7 @@ from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop
 
 _ALIKE = 0.08
+_SLACK = 0.1
 
 
 class Evidence(StrEnum):
@@ -86,8 +87,11 @@ def evidence_of(job: Job, setting: Setting | None) -> tuple[Evidence, int]:
     told = locked[0].setting() if locked else setting
     if told is None or not pieces_burned(job):
         return (Evidence.GRID if pieces_burned(job) else Evidence.GUESS), 0
-    proven = sum(run.clean_pieces for run in job.runs.all() if _alike(run.setting(), told))
-    if proven:
+    runs = [run for run in job.runs.all() if _alike(run.setting(), told)]
+    proven = sum(run.clean_pieces for run in runs)
+    counted = sum(run.clean_pieces + run.faint_pieces + run.harsh_pieces for run in runs)
+    # Runs that fail more often than wanted prove nothing; a few bad pieces of a small run may be chance.
+    if proven and proven >= (job.workshop.wanted_share - _SLACK) * counted:
         return Evidence.PROVEN, proven
     patches = [cell for grid in burned_grids(job) if grid.kind == TestGrid.Kind.CONFIRM for cell in grid.cells.all()]
     confirmed = any(cell.rating == "clean" and _alike(cell.setting(), told) for cell in patches)
