@@ -11,6 +11,8 @@ from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.experiment import Arm
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.substrate.processes import find_process
+from keencoat.core.window.focus_ladder import MeasuredHeight
+from keencoat.core.window.line_test import MeasuredLine
 from keencoat.core.window.model import Rating
 from keencoat.core.window.recommend import Verdict
 from keencoat.jobs.models import Job, TestGrid
@@ -20,9 +22,11 @@ from keencoat.jobs.services.grids import GridWish, burn_grid, draw_grid, find_gr
 from keencoat.jobs.services.jobs import create_job, find_job
 from keencoat.jobs.services.proof import keep_photo
 from keencoat.jobs.services.reading import rate_cell
+from keencoat.jobs.services.runs import record_run
 from keencoat.jobs.services.window import lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Machine, Membership, Workshop
+from keencoat.shop.spot import keep_ladder, keep_lines
 
 _BLUE = {
     "source": "blue", "rated_w": 12.0, "spot_mm": 0.09, "min_speed_mm_s": 4.0, "max_speed_mm_s": 300.0,
@@ -67,6 +71,8 @@ def load_demo(now: datetime) -> bool:
     if window.recommendation.verdict is Verdict.NONE or point is None:
         raise RuntimeError("The demo's own ratings leave no clean setting.")
     lock_setting(shop, signs.pk, point.setting, find_job(shop, signs.pk).version, now - timedelta(days=1, hours=2))
+    record_run(shop, signs.pk, (0, 6, 0), None, "edge-lit, all even", now - timedelta(hours=22))
+    _own_spot(shop, blue, now - timedelta(days=6))
 
     cloches = _job(
         shop, blue, now - timedelta(hours=26), "Cloche labels, alpine house", "soda_lime_glass", "frost",
@@ -111,6 +117,14 @@ def _compared_coats(shop: Workshop, like: Job, at: datetime) -> None:
         grid = job.grids.get()
         burn_grid(shop, grid.pk, at + timedelta(hours=6))
         _rate(shop, grid, bound, at + timedelta(hours=7))
+
+
+def _own_spot(shop: Workshop, machine: Machine, at: datetime) -> None:
+    """Lines into black card that the workshop burned and measured; invented, about a spot of 90 µm."""
+    measured = ((6, 22.0), (8, 41.5), (11, 55.0), (16, 67.5), (24, 78.0), (36, 89.0))
+    keep_lines(shop, machine.pk, [MeasuredLine(power, width) for power, width in measured], 40.0, "", "", at)
+    heights = ((-3, 141.0), (-2, 117.0), (-1, 99.0), (0, 92.0), (1, 95.0), (2, 109.0), (3, 132.0))
+    keep_ladder(shop, machine.pk, [MeasuredHeight(z, width) for z, width in heights], at)
 
 
 def _photographed(shop: Workshop, job: Job, at: datetime) -> None:

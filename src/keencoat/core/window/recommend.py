@@ -172,8 +172,8 @@ def _go_on(verdict: Verdict, choice: Choice, wanted: float, rated: list[RatedSet
         )
     if len(rated) >= _LAST_CELLS:
         return (
-            f"The odds are {chance}, and more cells tell little now: what limits it is how much your pieces differ. Lock "
-            f"it all the same, or make the coat more even."
+            f"The odds are {chance}, and more cells tell little now: what limits it is how much your pieces differ. "
+            "Lock it all the same, or make the coat more even."
         )
     return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
 
