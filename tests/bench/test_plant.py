@@ -73,10 +73,10 @@ def test_every_process_has_a_material_of_its_own():
 @given(power=st.floats(0.1, 1), speed=st.floats(10, 250), more=st.floats(1.05, 3))
 def test_more_power_and_slower_heat_more(power, speed, more):
     b = beam()
-    base = heating(b, 12 * power, speed, 0.045, FILM)
-    assert (heating(b, 12 * power * more, speed, 0.045, FILM) > base).all()
-    assert (heating(b, 12 * power, speed / more, 0.045, FILM) > base).all()
-    assert (heating(b, 12 * power, speed, 0.045 * more, FILM) < base).all()
+    base = heating(b.material, 12 * power, speed, 0.045, FILM)
+    assert (heating(b.material, 12 * power * more, speed, 0.045, FILM) > base).all()
+    assert (heating(b.material, 12 * power, speed / more, 0.045, FILM) > base).all()
+    assert (heating(b.material, 12 * power, speed, 0.045 * more, FILM) < base).all()
 
 
 def test_fills_run_hotter_than_strokes_and_later_passes_than_first():
