@@ -7,23 +7,12 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from keencoat.core.coat.room import Air, air_findings
-from keencoat.core.findings import Severity
 from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import Workshop
 from keencoat.shop.room import air_now, note_air, switch_sensor
 
 router = Router(tags=["room"])
-
-
-class AirFindingOut(Schema):
-    """What the air means for coating."""
-
-    code: str
-    severity: Severity
-    message: str
-    fix: str
-    figures: dict[str, float]
-    source: str
 
 
 class RoomOut(Schema):
@@ -34,7 +23,7 @@ class RoomOut(Schema):
     humidity_pct: float | None
     dew_point_c: float | None
     simulated: bool
-    findings: list[AirFindingOut]
+    findings: list[FindingOut]
 
 
 class AirIn(Schema):
@@ -62,7 +51,7 @@ def show_room(workshop: Workshop, now: datetime) -> RoomOut:
         humidity_pct=air.humidity_pct,
         dew_point_c=air.dew_point_c,
         simulated=workshop.simulated_sensor,
-        findings=[AirFindingOut.from_orm(f) for f in air_findings(air)],
+        findings=[FindingOut.from_orm(f) for f in air_findings(air)],
     )
 
 

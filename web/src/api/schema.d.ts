@@ -1521,25 +1521,6 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * AirFindingOut
-         * @description What the air means for coating.
-         */
-        AirFindingOut: {
-            /** Code */
-            code: string;
-            /** Figures */
-            figures: {
-                [key: string]: number;
-            };
-            /** Fix */
-            fix: string;
-            /** Message */
-            message: string;
-            severity: components["schemas"]["Severity"];
-            /** Source */
-            source: string;
-        };
-        /**
          * AirIn
          * @description A reading, typed in or sent by a sensor.
          */
@@ -1742,7 +1723,6 @@ export interface components {
             machine: string;
             /** Open Share */
             open_share: number;
-            origin: components["schemas"]["PointOut"] | null;
             point: components["schemas"]["PointOut"];
         };
         /**
@@ -3113,6 +3093,11 @@ export interface components {
             film_share: number;
             /** Harsh */
             harsh: number[][];
+            /**
+             * Minutes Factor
+             * @description minutes for a filled dm² = factor / speed_mm_s
+             */
+            minutes_factor: number;
             /** Powers Pct */
             powers_pct: number[];
             /** Speeds Mm S */
@@ -3263,7 +3248,7 @@ export interface components {
             /** Chance Of Any */
             chance_of_any: number;
             /** Would Open */
-            would_open: components["schemas"]["PlanOpenerOut"][];
+            would_open: components["schemas"]["OpenerOut"][];
         };
         /**
          * OfferOut
@@ -3609,18 +3594,6 @@ export interface components {
             source: components["schemas"]["BeamSource"];
             /** Spot Mm */
             spot_mm: number;
-        };
-        /**
-         * PlanOpenerOut
-         * @description What would open the window, how likely, and a setting to begin at.
-         */
-        PlanOpenerOut: {
-            /** Chance */
-            chance: number;
-            change: components["schemas"]["Change"];
-            start: components["schemas"]["SettingIn"] | null;
-            /** Words */
-            words: string;
         };
         /**
          * PlanOut
@@ -4055,7 +4028,7 @@ export interface components {
             /** Dew Point C */
             dew_point_c: number | null;
             /** Findings */
-            findings: components["schemas"]["AirFindingOut"][];
+            findings: components["schemas"]["FindingOut"][];
             /** Humidity Pct */
             humidity_pct: number | null;
             /** Simulated */

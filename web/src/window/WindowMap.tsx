@@ -65,7 +65,7 @@ export function WindowMap({
       setOver(clampSpot(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
   }
   /** Minutes that a square decimetre takes at this speed, turns not counted. */
-  const minutesAt = (v: number) => (data.passes * 10_000) / (v * data.interval_mm) / 60
+  const minutesAt = (v: number) => map.minutes_factor / v
   const keys = (event: KeyboardEvent) => {
     if (event.key === 'r') return reset()
     if (!spot) return
@@ -156,7 +156,7 @@ export function WindowMap({
           {narrow ? 'dots: J/mm²' : 'dotted: J/mm², upright: min/dm²'}
         </text>
         {logTicks(minutesAt(fast), minutesAt(slow), narrow ? 3 : 5).map((minutes) => {
-          const at = x((data.passes * 10_000) / (minutes * data.interval_mm) / 60)
+          const at = x(map.minutes_factor / minutes)
           return (
             <g key={`t${minutes}`}>
               <line

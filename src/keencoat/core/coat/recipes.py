@@ -64,6 +64,11 @@ class Coat:
     serves: tuple[str, ...] = ()
 
     @property
+    def usual_um(self) -> float:
+        """The dry film of as many coats as we plan with, µm."""
+        return self.dry_um_per_coat.value * self.coats.value.plan
+
+    @property
     def is_put_on(self) -> bool:
         """Whether somebody puts it on; a factory coat comes on the piece."""
         return bool(self.parts)

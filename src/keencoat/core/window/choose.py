@@ -37,7 +37,7 @@ def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wa
     """The fastest sure setting at this interval and number of passes; if none is sure, the likeliest to hold."""
     speeds = speeds_of(machine, _SPEEDS)
     own = middles(fit, machine, speeds, interval_mm, passes)
-    is_open = (own.clean >= wanted).any(axis=1)
+    open_share = float(own.is_open(wanted).mean())
     could_be = _could_be_mm_s(middles(fit, machine, speeds, interval_mm, passes, RESIDUE_SD), wanted)
     coarse = _candidates(machine, speeds, own.powers_pct, interval_mm, passes)
     number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted)
@@ -53,14 +53,14 @@ def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wa
         float(there.mean()),
         float((there >= wanted).mean()),
         sure,
-        float(is_open.mean()),
+        open_share,
         could_be,
     )
 
 
 def _could_be_mm_s(robust: Middles, wanted: float) -> float:
     good = robust.clean >= wanted
-    is_open = good.any(axis=1)
+    is_open = robust.is_open(wanted)
     fastest = np.where(good, np.arange(good.shape[1]), -1).max(axis=1)
     return float(np.median(robust.speeds_mm_s[fastest[is_open]])) if is_open.any() else 0.0
 

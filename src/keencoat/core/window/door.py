@@ -101,7 +101,7 @@ def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
         notes.append(f"Nothing is known of {process} under {q.machine.source.label}: the widest prior was taken.")
     film_share = None
     if name:
-        usual_um = COATS[name].dry_um_per_coat.value * COATS[name].coats.value.plan
+        usual_um = COATS[name].usual_um
         film_share = (coat.nominal_um or usual_um) / usual_um
     scatter = Scatter() if coat.thickness_cv is None else Scatter(coat_cv=coat.thickness_cv)
     prior = stated_prior(process, q.machine.source, substrate, film_share, scatter)

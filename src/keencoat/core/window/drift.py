@@ -12,7 +12,7 @@ import numpy as np
 
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import NODE_WEIGHTS, NODES, RunOutcome, chances, piece_sd, points_of_cells
+from keencoat.core.window.model import RunOutcome, average_chances, points_of_cells, run_log_likelihood
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import Range
 
@@ -61,22 +61,13 @@ def watch(fit: WindowFit, runs: list[DatedRun], locked_on: date, locked_lot: str
 
 
 def _shift_chances(fit: WindowFit, outcome: RunOutcome) -> tuple[FloatArray, float]:
-    at = points_of_cells((outcome.cell,))
-    sd = piece_sd(fit.draws, fit.prior.scatter)[:, None]
-    counts = outcome.weight * np.array([outcome.faint, outcome.clean, outcome.harsh])
-    told = np.zeros(len(_SHIFTS))
-    expected = 0.0
-    for number, shift in enumerate(_SHIFTS):
-        shares = np.zeros((3, len(fit.draws)))
-        for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-            p = chances(fit.draws, at, shift + node * sd)
-            shares += weight * np.stack([p.faint[:, 0], p.clean[:, 0], p.harsh[:, 0]])
-        told[number] = np.log(np.exp(counts @ np.log(0.98 * shares + 0.02 / 3)).mean())
-        if abs(shift) < 1e-9:
-            expected = float(shares[1].mean())
-    ln = told - 0.5 * (_SHIFTS / _PRIOR_SD) ** 2
+    """Chance of each of `_SHIFTS`, and the share of clean pieces expected without any."""
+    scatter = fit.prior.scatter
+    told = [np.log(np.exp(run_log_likelihood(fit.draws, (outcome,), scatter, s)).mean()) for s in _SHIFTS]
+    ln = np.array(told) - 0.5 * (_SHIFTS / _PRIOR_SD) ** 2
     chance = np.exp(ln - ln.max())
-    return chance / chance.sum(), expected
+    expected = average_chances(fit.draws, points_of_cells((outcome.cell,)), scatter).clean
+    return chance / chance.sum(), float(expected.mean())
 
 
 def _say(run: DatedRun, wanted: Range, locked_on: date, locked_lot: str, locked_machine: str) -> Finding:

@@ -7,7 +7,7 @@ No shape is assumed, so that wedges, shut windows and contradictions come out as
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
 
@@ -18,6 +18,7 @@ from scipy.special import ndtri
 from keencoat.core.window.model import MODEL_VERSION, Likelihood, Observation, RunOutcome, piece_sd, run_log_likelihood
 from keencoat.core.window.parameters import SIZE, FloatArray
 from keencoat.core.window.priors import WindowPrior
+from keencoat.core.window.scatter import Scatter
 
 DRAWS = 320
 _KEPT = 0.5
@@ -50,6 +51,11 @@ class WindowFit:
     prior: WindowPrior
     surprise: float
     model_version: str = MODEL_VERSION
+
+
+def with_scatter(fit: WindowFit, scatter: Scatter) -> WindowFit:
+    """The same draws, read for pieces that differ by another scatter."""
+    return replace(fit, prior=replace(fit.prior, scatter=scatter))
 
 
 @lru_cache(maxsize=256)

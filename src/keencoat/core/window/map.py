@@ -10,7 +10,7 @@ from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
-from keencoat.core.window.reach import Settings, crossed, powers_of, speeds_of
+from keencoat.core.window.reach import at_full_power, crossed, powers_of, speeds_of
 
 _SPEEDS, _POWERS = 31, 23
 
@@ -49,7 +49,7 @@ def map_window(fit: WindowFit, machine: Machine, interval_mm: float, passes: int
     ln_film = float(np.log(film_share))
     clean, harsh = clean_and_harsh(fit, crossed(machine, speeds, powers, interval_mm, passes).points(ln_film))
     shape = (_POWERS, _SPEEDS)
-    full = Settings(machine, speeds, np.full(_SPEEDS, 100.0), interval_mm, passes).points(ln_film)
+    full = at_full_power(machine, speeds, interval_mm, passes).points(ln_film)
     enough, too_much = boundaries(fit.draws, full)
     return WindowMap(
         tuple(speeds.tolist()),

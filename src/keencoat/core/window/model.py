@@ -6,7 +6,6 @@ with the rest: a chipped cell is harsh whether or not coat is left on it. A smal
 nothing. `parameters` says what A₁ and A₂ are made of.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -103,15 +102,15 @@ class Chances:
     harsh: FloatArray
 
 
-def points_of(settings: list[Setting], machine: Machine, ln_film: float = 0.0) -> Points:
-    """Settings on a machine, as the model takes them."""
+def points_of(settings: list[Setting], machine: Machine) -> Points:
+    """Settings on a machine, under the job's own film and fill, as the model takes them."""
     return Points(
         np.log([areal_energy_j_mm2(s, machine) for s in settings]),
         np.log([dwell_ms(s, machine) for s in settings]),
         np.log([overlap_lines(s, machine) for s in settings]),
         np.log([float(s.passes) for s in settings]),
         np.log([s.power_pct / 100 for s in settings]),
-        np.full(len(settings), ln_film),
+        np.zeros(len(settings)),
         np.zeros(len(settings)),
     )
 
@@ -163,31 +162,46 @@ def logistic(x: FloatArray) -> FloatArray:
     return np.asarray(0.5 + 0.5 * np.tanh(0.5 * x))
 
 
+def transitions(
+    theta: FloatArray, ln_energy: FloatArray, enough_at: FloatArray, harm_at: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """g₁ and g₂, the chances of enough and of too much, shape (draws, points)."""
+    return (
+        logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * (ln_energy - enough_at)),
+        logistic(np.exp(theta[:, P.STEEP_HARM, None]) * (ln_energy - harm_at)),
+    )
+
+
 def chances(theta: FloatArray, at: Points, shift: FloatArray | float = 0.0) -> Chances:
     """Chances of each rating, shape (draws, points), for theta (draws, ≥ SIZE) and the pieces' own shift."""
-    enough_at, too_much_at = boundaries(theta, at)
-    enough = logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * (at.ln_energy - shift - enough_at))
-    too_much = logistic(np.exp(theta[:, P.STEEP_HARM, None]) * (at.ln_energy - shift - too_much_at))
+    enough, too_much = transitions(theta, at.ln_energy - shift, *boundaries(theta, at))
     clean = (1 - too_much) * enough
     return Chances(1 - too_much - clean, clean, too_much)
 
 
-def run_log_likelihood(theta: FloatArray, runs: tuple[RunOutcome, ...], scatter: Scatter) -> FloatArray:
-    """Log-likelihood of runs, shape (draws,): every piece of them with a shift of its own."""
-    at = points_of_cells(tuple(r.cell for r in runs))
+def average_chances(theta: FloatArray, at: Points, scatter: Scatter, shift: float = 0.0) -> Chances:
+    """Shares of pieces with each rating, shape (draws, points): chances averaged over the pieces' own shifts, all of
+    which are moved by `shift`."""
     sd = piece_sd(theta, scatter)[:, None]
-    shares = np.zeros((3, len(theta), len(runs)))
+    total = np.zeros((3, len(theta), len(at.ln_energy)))
     for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-        p = chances(theta, at, node * sd)
-        shares += weight * np.stack([p.faint, p.clean, p.harsh])
-    counts = np.array([[r.weight * count(r) for r in runs] for count in _COUNTS])
+        p = chances(theta, at, shift + node * sd)
+        total += weight * np.stack([p.faint, p.clean, p.harsh])
+    return Chances(*total)
+
+
+def run_log_likelihood(
+    theta: FloatArray, runs: tuple[RunOutcome, ...], scatter: Scatter, shift: float = 0.0
+) -> FloatArray:
+    """Log-likelihood of runs, shape (draws,): every piece of them with a shift of its own, moved by `shift`."""
+    share = average_chances(theta, points_of_cells(tuple(r.cell for r in runs)), scatter, shift)
+    shares = np.stack([share.faint, share.clean, share.harsh])
+    counts = np.array([[r.weight * r.faint, r.weight * r.clean, r.weight * r.harsh] for r in runs]).T
     return np.asarray((counts[:, None, :] * np.log(0.98 * shares + 0.02 / 3)).sum(axis=(0, 2)))
 
 
-_COUNTS: tuple[Callable[[RunOutcome], int], ...] = (lambda r: r.faint, lambda r: r.clean, lambda r: r.harsh)
-
-
 def points_of_cells(cells: tuple[Observation, ...]) -> Points:
+    """Where cells were burned, as the model takes it."""
     names = ("ln_energy", "ln_dwell", "ln_overlap", "ln_passes", "ln_power", "ln_film", "ln_patch")
     return Points(*(np.array([getattr(o, name) for o in cells]) for name in names))
 
@@ -237,8 +251,7 @@ class Likelihood:
         x = self._points.ln_energy - shift
         core = theta[:, :SIZE]
         enough_at, harm_at = (core @ terms for terms in self._terms)
-        enough = logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * (x - enough_at))
-        harm = logistic(np.exp(theta[:, P.STEEP_HARM, None]) * (x - harm_at))
+        enough, harm = transitions(theta, x, enough_at, harm_at)
         faint_w, clean_w, harsh_w = self._weights
         too_much = harsh_w * harm
         if self._starved.any():

@@ -7,7 +7,7 @@ import numpy as np
 
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.window.choose import WANTED_SHARE, choose
-from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.fit import WindowFit, with_scatter
 from keencoat.core.window.reach import middles, speeds_of
 
 _SPEEDS = 16
@@ -68,7 +68,7 @@ def open_share(
 ) -> float:
     """How likely it is that some setting in reach has the wanted share."""
     own = middles(fit, machine, speeds_of(machine, _SPEEDS), interval_mm, passes)
-    return float((own.clean.max(axis=1) >= wanted).mean())
+    return float(own.is_open(wanted).mean())
 
 
 def _intervals(interval_mm: float, machine: Machine) -> list[float]:
@@ -81,10 +81,9 @@ def _others(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, w
         return open_share(changed, on, interval_mm, passes, wanted)
 
     calm = replace(fit.prior.scatter, coat_cv=fit.prior.scatter.coat_cv * _EVENER)
-    evener = replace(fit, prior=replace(fit.prior, scatter=calm))
     weaker, stronger = (replace(machine, rated_w=float(np.clip(machine.rated_w * f, 0.1, 1000))) for f in _WATTS)
     return [
-        Opener(Change.EVENER_COAT, share(evener), "A coat with half the scatter from piece to piece."),
+        Opener(Change.EVENER_COAT, share(with_scatter(fit, calm)), "A coat with half the scatter from piece to piece."),
         Opener(Change.WEAKER_MACHINE, share(fit, weaker), f"A machine of about {weaker.rated_w:.3g} W."),
         Opener(Change.STRONGER_MACHINE, share(fit, stronger), f"A machine of about {stronger.rated_w:.3g} W."),
     ]

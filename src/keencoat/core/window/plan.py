@@ -19,7 +19,7 @@ from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries, chances, piece_sd
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
-from keencoat.core.window.reach import Settings, middles, speeds_of
+from keencoat.core.window.reach import Settings, at_full_power, middles, speeds_of
 
 _SPEEDS = 10
 _CANDIDATES, _TARGETS, _WORLDS = 64, 40, 48
@@ -49,6 +49,10 @@ class Budget:
         if self.rounds_left == 1:
             return min(self.cells_left, 6)
         return min(self.cells_left, 5 if first else 4)
+
+
+USUAL_BUDGET = Budget(cells_left=20, rounds_left=5)
+"""What a calibration may cost at most, where nobody says otherwise."""
 
 
 def next_cells(
@@ -86,7 +90,7 @@ def _telling(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, 
     """Cells worth a thought: at each speed, powers spread over where the draws put boundaries and middle; of these the
     ones whose rating is least certain."""
     speeds = speeds_of(machine, _SPEEDS)
-    full = Settings(machine, speeds, np.full(_SPEEDS, 100.0), interval_mm, passes).points()
+    full = at_full_power(machine, speeds, interval_mm, passes).points()
     enough, harm = (b + shift[:, None] - full.ln_energy for b in boundaries(fit.draws, full))
     places = np.concatenate([
         np.quantile(enough, _QUANTILES, axis=0), np.quantile(harm, _QUANTILES, axis=0),
@@ -124,7 +128,7 @@ def _targets(
     settings = Settings(machine, speeds[place], robust.powers_pct[some, place], interval_mm, passes)
     clean = clean_and_harsh(fit, settings.points())[0]
     soft = 1 / (1 + np.exp(-np.clip((clean - wanted) / _SOFT, -30, 30)))
-    is_open = (middles(fit, machine, speeds, interval_mm, passes).clean >= wanted).any(axis=1)
+    is_open = middles(fit, machine, speeds, interval_mm, passes).is_open(wanted)
     # A slow answer is worth less than a fast one.
     worth = settings.speeds_mm_s**_PACE
     return np.column_stack([soft, is_open]), np.append(worth / worth.sum(), _SHUT_WEIGHT)

@@ -13,8 +13,8 @@ from keencoat.core.window.model import (
     NODES,
     Points,
     Rating,
+    average_chances,
     boundaries,
-    chances,
     logistic,
     piece_sd,
     points_of,
@@ -48,18 +48,10 @@ class PointReading:
     harsh_beyond_machine: bool
 
 
-def shares(fit: WindowFit, at: Points, pieces_like: float = 1.0) -> dict[Rating, FloatArray]:
-    """Share of pieces with each rating, shape (draws, points): every draw averaged over its own scatter of pieces.
-
-    `pieces_like` multiplies that scatter; 0 reads the boundaries of an average piece.
-    """
-    total: dict[Rating, FloatArray] = {}
-    sd = pieces_like * piece_sd(fit.draws, fit.prior.scatter)[:, None]
-    for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-        p = chances(fit.draws, at, node * sd)
-        for rating, share in ((Rating.FAINT, p.faint), (Rating.CLEAN, p.clean), (Rating.HARSH, p.harsh)):
-            total[rating] = weight * share + total.get(rating, 0.0)
-    return total
+def shares(fit: WindowFit, at: Points) -> dict[Rating, FloatArray]:
+    """Share of pieces with each rating, shape (draws, points): every draw averaged over its own scatter of pieces."""
+    share = average_chances(fit.draws, at, fit.prior.scatter)
+    return {Rating.FAINT: share.faint, Rating.CLEAN: share.clean, Rating.HARSH: share.harsh}
 
 
 def clean_and_harsh(fit: WindowFit, at: Points) -> tuple[FloatArray, FloatArray]:
@@ -88,10 +80,10 @@ def _range(values: FloatArray, centre: float | None = None) -> Range:
     return Range(float(low), float(mid) if centre is None else centre, float(high))
 
 
-def read_point(fit: WindowFit, setting: Setting, machine: Machine, ln_film: float = 0.0) -> PointReading:
-    """What the fit says of one setting on this machine, under the job's own film or one `ln_film` thicker."""
+def read_point(fit: WindowFit, setting: Setting, machine: Machine) -> PointReading:
+    """What the fit says of one setting on this machine."""
     energy = areal_energy_j_mm2(setting, machine)
-    at = points_of([setting], machine, ln_film)
+    at = points_of([setting], machine)
     share = shares(fit, at)
     enough, too_much = boundaries(fit.draws, at)
     to_faint = 100 * (1 - np.exp(enough[:, 0] - at.ln_energy[0]))

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
 from keencoat.core.window.fit import WindowFit
@@ -54,6 +55,11 @@ def crossed(
     )
 
 
+def at_full_power(machine: Machine, speeds_mm_s: FloatArray, interval_mm: float, passes: int) -> Settings:
+    """Every speed at full power."""
+    return Settings(machine, speeds_mm_s, np.full(len(speeds_mm_s), 100.0), interval_mm, passes)
+
+
 def speeds_of(machine: Machine, count: int) -> FloatArray:
     """Speeds over all that the machine can do, even in ln."""
     return np.geomspace(machine.min_speed_mm_s, machine.max_speed_mm_s, count)
@@ -73,12 +79,16 @@ class Middles:
     powers_pct: FloatArray
     clean: FloatArray
 
+    def is_open(self, wanted: float) -> NDArray[np.bool_]:
+        """Whether each draw has a speed at which the wanted share holds, shape (draws,)."""
+        return np.asarray((self.clean >= wanted).any(axis=1))
+
 
 def middles(
     fit: WindowFit, machine: Machine, speeds_mm_s: FloatArray, interval_mm: float, passes: int, more_sd: float = 0.0
 ) -> Middles:
     """Where each draw would put a setting, were it the truth; `more_sd` as in `clean_between`."""
-    full = Settings(machine, speeds_mm_s, np.full(len(speeds_mm_s), 100.0), interval_mm, passes).points()
+    full = at_full_power(machine, speeds_mm_s, interval_mm, passes).points()
     enough, harm = boundaries(fit.draws, full)
     curve = fit.draws[:, P.CURVE, None]
     # Both boundaries fall by curve·ln(power share): solve for the energy whose own power puts it in the middle.

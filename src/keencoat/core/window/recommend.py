@@ -18,7 +18,7 @@ _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 _SHUT = 0.06
 _ENOUGH_PIECES, _MANY_CELLS, _LAST_CELLS = 2, 16, 20
 _FAST_ENOUGH = 0.8
-_FAIR_FOR_FORGIVING = 12
+_FORGIVING_SPEEDS, _FORGIVING_SD = 24, 0.25
 
 
 class Verdict(StrEnum):
@@ -139,8 +139,8 @@ def _others(
 
 def _most_forgiving(fit: WindowFit, machine: Machine, interval_mm: float, passes: int) -> PointReading:
     """The setting with the largest share of clean pieces were the scatter wider than it is."""
-    speeds = speeds_of(machine, 2 * _FAIR_FOR_FORGIVING)
-    own = middles(fit, machine, speeds, interval_mm, passes, more_sd=0.25)
+    speeds = speeds_of(machine, _FORGIVING_SPEEDS)
+    own = middles(fit, machine, speeds, interval_mm, passes, more_sd=_FORGIVING_SD)
     column = int(own.clean.mean(axis=0).argmax())
     power = float(np.median(own.powers_pct[:, column]))
     settings = Settings(machine, speeds[column : column + 1], np.array([power]), interval_mm, passes)

@@ -10,10 +10,11 @@ from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
 from keencoat.core.window.model import Rating
-from keencoat.core.window.openers import Change
-from keencoat.core.window.plan import Budget
+from keencoat.core.window.plan import USUAL_BUDGET, Budget
 from keencoat.core.window.predict import PointReading
 from keencoat.jobs.api.schemas import SettingIn
+from keencoat.jobs.api.show_window import show_opener
+from keencoat.jobs.api.window_schemas import OpenerOut
 from keencoat.shop.fields import RangeOut
 
 _MOST_CELLS = 2000
@@ -62,8 +63,8 @@ class PlanCoatIn(Schema):
 class PlanBudgetIn(Schema):
     """What may still be burned: cells, and rounds of them, each on a fresh piece."""
 
-    cells_left: int = Field(20, ge=0, le=10_000)
-    rounds_left: int = Field(5, ge=0, le=1000)
+    cells_left: int = Field(USUAL_BUDGET.cells_left, ge=0, le=10_000)
+    rounds_left: int = Field(USUAL_BUDGET.rounds_left, ge=0, le=1000)
 
 
 class PlanCellIn(Schema):
@@ -100,7 +101,7 @@ class PlanIn(Schema):
     coat: PlanCoatIn | None = None
     interval_mm: float
     passes: int = Field(1, le=50)
-    budget: PlanBudgetIn = PlanBudgetIn(cells_left=20, rounds_left=5)
+    budget: PlanBudgetIn = PlanBudgetIn(**asdict(USUAL_BUDGET))
     history: list[PlanCellIn] = Field(default_factory=list, max_length=_MOST_CELLS)
     wanted_share: float = Field(0.95, ge=0.5, le=0.999)
     seed: int = Field(1, ge=0, le=2**31)
@@ -159,20 +160,11 @@ class PlanSettingOut(SettingIn):
     minutes_per_dm2: float
 
 
-class PlanOpenerOut(Schema):
-    """What would open the window, how likely, and a setting to begin at."""
-
-    change: Change
-    chance: float
-    words: str
-    start: SettingIn | None
-
-
 class NoneOut(Schema):
     """No clean setting in reach."""
 
     chance_of_any: float
-    would_open: list[PlanOpenerOut]
+    would_open: list[OpenerOut]
 
 
 class PlanOut(Schema):
@@ -194,20 +186,12 @@ def show_answer(a: Answer) -> PlanOut:
     """The answer as the door gives it."""
     so_far = _setting(a.point, a.held) if a.point else None
     kind = AnswerKind.NONE if a.point is None else AnswerKind.SETTING if a.is_setting else AnswerKind.NEXT_CELLS
-    none = None
-    if kind is AnswerKind.NONE:
-        openers = [
-            PlanOpenerOut(
-                change=o.change, chance=o.chance, words=o.words, start=SettingIn(**asdict(o.start)) if o.start else None
-            )
-            for o in a.openers
-        ]
-        none = NoneOut(chance_of_any=a.open_share, would_open=openers)
+    none = NoneOut(chance_of_any=a.open_share, would_open=[show_opener(o) for o in a.openers])
     return PlanOut(
         answer=kind,
         next_cells=[SettingIn(**asdict(c)) for c in a.cells],
         setting=so_far if kind is AnswerKind.SETTING else None,
-        none=none,
+        none=none if kind is AnswerKind.NONE else None,
         so_far=so_far,
         chance_of_any=a.open_share,
         sure=a.verdict == "sure",

@@ -44,7 +44,7 @@ def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
 @router.get("/jobs/{job_id}/runs", response=list[RunOut])
 def list_runs(request: HttpRequest, job_id: int) -> list[RunOut]:
     """The job's runs, the oldest first."""
-    return [show_run(r) for r in find_job(workshop_of(request), job_id).runs.all()]
+    return [show_run(r) for r in find_job(workshop_of(request), job_id).runs.select_related("lot")]
 
 
 @router.post("/jobs/{job_id}/runs", response={201: list[RunOut]})
@@ -52,4 +52,4 @@ def add_run(request: HttpRequest, job_id: int, payload: RunIn) -> Status[list[Ru
     """Write down what came of a run at the locked setting; the window learns from it."""
     counts = (payload.faint, payload.clean, payload.harsh)
     job = record_run(workshop_of(request), job_id, counts, payload.lot_id, payload.note.strip(), timezone.now())
-    return Status(201, [show_run(r) for r in job.runs.all()])
+    return Status(201, [show_run(r) for r in job.runs.select_related("lot")])

@@ -34,7 +34,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         coat_colour=coat.colour,
         coat_put_on=coat.is_put_on,
         tool_label=job.brush().label,
-        layer_um=(job.film_um or coat.dry_um_per_coat.value) * job.coats,
+        layer_um=job.layer_um(),
         coated_cm2=piece.coated_cm2,
         face=s.FaceOut(
             shape=piece.face.shape,

@@ -2,10 +2,12 @@
 
 from dataclasses import asdict
 
+from keencoat.core.quantities.energy import minutes_per_dm2
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.window.drift import Drift
 from keencoat.core.window.model import piece_sd
-from keencoat.core.window.plan import Budget
+from keencoat.core.window.openers import Opener
+from keencoat.core.window.plan import USUAL_BUDGET
 from keencoat.core.window.predict import PointReading
 from keencoat.core.window.recommend import Recommendation
 from keencoat.jobs.api import window_schemas as s
@@ -16,8 +18,6 @@ from keencoat.jobs.services.carry import Carried, OwnWindow
 from keencoat.jobs.services.observations import fill_mm
 from keencoat.jobs.services.window import JobWindow
 from keencoat.shop.fields import FindingOut, RangeOut
-
-_USUAL_ROUNDS = 5
 
 
 def show_point(point: PointReading) -> s.PointOut:
@@ -44,6 +44,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
             too_much=s.BoundaryOut(**asdict(mapped.too_much)),
             film_share=mapped.film_share,
             energy_factor=window.machine.rated_w / 100 * mapped.passes / mapped.interval_mm,
+            minutes_factor=minutes_per_dm2(Setting(100, 1.0, mapped.interval_mm, mapped.passes)),
         ),
         rated=[s.RatedOut(code=r.code, rating=r.rating, **asdict(r.setting)) for r in window.rated],
         recommendation=_show_recommendation(window.recommendation),
@@ -66,7 +67,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
         like=[_show_own(w) for w in like],
         carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
         fill_mm=fill_mm(job),
-        next_cells=Budget(20, _USUAL_ROUNDS).round_size(first=not window.rated),
+        next_cells=USUAL_BUDGET.round_size(first=not window.rated),
         can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
         locked=[show_locked(x) for x in job.locked.all()],
     )
@@ -84,12 +85,14 @@ def _show_recommendation(best: Recommendation) -> s.RecommendationOut:
         others=[
             s.OtherOut(school=o.school, code=o.code, point=show_point(o.point), words=o.words) for o in best.others
         ],
-        openers=[
-            s.OpenerOut(change=o.change, chance=o.chance, words=o.words, start=_show_setting(o.start))
-            for o in best.openers
-        ],
+        openers=[show_opener(o) for o in best.openers],
         advice=best.advice,
     )
+
+
+def show_opener(o: Opener) -> s.OpenerOut:
+    """What may open a window."""
+    return s.OpenerOut(change=o.change, chance=o.chance, words=o.words, start=_show_setting(o.start))
 
 
 def _show_setting(setting: Setting | None) -> SettingIn | None:
@@ -118,7 +121,6 @@ def show_carried(carried: Carried) -> s.CarryOut:
         point=show_point(carried.point),
         held=carried.choice.held,
         open_share=carried.choice.open_share,
-        origin=show_point(carried.origin) if carried.origin else None,
         cells=[SettingIn(**asdict(c)) for c in carried.cells],
     )
 

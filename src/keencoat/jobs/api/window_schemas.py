@@ -53,6 +53,7 @@ class MapOut(Schema):
     too_much: BoundaryOut
     film_share: float = Field(description="the film it is drawn for, against the job's")
     energy_factor: float = Field(description="areal energy = factor × power_pct / speed_mm_s, J/mm²")
+    minutes_factor: float = Field(description="minutes for a filled dm² = factor / speed_mm_s")
 
 
 class RatedOut(Schema):
@@ -157,7 +158,6 @@ class CarryOut(Schema):
     point: PointOut
     held: float
     open_share: float
-    origin: PointOut | None
     cells: list[SettingIn]
 
 

@@ -73,6 +73,10 @@ class Job(models.Model):
         """The coat as core knows it."""
         return coat_of(self.workshop, self.coat)
 
+    def layer_um(self) -> float:
+        """The dry film of all coats, µm: as the job's own film a coat, else the recipe's."""
+        return (self.film_um or self.recipe().dry_um_per_coat.value) * self.coats
+
     def brush(self) -> Tool:
         """The tool that puts the coat on."""
         return find_tool(self.tool)

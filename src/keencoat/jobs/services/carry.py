@@ -7,16 +7,15 @@ from datetime import datetime
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError, require_within
-from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.window.choose import Choice, choose
-from keencoat.core.window.fit import WindowFit, fit_window
+from keencoat.core.window.fit import fit_window
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import PointReading, read_point
-from keencoat.core.window.priors import stated_prior
 from keencoat.jobs.models import Job
 from keencoat.jobs.services.jobs import create_job, find_job, jobs_of
-from keencoat.jobs.services.observations import carried_observations, pieces_burned, prior_of, scatter_of
+from keencoat.jobs.services.observations import carried_observations, gather_evidence, pieces_burned, prior_of
 from keencoat.shop import models as shop
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
@@ -38,13 +37,11 @@ class CarryWish:
 
 @dataclass(frozen=True, eq=False)
 class Carried:
-    """The window as predicted there: the choice, its reading, what the origin's own setting reads, and the cells that
-    would confirm it."""
+    """The window as predicted there: the choice, its reading, and the cells that would confirm it."""
 
     machine: shop.Machine
     choice: Choice
     point: PointReading
-    origin: PointReading | None
     cells: list[Setting]
 
 
@@ -62,27 +59,12 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
             f"wavelength is absorbed elsewhere.",
             field="machine_id", hint="Make a new job; its first grid begins from what is known of that beam.",
         )  # fmt: skip
-    fit = _fit_there(job, machine, wish.film_share)
+    gather_evidence(job)
+    fit = fit_window(tuple(carried_observations(job, machine, wish.film_share)), prior_of(job, wish.film_share))
     wanted = job.workshop.wanted_share
     choice = choose(fit, machine, wish.interval_mm, wish.passes, wanted)
-    locked = list(job.locked.all())
-    return Carried(
-        machine_row,
-        choice,
-        read_point(fit, choice.setting, machine),
-        read_point(_fit_there(job, job.machine.to_core(), 1.0), locked[0].setting(), job.machine.to_core())
-        if locked
-        else None,
-        next_cells(fit, machine, wish.interval_mm, wish.passes, _CHECK_CELLS, wanted),
-    )
-
-
-def _fit_there(job: Job, machine: Machine, film_share: float) -> WindowFit:
-    prior = prior_of(job)
-    if film_share != 1.0:
-        base = stated_prior(job.process, machine.source, job.substrate, film_share, scatter_of(job))
-        prior = base
-    return fit_window(tuple(carried_observations(job, machine, film_share)), prior)
+    cells = next_cells(fit, machine, wish.interval_mm, wish.passes, _CHECK_CELLS, wanted)
+    return Carried(machine_row, choice, read_point(fit, choice.setting, machine), cells)
 
 
 @transaction.atomic

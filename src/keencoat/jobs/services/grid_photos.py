@@ -26,6 +26,7 @@ from keencoat.core.states import GridState
 from keencoat.core.window.model import Rating
 from keencoat.jobs.models import Cell, GridPhoto, TestGrid
 from keencoat.jobs.services.grids import layout_of, lock_grid
+from keencoat.jobs.services.observations import cells_read
 from keencoat.jobs.services.reading import change_ratings
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
@@ -169,13 +170,9 @@ class ReadCell:
 
 def readings_of(grid: TestGrid, tuning: Tuning, photos: list[GridPhoto]) -> dict[str, ReadCell]:
     """The joined reading and proposal of every cell that these photos of the grid show, by code."""
-    by_code: dict[str, list[CellReading]] = {}
-    for photo in photos:
-        for facts in (photo.reading or {}).get("cells", ()):
-            by_code.setdefault(facts["code"], []).append(CellReading(**facts))
     return {
         code: ReadCell(joined, propose(joined, grid.job.process, tuning), len(found))
-        for code, found in by_code.items()
+        for code, found in cells_read(photos).items()
         for joined in [join_readings(found)]
     }
 

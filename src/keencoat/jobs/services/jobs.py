@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Prefetch, QuerySet
+from django.db.models import QuerySet
 
 from keencoat.core.coat.choose import refused_tool
 from keencoat.core.coat.schedule import Drying
@@ -16,7 +16,7 @@ from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.states import GridState
 from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
-from keencoat.jobs.models import GridPhoto, Job, TestGrid
+from keencoat.jobs.models import Job, TestGrid
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.models import Machine, Workshop
@@ -51,13 +51,7 @@ def _with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
 
 def find_job(workshop: Workshop, job_id: int) -> Job:
     """The job of that id in this workshop; raises MissingError."""
-    rows = _with_all(Job.objects.filter(within_reach(workshop)))
-    light = GridPhoto.objects.defer("original", "upright")
-    rows = rows.prefetch_related(
-        "runs__lot", "machine__spot_tests", "carried_from__grids__cells", Prefetch("grids__photos", light),
-        Prefetch("carried_from__grids__photos", light),
-    )  # fmt: skip
-    return find_one(rows, "job", pk=job_id)
+    return find_one(_with_all(Job.objects.filter(within_reach(workshop))), "job", pk=job_id)
 
 
 def take_turn(workshop: Workshop, job_id: int) -> None:

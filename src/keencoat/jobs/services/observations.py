@@ -5,6 +5,8 @@ from dataclasses import replace
 from enum import StrEnum
 from statistics import fmean
 
+from django.db.models import Prefetch, prefetch_related_objects
+
 from keencoat.core.quantities.setting import BeamSource, Machine
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.evidence import beyond_boundaries, join_readings
@@ -13,7 +15,7 @@ from keencoat.core.window.model import Observation, Rating, RunOutcome, observe
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting
 from keencoat.core.window.scatter import Scatter
-from keencoat.jobs.models import Cell, Job, RunRecord, TestGrid
+from keencoat.jobs.models import Cell, GridPhoto, Job, RunRecord, TestGrid
 from keencoat.jobs.services.jobs import burned_grids
 from keencoat.shop.models import machine_of
 
@@ -32,6 +34,15 @@ class Art(StrEnum):
 def _rating(cell: Cell, art: Art) -> Rating | None:
     said = cell.rating if art is Art.FILLS else cell.strokes
     return Rating(said) if said else None
+
+
+def gather_evidence(job: Job) -> None:
+    """Fetch at once what a fit rests on besides cells: photos' figures, runs, line tests, the origin."""
+    light = GridPhoto.objects.defer("original", "upright")
+    prefetch_related_objects(
+        [job], "runs__lot", "machine__spot_tests", "carried_from__grids__cells", Prefetch("grids__photos", light),
+        Prefetch("carried_from__grids__photos", light),
+    )  # fmt: skip
 
 
 def rated_cells(job: Job, art: Art = Art.FILLS) -> list[RatedSetting]:
@@ -88,11 +99,19 @@ def observations_of(job: Job, own: bool = True, art: Art = Art.FILLS) -> tuple[O
 
 def _measured(grid: TestGrid, process: str) -> dict[str, tuple[float | None, float | None]]:
     """By code, how far beyond its boundaries the grid's photos put each cell."""
+    return {
+        code: beyond_boundaries(join_readings(found), process)
+        for code, found in cells_read(list(grid.photos.all())).items()
+    }
+
+
+def cells_read(photos: list[GridPhoto]) -> dict[str, list[CellReading]]:
+    """What each of a grid's photos measured of a cell, by its code."""
     by_code: dict[str, list[CellReading]] = {}
-    for photo in grid.photos.all():
+    for photo in photos:
         for facts in (photo.reading or {}).get("cells", ()):
             by_code.setdefault(facts["code"], []).append(CellReading(**facts))
-    return {code: beyond_boundaries(join_readings(found), process) for code, found in by_code.items()}
+    return by_code
 
 
 def carried_observations(origin: Job, machine: Machine, film_share: float) -> list[Observation]:
@@ -114,14 +133,12 @@ def _outcome(run: RunRecord) -> RunOutcome:
     return RunOutcome(at, run.faint_pieces, run.clean_pieces, run.harsh_pieces)
 
 
-def prior_of(job: Job) -> WindowPrior:
-    """What is believed of a job before its first cell."""
-    coat = job.recipe()
-    film_um = job.film_um or coat.dry_um_per_coat.value * job.coats
-    usual_um = coat.dry_um_per_coat.value * coat.coats.value.plan
+def prior_of(job: Job, film_share: float = 1.0) -> WindowPrior:
+    """What is believed of a job before its first cell, under `film_share` times its film."""
+    film_um, usual_um = job.layer_um(), job.recipe().usual_um
     # The arms of a comparison start alike, so that they burn the same grid.
     told = film_um > 0 and usual_um > 0 and job.experiment_id is None
-    share = film_um / usual_um if told else 1.0
+    share = film_share * (film_um / usual_um if told else 1.0)
     prior = stated_prior(job.process, BeamSource(job.machine.source), job.substrate, share, scatter_of(job))
     hint = _line_hint(job)
     return with_line_hint(prior, hint) if hint else prior
@@ -137,10 +154,11 @@ def _line_hint(job: Job) -> LineHint | None:
 
 
 def fit_of(job: Job, with_last_run: bool = True, art: Art = Art.FILLS) -> WindowFit:
-    """The job's window, fitted to everything rated and run so far."""
-    runs = tuple(outcome for _, outcome in runs_of(job))
-    if not with_last_run or art is Art.STROKES:
-        runs = () if art is Art.STROKES else runs[:-1]
+    """The job's window, fitted to everything rated and run so far; runs are of filled art."""
+    gather_evidence(job)
+    runs = tuple(outcome for _, outcome in runs_of(job)) if art is Art.FILLS else ()
+    if not with_last_run:
+        runs = runs[:-1]
     return fit_window(observations_of(job, art=art), prior_of(job), runs=runs)
 
 

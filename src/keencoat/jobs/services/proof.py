@@ -45,7 +45,7 @@ def way_of(job: Job) -> LightWay:
 def optics_of(job: Job) -> Optics:
     """How light tells of this job's film."""
     coat, way = job.recipe(), way_of(job)
-    film_um = (job.film_um or coat.dry_um_per_coat.value) * job.coats
+    film_um = job.layer_um()
     if way is LightWay.THROUGH:
         return Optics(way, 0.0, 1.0, max(0.2, density_of_film(coat.absorbs_per_mm.value, film_um)))
     # Light crosses the layer twice on its way to the ground and back.

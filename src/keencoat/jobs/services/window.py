@@ -1,6 +1,6 @@
 """The window of a job: reading it, and locking a setting with its evidence."""
 
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from enum import StrEnum
 
@@ -10,7 +10,7 @@ from keencoat.core.errors import NotAllowedError, require_within
 from keencoat.core.quantities.setting import Machine, Setting, require_reachable
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window.drift import DatedRun, Drift, watch
-from keencoat.core.window.fit import WindowFit, fit_window
+from keencoat.core.window.fit import WindowFit, with_scatter
 from keencoat.core.window.map import WindowMap, map_window
 from keencoat.core.window.predict import PointReading, read_point
 from keencoat.core.window.recommend import RatedSetting, Recommendation, recommend
@@ -19,9 +19,7 @@ from keencoat.jobs.services.jobs import burned_grids, lock_job, log
 from keencoat.jobs.services.observations import (
     Art,
     fit_of,
-    observations_of,
     pieces_burned,
-    prior_of,
     rated_cells,
     runs_of,
     scatter_of,
@@ -148,14 +146,13 @@ def mark_cost(job: Job) -> MarkCost | None:
         return None
     machine = job.machine.to_core()
     usual, measured = job.workshop.scatter(), scatter_of(job)
-    prior, seen = prior_of(job), observations_of(job)
-    usual_fit = fit_window(seen, replace(prior, scatter=usual))
+    fit = fit_of(job)
     return MarkCost(
         setting,
         usual.coat_cv,
         measured.coat_cv,
-        read_point(usual_fit, setting, machine).clean.mid,
-        read_point(fit_window(seen, prior), setting, machine).clean.mid,
+        read_point(with_scatter(fit, usual), setting, machine).clean.mid,
+        read_point(fit, setting, machine).clean.mid,
     )
 
 
