@@ -11,14 +11,17 @@ from hypothesis import strategies as st
 from keencoat.bench.laser.controller import Bed, Controller
 from keencoat.bench.laser.link import SocketLaser
 from keencoat.bench.laser.motion import Move, plan
+from keencoat.bench.laser.program import Modal, read_line
 from keencoat.bench.laser.server import LaserServer
+from keencoat.core.grid.factors import Factor, design_factors
+from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.toolpath.gcode import write_gcode
-from keencoat.core.toolpath.raster import Task, raster_motions
+from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks, raster_motions
 from keencoat.core.toolpath.timing import burn_time_s
 from tests.core.conftest import make_machine
-from tests.core.test_grid_toolpath import drawn
+from tests.core.test_grid_toolpath import band, drawn
 
 BED = Bed(400, 400, 60, 60, 250, 2500)
 
@@ -130,9 +133,31 @@ def test_what_a_line_is_answered(laser, line, answer):
         assert [b.move.x1 for b in controller.burned] == [1.0]
 
 
-def test_without_laser_mode_dynamic_power_is_refused(laser):
-    link, _ = laser(laser_mode=False)
-    assert feed(link, "M4 S0")[0].startswith("error 32 laser mode is off")
+@pytest.mark.parametrize("laser_mode", [True, False])
+def test_our_programs_never_leave_the_beam_on_while_they_wait(laser, laser_mode):
+    """Waits between cells, halts for the head's height, the end: in either mode of the controller."""
+    machine, piece = make_machine(), FlatPiece(Shape.RECTANGLE, 100, 80, 4)
+    design = design_factors(machine, band(), (0.1, 1), (Factor.FOCUS, Factor.POWER), 12, 1)
+    layout = fit_grid(lambda _: design, 12, (), CellSize(6, 3), piece).sheets[0]
+    tasks = grid_tasks(layout, piece, machine, BurnPlan(Setting(20, 60, 0.1), wait_s=7))
+    lines = write_gcode(tasks, machine, "steps").splitlines()
+    assert sum(line.startswith(("M0", "G4", "M2")) for line in lines) > 12
+    modal = Modal()
+    for line in lines:
+        modal, _ = read_line(line, modal, (0, 0), laser_mode)
+    assert modal.beam == 5
+
+
+@pytest.mark.parametrize("wait", ["M0", "M1", "G4 P2", "M2", "M30"])
+@pytest.mark.parametrize(
+    ("beam", "laser_mode", "fails"), [("M3", True, True), ("M3", False, True), ("M4", False, True), ("M4", True, False)]
+)
+def test_a_beam_left_on_at_a_wait_fails_where_it_would_burn(laser, wait, beam, laser_mode, fails):
+    link, _ = laser(laser_mode=laser_mode)
+    answers = feed(link, f"{beam}\nG1 X5 F600 S500\n{wait}")
+    assert answers[-1].startswith("error 33 the beam would stay on at S500") is fails
+    link, _ = laser(laser_mode=laser_mode)
+    assert feed(link, f"{beam}\nG1 X5 F600 S500\nS0\n{wait}")[-1] == "ok"
 
 
 def test_units_and_relative_moves(laser):

@@ -249,10 +249,33 @@ def test_gcode_read_back_by_an_independent_parser(machine, spare):
         x, y = to_x, to_y
     lines_each = line_count(layout.cell_mm, 0.1)
     assert lit == pytest.approx(lines_each * layout.cell_mm * len(layout.cells), rel=1e-3)
-    assert powers == {round(c.cell.setting.power_pct / 100 * S_FULL) for c in layout.cells}
+    assert powers == {round(c.cell.setting.power_pct / 100 * S_FULL, 3) for c in layout.cells}
     outlines = [c.outline.bounds for c in layout.cells]
     assert min(xs) == pytest.approx(min(b[0] for b in outlines) + 50, abs=2e-3)
     assert max(ys) == pytest.approx(max(b[3] for b in outlines) + 40, abs=0.1)
+
+
+@given(power=st.floats(0.01, 100).map(lambda p: round(p, 4)))
+def test_power_words_keep_the_figures_of_the_cell(power):
+    """1.23 % is S 12.3, not 12: the words carry what a cell states, down to 0.0001 %."""
+    setting = Setting(power, 100, 0.1)
+    task = Task("t", setting, tuple(raster_motions(0, 0, 1, 1, setting, make_machine())))
+    lines = list(parse_gcode_lines(write_gcode([task], make_machine(), "t")))
+    words = {line.params["S"] for line in lines if line.command_str == "G1" and line.params["S"]}
+    assert {round(s / S_FULL * 100, 6) for s in words} == {power}
+
+
+def test_the_beam_is_off_and_its_power_zero_wherever_the_program_stands(machine, spare):
+    _, tasks = drawn(machine, spare, wait_s=5)
+    beam, power, stands = "M5", 0.0, 0
+    for line in parse_gcode_lines(write_gcode(tasks, machine, "waits")):
+        beam = line.command_str if line.command_str in ("M3", "M4", "M5") else beam
+        power = line.params.get("S", power)
+        if line.command_str in ("M0", "G4", "M2"):
+            stands += 1
+            assert (beam, power) == ("M5", 0)
+    assert stands == 13
+    assert "dynamic power" in write_gcode(tasks, machine, "waits")
 
 
 def test_head_room_and_time(machine, spare):

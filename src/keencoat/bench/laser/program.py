@@ -45,7 +45,11 @@ class Step:
 
 
 def read_line(text: str, modal: Modal, at: tuple[float, float], laser_mode: bool) -> tuple[Modal, Step]:
-    """The modes after a line, and what it asks for. Raises RefusedError."""
+    """The modes after a line, and what it asks for. Raises RefusedError.
+
+    Without `laser_mode` M4 is taken as M3, as a spindle's controller does: power follows S alone, moving or not. A
+    program that would leave such a beam on while it waits, halts or ends fails.
+    """
     if len(text) > _LONGEST:
         raise RefusedError(14, f"the line has more than {_LONGEST} characters")
     code = _COMMENT.sub("", text.upper()).strip().replace(" ", "")
@@ -59,7 +63,7 @@ def read_line(text: str, modal: Modal, at: tuple[float, float], laser_mode: bool
         if letter == "G":
             modal = _g_word(value, modal)
         elif letter == "M":
-            modal, step = _m_word(value, modal, step, laser_mode)
+            modal, step = _m_word(value, modal, step)
         elif letter in "XY":
             target[letter], moves = value, True
         elif letter == "F":
@@ -76,6 +80,10 @@ def read_line(text: str, modal: Modal, at: tuple[float, float], laser_mode: bool
             raise RefusedError(20, f"unknown word {letter}{text_value}")
     if step.wait_s and ("G", "4") not in words:
         raise RefusedError(25, "P belongs to G4")
+    if (step.wait_s or step.halts or step.ends) and stays_on(modal, laser_mode):
+        raise RefusedError(33, f"the beam would stay on at S{modal.s:g} while the head stands")
+    if step.ends:
+        modal = replace(modal, beam=5, s=0.0)
     if moves:
         if modal.motion == 1 and modal.feed_mm_min == 0:
             raise RefusedError(22, "no feed is set")
@@ -85,6 +93,11 @@ def read_line(text: str, modal: Modal, at: tuple[float, float], laser_mode: bool
         y = base[1] + target["Y"] * scale if "Y" in target else at[1]
         step = replace(step, x_mm=x, y_mm=y)
     return modal, step
+
+
+def stays_on(modal: Modal, laser_mode: bool) -> bool:
+    """Whether a head that stands still burns: with M3 always, with M4 where laser mode is off."""
+    return modal.s > 0 and (modal.beam == 3 or (modal.beam == 4 and not laser_mode))
 
 
 def _g_word(value: float, modal: Modal) -> Modal:
@@ -97,13 +110,11 @@ def _g_word(value: float, modal: Modal) -> Modal:
     return replace(modal, **changes[int(value)])  # type: ignore[arg-type]
 
 
-def _m_word(value: float, modal: Modal, step: Step, laser_mode: bool) -> tuple[Modal, Step]:
+def _m_word(value: float, modal: Modal, step: Step) -> tuple[Modal, Step]:
     if value in (3, 4, 5):
-        if value == 4 and not laser_mode:
-            raise RefusedError(32, "laser mode is off: M4 would leave the beam on between moves")
         return replace(modal, beam=int(value)), step
     if value in (0, 1):
         return modal, replace(step, halts=True)
     if value in (2, 30):
-        return replace(modal, beam=5, s=0.0), replace(step, ends=True)
+        return modal, replace(step, ends=True)
     raise RefusedError(20, f"unknown word M{value:g}")

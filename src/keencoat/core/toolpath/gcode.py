@@ -1,6 +1,8 @@
 """G-code of a grid: mm, absolute, dynamic laser power (M4), S from 0 to 1000, feeds in mm/min.
 
-Words: RS274/NGC (NIST, Kramer, Proctor & Messina 2000); M4 with S as dynamic power is common practice.
+Words: RS274/NGC (NIST, Kramer, Proctor & Messina 2000); M4 with S as dynamic power is common practice. Whatever the
+controller's mode, the beam is off (M5 S0) wherever the program waits, halts or ends: in any other mode than dynamic
+power a standing head would burn on with the last S, just when a hand is at it.
 """
 
 from keencoat.core.quantities.setting import Machine
@@ -8,6 +10,7 @@ from keencoat.core.toolpath.raster import Task, motion_extent
 from keencoat.core.toolpath.timing import burn_time_s
 
 S_FULL = 1000
+BEAM_OFF, BEAM_READY = "M5 S0", "M4 S0"
 _COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
 
 
@@ -20,21 +23,26 @@ def write_gcode(tasks: list[Task], machine: Machine, title: str, mirrored: bool 
         _comment("zero: lower left corner of the piece, coated side up; focus on the coat"),
         *([_comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
         _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
-        _comment(f"about {seconds / 60:.1f} min; S {S_FULL} is full power"),
+        _comment("needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest"),
+        _comment(f"S {S_FULL} is full power, S 12.3 is 1.23 %: set the controller's largest S to {S_FULL}"),
+        _comment(f"about {seconds / 60:.1f} min"),
         _comment("eyewear on, extraction on, coat dry, stay with it"),
         "G21",
         "G90",
         "G94",
-        "M4 S0",
+        BEAM_READY,
     ]
     height_mm = 0.0
     for task in tasks:
         s = task.setting
+        pauses = []
         if task.focus_mm != height_mm:
             height_mm = task.focus_mm
-            lines += [_comment(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
+            pauses += [_comment(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
         if task.wait_s:
-            lines.append(f"G4 P{_figure(task.wait_s)}")
+            pauses.append(f"G4 P{_figure(task.wait_s)}")
+        if pauses:
+            lines += [BEAM_OFF, *pauses, BEAM_READY]
         lines.append(
             _comment(f"{task.title}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass")
         )
@@ -43,9 +51,9 @@ def write_gcode(tasks: list[Task], machine: Machine, title: str, mirrored: bool 
             if motion.rapid:
                 lines.append(f"G0 {place} S0")
             else:
-                power = round(motion.power_pct / 100 * S_FULL)
+                power = _figure(motion.power_pct / 100 * S_FULL)
                 lines.append(f"G1 {place} F{_figure(motion.speed_mm_s * 60)} S{power}")
-    lines += ["M5", "G0 X0 Y0", "M2"]
+    lines += [BEAM_OFF, "G0 X0 Y0 S0", "M2"]
     return "\n".join(lines) + "\n"
 
 
@@ -55,4 +63,5 @@ def _comment(text: str) -> str:
 
 
 def _figure(value: float) -> str:
-    return f"{value:.3f}".rstrip("0").rstrip(".")
+    """At most three decimals; never an empty or a negative zero."""
+    return f"{round(value, 3) + 0.0:.3f}".rstrip("0").rstrip(".")
