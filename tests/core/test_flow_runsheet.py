@@ -15,6 +15,7 @@ from keencoat.core.piece.flat import Shape
 from keencoat.core.piece.round import make_piece
 from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.runsheet import RunFacts, build_run_sheet, minutes
+from keencoat.core.safety.eyewear import usual_emission
 from keencoat.core.states import GridState
 from keencoat.core.substrate.compatibility import coats_that_help, processes_for
 from keencoat.core.substrate.materials import SUBSTRATES
@@ -92,18 +93,20 @@ CHOICES = [
 ]
 
 
+def run_facts(substrate, source, process, coat, shape=Shape.RECTANGLE):
+    return RunFacts(
+        job="Seed drawer fronts", piece=make_piece(shape, 80, 80, 3, 3, 60), pieces=8, substrate=substrate,
+        process=process, machine_name="Blue twelve", machine=make_machine(source=source),
+        emission=usual_emission(source), course=replace(COURSE, coat=coat), tool=TOOLS[coat.tools[0]], lot="1a",
+        setting=Setting(50, 100, 0.1, 2), clean_low=0.85, clean_mid=0.95, clean_high=0.99,
+        evidence="12 cells", speed_unit="mm_min", interval_unit="dpi",
+    )  # fmt: skip
+
+
 @pytest.mark.parametrize("shape", Shape)
 def test_every_combination_has_a_whole_run_sheet(shape):
     for substrate, source, process, coat in CHOICES:
-        sheet = build_run_sheet(
-            RunFacts(
-                job="Seed drawer fronts", piece=make_piece(shape, 80, 80, 3, 3, 60), pieces=8, substrate=substrate,
-                process=process, machine_name="Blue twelve", machine=make_machine(source=source),
-                course=replace(COURSE, coat=coat), tool=TOOLS[coat.tools[0]], lot="1a",
-                setting=Setting(50, 100, 0.1, 2), clean_low=0.85, clean_mid=0.95, clean_high=0.99,
-                evidence="12 cells", speed_unit="mm_min", interval_unit="dpi",
-            )
-        )  # fmt: skip
+        sheet = build_run_sheet(run_facts(substrate, source, process, coat, shape))
         lines = {line.label: line for section in sheet.sections for line in section.lines}
         assert lines["Speed"].value == "6000 mm/min"
         assert lines["Speed"].detail == "100 mm/s"

@@ -5,12 +5,17 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.constants import Stefan_Boltzmann
 
-from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
+from keencoat.core.coat.catalogue import COATS
+from keencoat.core.heat.kept import kept_share
+from keencoat.core.heat.plate import RADIATED_W_M2_K, heat_findings, mean_rise_k, patch_rise_k
 from keencoat.core.heat.properties import THERMAL, Thermal, thermal_of
+from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
 
+BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 GLASS = Thermal(1.0, 2500, 800, shock_k=48)
 
 
@@ -37,6 +42,32 @@ def test_a_small_patch_on_a_thick_plate_levels_off():
 def test_plate_rise_worked_example():
     """5 W, half absorbed, 60 s, 100 × 100 × 3 mm soda-lime → 2.5 K."""
     assert mean_rise_k(0.5 * 5 * 60, 100 * 100, 3, GLASS) == pytest.approx(2.5)
+
+
+def test_a_face_that_radiates_keeps_the_plate_cooler():
+    """4εσT³ at 293.15 K, ε 0.9: 5.14 W/m²K (CODATA σ, scipy). A long steady heating tends to Q/t over h·A."""
+    assert pytest.approx(4 * 0.9 * Stefan_Boltzmann * 293.15**3, rel=0.01) == RADIATED_W_M2_K
+    steady_k = 2.0 / (RADIATED_W_M2_K * 0.01)
+    long_s = 40 * GLASS.volume_heat_j_mm3_k * 3 / (RADIATED_W_M2_K * 1e-6)
+    assert mean_rise_k(2.0 * long_s, 100 * 100, 3, GLASS, long_s) == pytest.approx(steady_k, rel=0.01)
+    assert mean_rise_k(150, 100 * 100, 3, GLASS, 60) == pytest.approx(2.5 * (1 - 0.0255), rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("substrate", "coat", "source", "film_um", "most"),
+    [
+        ("soda_lime_glass", "tempera_brushed", BLUE, 40, 0.938),
+        ("soda_lime_glass", "black_card", CO2, 250, 0.85),
+        ("white_glazed_tile", "tio2_alcohol", BLUE, 45, 0.73),
+        ("white_glazed_tile", "tio2_alcohol", NIR, 45, 0.95),
+        ("aluminium", "resist_spray", BLUE, 0.01, 0.08),
+    ],
+)
+def test_as_much_may_stay_as_coat_and_piece_absorb(substrate, coat, source, film_um, most):
+    """Beer–Lambert by hand: 110/mm × 40 µm lets 1.2 % pass, and 1.6 % of that stays in glass; paint takes 95 %."""
+    low, high = kept_share(SUBSTRATES[substrate], COATS[coat], source, film_um)
+    assert high == pytest.approx(most, abs=0.005)
+    assert 0 < low <= high
 
 
 @given(

@@ -9,7 +9,9 @@ from keencoat.core.piece.round import Piece
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, line_energy_j_mm, minutes_per_dm2
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.units import show
+from keencoat.core.safety.eyewear import Emission
 from keencoat.core.safety.gate import DEFERENCE, safety_gate
+from keencoat.core.substrate.incompatible import cleaning_of, finishes_of, refused_finishes
 from keencoat.core.substrate.materials import Family, Substrate
 from keencoat.core.substrate.processes import Process
 
@@ -43,6 +45,7 @@ class RunFacts:
     process: Process
     machine_name: str
     machine: Machine
+    emission: Emission
     course: Course
     tool: Tool
     lot: str
@@ -68,7 +71,7 @@ def build_run_sheet(facts: RunFacts) -> RunSheet:
     """The run sheet of a locked setting."""
     gate = tuple(
         SheetLine(item.text, "", item.why, tick=True)
-        for item in safety_gate(facts.machine, facts.substrate, facts.course.coat)
+        for item in safety_gate(facts.machine, facts.emission, facts.substrate, facts.course.coat)
     )
     return RunSheet(
         facts.job,
@@ -79,6 +82,7 @@ def build_run_sheet(facts: RunFacts) -> RunSheet:
             SheetSection("Placing and focus", _placing_lines(facts)),
             SheetSection("Before the beam goes on", gate),
             SheetSection("Wash and inspect", _inspect_lines(facts)),
+            *([SheetSection("Finish", finish)] if (finish := _finish_lines(facts)) else ()),
         ),
     )
 
@@ -118,7 +122,7 @@ def _piece_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     return (
         SheetLine("What", f.substrate.label, f"{piece_size(p)}, {p.thickness_mm:g} mm thick"),
         SheetLine("How many", str(f.pieces)),
-        SheetLine("Clean first", "Degrease, wipe with alcohol, let dry; hold it by the edges.", tick=True),
+        SheetLine("Clean first", cleaning_of(f.substrate).text, tick=True),
     )
 
 
@@ -145,7 +149,7 @@ def _placing_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     if f.substrate.family is Family.GLASS:
         lines.append(SheetLine("Raise it off the bed", "", "flash-back from a honeycomb pits the back", tick=True))
     if f.substrate.family is Family.ACRYLIC:
-        lines.append(SheetLine("Peel the film where the coat goes; foil under the sheet", "", tick=True))
+        lines.append(SheetLine("Foil under the sheet", "", tick=True))
     through = f.course.coat.key == "black_card"
     focus = "Focus on the far side, where the card lies" if through else "Focus on the coated surface"
     lines.append(SheetLine(focus, "", tick=True))
@@ -164,6 +168,12 @@ def _inspect_lines(f: RunFacts) -> tuple[SheetLine, ...]:
         SheetLine("Too little", f.process.too_little, "slower or more power, in small steps"),
         SheetLine("Too much", f.process.too_much, "faster or less power, in small steps"),
     )
+
+
+def _finish_lines(f: RunFacts) -> tuple[SheetLine, ...]:
+    lines = [SheetLine(x.label, x.agent, x.text, tick=True) for x in finishes_of(f.process, f.substrate)]
+    lines += [SheetLine("Never", c.agent, c.reason) for c in refused_finishes(f.process, f.substrate)]
+    return tuple(lines)
 
 
 def piece_size(piece: Piece) -> str:

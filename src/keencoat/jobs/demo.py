@@ -10,6 +10,7 @@ from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.experiment import Arm
 from keencoat.core.grid.formats.table import CellRating
+from keencoat.core.safety.eyewear import Pulsing
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
@@ -56,8 +57,8 @@ def load_demo(now: datetime) -> bool:
     user = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
     shop = Workshop.objects.create(name="Garden workshop", simulated_sensor=True)
     Membership.objects.create(user=user, workshop=shop)
-    blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", **_BLUE)
-    co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", **_CO2)
+    blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", pulsing=Pulsing.CONTINUOUS, **_BLUE)
+    co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", pulsing=Pulsing.CONTINUOUS, **_CO2)
 
     signs = _job(
         shop, blue, now - timedelta(days=3), "Light signs, orchid house", "clear_acrylic", "back_engrave",

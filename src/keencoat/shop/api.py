@@ -6,6 +6,7 @@ from ninja import Router, Schema, Status
 from keencoat.core.grid.factors import FACTOR_LABELS, counts_for
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.quantities.units import UNITS
+from keencoat.core.safety.eyewear import Pulsing
 from keencoat.core.sources import SOURCES
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
@@ -32,6 +33,9 @@ class MachineIn(Schema):
     accel_mm_s2: float
     bed_x_mm: float
     bed_y_mm: float
+    pulsing: Pulsing | None = None
+    pulse_mj: float | None = None
+    pulse_rate_khz: float | None = None
 
 
 class MachineChange(MachineIn):

@@ -8,6 +8,7 @@ from keencoat.core.coat.own import coat_from_facts
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.coat.room import Air
 from keencoat.core.quantities import setting as core
+from keencoat.core.safety.eyewear import Emission, Pulsing, checked_emission
 from keencoat.core.window.choose import WANTED_SHARE
 from keencoat.core.window.scatter import Scatter
 
@@ -64,6 +65,10 @@ class Machine(models.Model):
     accel_mm_s2 = models.FloatField()
     bed_x_mm = models.FloatField()
     bed_y_mm = models.FloatField()
+    # How the beam comes out matters to eyes, not to marks: no part of what a grid keeps of its machine.
+    pulsing = models.CharField(max_length=10, default=Pulsing.UNKNOWN, choices=[(p.value, p.value) for p in Pulsing])
+    pulse_mj = models.FloatField(null=True)
+    pulse_rate_khz = models.FloatField(null=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -76,6 +81,10 @@ class Machine(models.Model):
     def facts(self) -> dict[str, str | float]:
         """Its figures, as kept with every grid that it burns."""
         return {name: getattr(self, name) for name in core.Machine.__dataclass_fields__}
+
+    def emission(self) -> Emission:
+        """How its beam comes out; raises BadValueError if pulses are told by halves, or make more than its power."""
+        return checked_emission(Emission(Pulsing(self.pulsing), self.pulse_mj, self.pulse_rate_khz), self.rated_w)
 
     def to_core(self) -> core.Machine:
         """The machine as core knows it; raises BadValueError if a figure cannot be."""

@@ -5,6 +5,8 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.safety.eyewear import Pulsing, usual_emission
 from keencoat.core.window.scatter import Scatter
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, Workshop
@@ -26,7 +28,12 @@ def save_machine(workshop: Workshop, values: dict[str, Any], machine_id: int | N
                 machine.version += 1
             for name, value in values.items():
                 setattr(machine, name, value)
+            if not machine.pulsing:
+                machine.pulsing = usual_emission(BeamSource(machine.source)).pulsing
+            if machine.pulsing != Pulsing.PULSED:
+                machine.pulse_mj = machine.pulse_rate_khz = None
             machine.to_core()
+            machine.emission()
             machine.save()
     except IntegrityError as error:
         raise BadValueError(

@@ -3011,6 +3011,11 @@ export interface components {
             min_speed_mm_s: number;
             /** Name */
             name: string;
+            /** Pulse Mj */
+            pulse_mj?: number | null;
+            /** Pulse Rate Khz */
+            pulse_rate_khz?: number | null;
+            pulsing?: components["schemas"]["Pulsing"] | null;
             /** Rated W */
             rated_w: number;
             source: components["schemas"]["BeamSource"];
@@ -3038,6 +3043,11 @@ export interface components {
             min_speed_mm_s: number;
             /** Name */
             name: string;
+            /** Pulse Mj */
+            pulse_mj?: number | null;
+            /** Pulse Rate Khz */
+            pulse_rate_khz?: number | null;
+            pulsing?: components["schemas"]["Pulsing"] | null;
             /** Rated W */
             rated_w: number;
             source: components["schemas"]["BeamSource"];
@@ -3065,6 +3075,11 @@ export interface components {
             min_speed_mm_s: number;
             /** Name */
             name: string;
+            /** Pulse Mj */
+            pulse_mj?: number | null;
+            /** Pulse Rate Khz */
+            pulse_rate_khz?: number | null;
+            pulsing?: components["schemas"]["Pulsing"] | null;
             /** Rated W */
             rated_w: number;
             source: components["schemas"]["BeamSource"];
@@ -3890,6 +3905,12 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * Pulsing
+         * @description How a beam comes out.
+         * @enum {string}
+         */
+        Pulsing: "continuous" | "pulsed" | "unknown";
         /**
          * RangeOut
          * @description An estimate with the range that holds it nine times in ten.

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useForm } from 'react-hook-form'
+import { useForm, useWatch } from 'react-hook-form'
 import { api, body, type Schema } from '../api/client'
 import { useCatalogue } from '../api/hooks'
 import { Problem } from '../ui/feedback'
@@ -9,7 +9,7 @@ import { Button, Card } from '../ui/parts'
 type Machine = Schema<'MachineIn'>
 
 const FIGURES: {
-  name: Exclude<keyof Machine, 'name' | 'source'>
+  name: Exclude<keyof Machine, 'name' | 'source' | 'pulsing'>
   label: string
   unit: string
   help?: string
@@ -39,12 +39,18 @@ const START: Machine = {
   accel_mm_s2: 2000,
   bed_x_mm: 400,
   bed_y_mm: 400,
+  pulsing: null,
 }
+const PULSES: typeof FIGURES = [
+  { name: 'pulse_mj', label: 'Energy of a pulse', unit: 'mJ', help: 'At the rate beside it.' },
+  { name: 'pulse_rate_khz', label: 'Pulses', unit: 'kHz' },
+]
 
 export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> | null; done: () => void }) {
   const client = useQueryClient()
   const beams = useCatalogue().data?.beams ?? []
-  const { register, handleSubmit } = useForm<Machine>({ defaultValues: machine ?? START })
+  const { register, handleSubmit, control } = useForm<Machine>({ defaultValues: machine ?? START })
+  const figures = useWatch({ control, name: 'pulsing' }) === 'pulsed' ? [...FIGURES, ...PULSES] : FIGURES
   const save = useMutation({
     mutationFn: (values: Machine) =>
       machine
@@ -76,7 +82,17 @@ export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> |
               </option>
             ))}
           </SelectField>
-          {FIGURES.map(({ name, label, unit, help }) => (
+          <SelectField
+            label="How the beam comes out"
+            help="For eyewear: pulses hurt more than their average power tells."
+            {...register('pulsing', { setValueAs: (value: string) => value || null })}
+          >
+            <option value="">as is usual for this beam</option>
+            <option value="continuous">steadily</option>
+            <option value="pulsed">in pulses</option>
+            <option value="unknown">not known</option>
+          </SelectField>
+          {figures.map(({ name, label, unit, help }) => (
             <TextField
               key={name}
               label={label}

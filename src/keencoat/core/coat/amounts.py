@@ -1,23 +1,27 @@
 """How much to mix: area × dry film × coats ÷ (volume solids × transfer), in millilitres, grams and spoons.
 
-Volume = A·DFT/(VS·TE): ISO 2808 (volume solids), transfer as a share of what leaves the tool. Volumes of powders are
+Volume = A·DFT/(VS·TE): ISO 3233 (volume solids), transfer as a share of what leaves the tool; a can's propellant comes
+on top, since it never reaches the piece. Volumes of powders are
 spooned volumes; in the mix their grains leave the air behind, so the parts add up to more than the mix.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from keencoat.core.coat.ingredients import INGREDIENTS, density_of, filled_share, label_of
+from keencoat.core.coat.ingredients import (
+    INGREDIENTS,
+    density_of,
+    dry_density_g_ml,
+    filled_share,
+    label_of,
+    propellant_share,
+)
 from keencoat.core.coat.recipes import Coat, Part
 from keencoat.core.coat.tools import Tool
 from keencoat.core.errors import BadValueError, require_positive, require_within
-from keencoat.core.sources import Cited, own_estimate
 
 TEASPOON_ML, TABLESPOON_ML, CUP_ML = 5.0, 15.0, 250.0
 """Metric kitchen measures: common practice, no source."""
-
-DRY_DENSITY_G_CM3: Cited[float] = own_estimate(1.6)
-"""Density of a dry layer of paint."""
 
 LOW_SHARE, HIGH_SHARE = 0.7, 1.4
 """How far an amount may be off, by hand and tool: own estimate."""
@@ -82,13 +86,13 @@ def wet_volume_ml(area_cm2: float, dry_film_um: float, volume_solids: float, tra
 
 
 def wet_film_um(dry_film_um: float, volume_solids: float, thinner: float = 0.0) -> float:
-    """Wet film that dries to `dry_film_um`, µm; `thinner` is its volume per volume of paint (ISO 2808)."""
+    """Wet film that dries to `dry_film_um`, µm; `thinner` is its volume per volume of paint (ISO 3233)."""
     require_positive(dry_film_um, "film_um", "µm")
     require_within(volume_solids, 0.01, 1, "volume_solids")
     return dry_film_um * (1 + require_within(thinner, 0, 20, "thinner")) / volume_solids
 
 
-def dry_gain_g(dry_film_um: float, area_cm2: float, density_g_cm3: float = DRY_DENSITY_G_CM3.value) -> float:
+def dry_gain_g(dry_film_um: float, area_cm2: float, density_g_cm3: float) -> float:
     """What a piece gains in weight, g: film × area × density. The way to check a film on glass and tile, where
     magnetic gauges (ASTM D7091) read nothing."""
     require_positive(dry_film_um, "film_um", "µm")
@@ -158,7 +162,8 @@ def mix_for(
     if not coat.is_mixed:
         return None
     film = coat.dry_um_per_coat.value if film_um is None else require_within(film_um, 0.5, 500, "film_um", "µm")
-    each_ml = wet_volume_ml(coated_cm2, film, coat.volume_solids.value, tool.transfer.value)
+    gas = propellant_share(coat.parts) if tool.key == "can" else 0.0
+    each_ml = wet_volume_ml(coated_cm2, film, coat.volume_solids.value, tool.transfer.value) / (1 - gas)
     total_ml = each_ml * pieces * coats + tool.dead_ml.value
     if jar_ml is not None:
         require_within(jar_ml, 5, 20_000, "jar_ml", "ml")
@@ -183,7 +188,7 @@ def mix_for(
         parts=amounts,
         wet_film_um=wet_film_um(film, coat.volume_solids.value),
         dry_film_um=film * coats,
-        gain_g=dry_gain_g(film * coats, coated_cm2),
+        gain_g=dry_gain_g(film * coats, coated_cm2, dry_density_g_ml(coat.parts)),
         cost=sum(a.cost for a in amounts),
         pieces_per_pack=covers,
         pack_of=pack_of,

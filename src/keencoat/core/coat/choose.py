@@ -12,6 +12,7 @@ from keencoat.core.coat.tools import ROLLER_REASON, TOOLS, Motion, Risk, Tool
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.safety.vapour import coat_cautions
 from keencoat.core.substrate.compatibility import coats_that_help
+from keencoat.core.substrate.incompatible import agents_in, coat_clash, first_clash, refused_finishes
 from keencoat.core.substrate.materials import Family, Substrate, marks_bare
 from keencoat.core.substrate.processes import Process
 
@@ -126,8 +127,8 @@ def offers_for(need: Need, shelf: Mapping[str, Coat], prices: Mapping[str, Price
 
 def _unfit(coat: Coat, need: Need) -> str:
     """Why this piece, of all, cannot take a coat that its process takes; empty if it can."""
-    if coat.key == "marking_sheet" and need.substrate.family is Family.ACRYLIC:
-        return "It may never come off acrylic again."
+    if clash := coat_clash(need.substrate, coat):
+        return clash.reason
     if coat.key == "black_card" and not need.flat:
         return "Card must touch the glass all over, which only flat glass lets it."
     return ""
@@ -151,16 +152,13 @@ def rejections_for(need: Need, shelf: Mapping[str, Coat]) -> list[Rejection]:
     if any(c.carrier is Carrier.SOLVENT for c in offered):
         out.append(Rejection("glossy paint", "Gloss throws part of the beam back: it marks less than matt.",
                              "common-practice"))  # fmt: skip
-    if process.key == "reveal":
-        out.append(
-            Rejection("solvent-based clear coat over the reveal", "It can dissolve the image. Take a water-based one.",
-                      "common-practice")
-        )  # fmt: skip
+    out += [Rejection(clash.agent, clash.reason, clash.source) for clash in refused_finishes(process, substrate)]
+    unfit: dict[str, list[str]] = {}
     for coat in shelf.values():
-        reason = _unfit(coat, need)
-        if reason:
-            out.append(Rejection(coat.label, reason, "common-practice"))
-    return out
+        tempting = process.key in coat.serves or coat.key in process.coats or first_clash(substrate, agents_in(coat))
+        if tempting and source in coat.absorbs and (reason := _unfit(coat, need)):
+            unfit.setdefault(reason, []).append(coat.label)
+    return out + [Rejection("; ".join(labels), reason, "common-practice") for reason, labels in unfit.items()]
 
 
 def refused_tool(coat: Coat, tool: Tool) -> str:

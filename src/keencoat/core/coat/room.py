@@ -1,6 +1,6 @@
 """The air in the room: what temperature and humidity mean for drying and for dew.
 
-Psychrometrics by psychrolib, the formulas of ASHRAE Fundamentals 2017, chapter 1; checked against CoolProp.
+Psychrometrics by psychrolib, the formulas of ASHRAE 2017 (Fundamentals, chapter 1); checked against CoolProp.
 """
 
 from dataclasses import dataclass

@@ -100,8 +100,6 @@ DISAGREEMENTS: tuple[Disagreement, ...] = (
             School("airbrush", "As thin as the brush can, and more even; no brush lines to show.",
                    "slow on large sheets, a cup to clean", "spatter when the paint is not strained",
                    "tempera_thin", "airbrush", 4),
-            School("matt spray", "Two coats from a can.", "a can, solvent near acrylic",
-                   "solvent can craze the sheet: try it on an offcut", "matt_black_spray", "can", 2),
         ),
     ),
 )  # fmt: skip

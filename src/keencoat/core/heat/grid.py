@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 from keencoat.core.findings import Finding
 from keencoat.core.grid.layout import GridLayout
-from keencoat.core.heat.plate import KEPT_SHARE, heat_findings, mean_rise_k, patch_rise_k
+from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
 from keencoat.core.heat.properties import Thermal
 from keencoat.core.piece.flat import FlatPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import Machine
 from keencoat.core.toolpath.raster import Task, energy_on_piece_j, line_count
-from keencoat.core.toolpath.timing import motions_time_s
+from keencoat.core.toolpath.timing import burn_time_s, motions_time_s
 
 
 @dataclass(frozen=True)
@@ -28,9 +28,11 @@ class GridHeat:
 
 
 def grid_heat(
-    sheets: list[tuple[GridLayout, list[Task]]], piece: FlatPiece, machine: Machine, thermal: Thermal
-) -> GridHeat:
-    """The figures of a grid over its sheets (one or two spares); the warmer spare counts."""
+    sheets: list[tuple[GridLayout, list[Task]]], piece: FlatPiece, machine: Machine, thermal: Thermal,
+    kept: tuple[float, float],
+) -> GridHeat:  # fmt: skip
+    """The figures of a grid over its sheets (one or two spares); the warmer spare counts. `kept` is the least and the
+    largest share of the beam that stays as heat."""
     hottest, worst = "", 0.0
     lines = []
     for layout, tasks in sheets:
@@ -45,8 +47,12 @@ def grid_heat(
             if rise > worst:
                 hottest, worst = placed.cell.code, rise
     energies = [energy_on_piece_j(tasks, machine) for _, tasks in sheets]
-    plate = mean_rise_k(max(energies), float(piece.outline.area), piece.thickness_mm, thermal)
-    low, high = KEPT_SHARE
+    area = float(piece.outline.area)
+    plate = max(
+        mean_rise_k(energy, area, piece.thickness_mm, thermal, burn_time_s(tasks, machine))
+        for energy, (_, tasks) in zip(energies, sheets, strict=True)
+    )
+    low, high = kept
     return GridHeat(
         sum(energies), min(lines), max(lines), hottest, low * worst, high * worst, low * plate, high * plate
     )

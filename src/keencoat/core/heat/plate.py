@@ -1,9 +1,10 @@
-"""How warm a plate gets from a filled patch and from a whole grid: conduction only, so an upper estimate.
+"""How warm a plate gets from a filled patch and from a whole grid.
 
 The patch: a square source on one face of an endless plate with insulated faces, by Green's functions (Carslaw &
 Jaeger 1959, §10.3 and §14.3): T = q/(ρc) ∫ erf²(s / 4√(ατ)) · (1/√(πατ)) · (1 + 2Σ exp(−n²d²/ατ)) dτ.
 Its limits: constant flux on a half-space, 2q√(αt/π)/k, for a large patch on a thick plate; q·t/(ρ·c·d) for a large
-patch on a thin one.
+patch on a thin one. Nothing leaves the patch while it burns; over a whole burn the piece loses at least what its coated
+face radiates.
 """
 
 import math
@@ -15,15 +16,16 @@ from keencoat.core.errors import require_positive
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.heat.properties import Thermal
 
-KEPT_SHARE = (0.05, 0.25)
-"""Share of the beam's energy that stays in the piece as heat, low and high: our own estimate. The rest is reflected,
-or leaves with smoke, vapour and glow."""
-
 RIM_SHARE = 0.5
 """A hot patch in a cold plate is pressed together; at its rim the pull is half of what holding the whole patch fast
 would give (Timoshenko & Goodier, hot spot in a plate, from memory)."""
 
 ROOM_C = 20.0
+
+RADIATED_W_M2_K = 5.1
+"""What a dark face loses for each kelvin above a room of 20 °C by radiation alone: 4εσT³, ε 0.9 (Stefan and
+Boltzmann, as in Incropera). Air takes more; so does whatever it lies on."""
+
 _STEPS = 400
 _IMAGES = 24
 
@@ -47,26 +49,32 @@ def patch_rise_k(flux_w_mm2: float, side_mm: float, seconds: float, thickness_mm
     return float(flux_w_mm2 / thermal.volume_heat_j_mm3_k * integrand.sum() * (edge[1] - edge[0]))
 
 
-def mean_rise_k(energy_j: float, area_mm2: float, thickness_mm: float, thermal: Thermal) -> float:
-    """Rise of the whole piece if `energy_j` spreads evenly and none leaves it, K: Q/(m·c)."""
+def mean_rise_k(
+    energy_j: float, area_mm2: float, thickness_mm: float, thermal: Thermal, seconds: float = 0.0
+) -> float:  # fmt: skip
+    """Rise of the whole piece at the end of `seconds` in which `energy_j` came evenly, K: Q/(m·c)·(1 − e⁻ˣ)/x, x = t/τ,
+    τ = ρ·c·d/h for what one face radiates. Without time none leaves it: Q/(m·c)."""
     require_positive(area_mm2, "area_mm2", "mm²")
     require_positive(thickness_mm, "thickness_mm", "mm")
-    return energy_j / (thermal.volume_heat_j_mm3_k * area_mm2 * thickness_mm)
+    lost = seconds * RADIATED_W_M2_K * 1e-6 / (thermal.volume_heat_j_mm3_k * thickness_mm)
+    left = -math.expm1(-lost) / lost if lost > 0 else 1.0
+    return energy_j * left / (thermal.volume_heat_j_mm3_k * area_mm2 * thickness_mm)
 
 
 def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Finding, ...]:
-    """What to mind: glass and glaze against thermal shock, acrylic against softening. Rises are the high estimates."""
+    """What to mind: glass and glaze against thermal shock, acrylic against softening. Rises are upper ends: as if all
+    that is absorbed stayed in the piece."""
     found = []
     if thermal.shock_k is not None and RIM_SHARE * patch_k > thermal.shock_k:
         found.append(
             Finding(
                 "patch-shock",
                 Severity.WARN,
-                f"The hottest patch may stand up to {patch_k:.0f} K above its surroundings; this material may crack "
-                f"from about {thermal.shock_k / RIM_SHARE:.0f} K (±50 %).",
+                f"The hottest patch may stand up to {patch_k:.0f} K above its surroundings, if all heat stays in it; "
+                f"this material may crack from about {thermal.shock_k / RIM_SHARE:.0f} K (±50 %).",
                 fix="Smaller cells or a faster row, glass at room warmth, eyewear on: a crack throws splinters.",
                 figures={"patch_k": patch_k, "shock_k": thermal.shock_k},
-                source="hasselman1969",
+                source="kingery1955",
             )
         )
     if thermal.soft_c is not None and ROOM_C + max(patch_k, plate_k) > thermal.soft_c:

@@ -1,7 +1,7 @@
 """Thermal properties of substrates at room temperature, and what each stands.
 
 Conductivity, density and heat capacity from handbooks by way of the PyPI package `ht` where it has them (Incropera,
-Fundamentals of Heat and Mass Transfer, from memory); shock limits by R = σ(1 − ν)/(Eα) (Hasselman 1969), whose
+Fundamentals of Heat and Mass Transfer, from memory); shock limits by R = σ(1 − ν)/(Eα) (Kingery 1955), whose
 inputs scatter: a prediction to ± 50 %.
 """
 

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.quantities.setting import BeamSource, Machine
-from keencoat.core.safety.eyewear import least_optical_density
+from keencoat.core.safety.eyewear import Emission, Pulsing, least_optical_density
+from keencoat.core.substrate.incompatible import Agent, never_on
 from keencoat.core.substrate.materials import Family, Substrate
 
 DEFERENCE = (
@@ -23,15 +24,17 @@ class GateItem:
     why: str
 
 
-def safety_gate(machine: Machine, substrate: Substrate, coat: Coat) -> list[GateItem]:
+_LIQUIDS = {a for a in Agent if a not in (Agent.STEEL_WOOL, Agent.ADHESIVE)}
+
+
+def safety_gate(machine: Machine, emission: Emission, substrate: Substrate, coat: Coat) -> list[GateItem]:
     """The conditions for burning this substrate and coat on this machine."""
-    density = math.ceil(least_optical_density(machine.source, machine.rated_w))
-    nanometres = f"{machine.source.wavelength_nm:,.0f}".replace(",", " ")
     items = [
+        _eyewear_item(machine, emission),
         GateItem(
-            "eyewear",
-            f"Eyewear for {nanometres} nm, OD {density} or more, on everyone in the room",
-            f"{machine.rated_w:g} W straight into an eye; from exposure limits, as guidance (from memory).",
+            "laser_mode",
+            "Controller in laser mode",
+            "In any other the beam stays on where the head turns round, and whenever the program stands.",
         ),
         GateItem("extraction", "Extraction is running", "Coats give off smoke from the first line on."),
         GateItem("dry", _dry_text(coat), "Wet coats splash, and vapour burns."),
@@ -47,8 +50,28 @@ def safety_gate(machine: Machine, substrate: Substrate, coat: Coat) -> list[Gate
         items.append(
             GateItem("pmma", "The sheet is known to be acrylic (PMMA)", "Polycarbonate chars; PVC gives off chlorine.")
         )
+    never = [c for c in never_on(substrate) if c.agent in _LIQUIDS]
+    if never:
+        reasons = " ".join(dict.fromkeys(c.reason for c in never))
+        items.append(GateItem("never", f"Kept off this piece: {', '.join(c.agent for c in never)}", reasons))
     items += [GateItem(f"coat_{n}", text, "") for n, text in enumerate(coat.cautions, 1)]
     return items
+
+
+def _eyewear_item(machine: Machine, emission: Emission) -> GateItem:
+    nanometres = f"{machine.source.wavelength_nm:,.0f}".replace(",", " ")
+    needed = least_optical_density(machine.source, machine.rated_w, emission)
+    if needed is None:
+        return GateItem(
+            "eyewear", f"Eyewear for {nanometres} nm as the machine's manual states, on everyone in the room",
+            "No figure from us: nobody said whether this beam is pulsed, and pulses need more than their average power "
+            "tells. Enter it under Shop, Machines.",
+        )  # fmt: skip
+    pulses = ", rated for pulses" if emission.pulsing is Pulsing.PULSED else ""
+    return GateItem(
+        "eyewear", f"Eyewear for {nanometres} nm{pulses}, OD {math.ceil(needed)} or more, on everyone in the room",
+        f"{machine.rated_w:g} W straight into an eye for ten seconds; from exposure limits, as guidance (from memory).",
+    )  # fmt: skip
 
 
 def _dry_text(coat: Coat) -> str:

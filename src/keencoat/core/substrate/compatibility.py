@@ -10,6 +10,7 @@ from keencoat.core.coat.recipes import Coat
 from keencoat.core.errors import require_known
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.substrate.incompatible import coat_clash
 from keencoat.core.substrate.materials import Family, Substrate, find_substrate, marks_bare
 from keencoat.core.substrate.processes import PROCESSES, Process, find_process
 
@@ -116,8 +117,8 @@ def _coat_findings(
         reason = f"It does not absorb the {source.label} beam. {coat.why}"
     elif coat.key not in process.coats and process.key not in coat.serves:
         reason = f"It is not a layer for “{process.label}”."
-    elif coat.key == "marking_sheet" and substrate.family is Family.ACRYLIC:
-        reason = "It may never come off acrylic again."
+    elif clash := coat_clash(substrate, coat):
+        reason = clash.reason
     else:
         return []
     return [

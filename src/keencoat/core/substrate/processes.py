@@ -107,7 +107,7 @@ PROCESSES: dict[str, Process] = {
             "A thin dark layer on the back lets light passing through melt a white mark.",
             ("clear_acrylic",),
             (BLUE,),
-            ("tempera_thin", "tempera_brushed", "matt_black_spray"),
+            ("tempera_thin", "tempera_brushed"),
             "bright even white, no specks",
             "dull",
             "pops, clear pinholes, brown; paint peels where the beam never went",

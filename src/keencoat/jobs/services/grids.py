@@ -21,10 +21,12 @@ from keencoat.core.grid.factors import Factor, counts_for, design_factors
 from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.grid.layout import USUAL_GAP_MM, GridLayout, restore_layout, sample_mm_for, usual_cell_mm
 from keencoat.core.heat.grid import GridHeat, findings_of, grid_heat
+from keencoat.core.heat.kept import kept_share
 from keencoat.core.heat.properties import thermal_of
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import Machine, Setting, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
+from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks
 from keencoat.core.toolpath.timing import burn_time_s
@@ -94,7 +96,8 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     )
     tasks = [grid_tasks(sheet, piece, machine, plan) for sheet in fitted.sheets]
     thermal = thermal_of(job.substrate)
-    heat = grid_heat(list(zip(fitted.sheets, tasks, strict=True)), piece, machine, thermal)
+    kept = kept_share(find_substrate(job.substrate), job.recipe(), machine.source, job.layer_um())
+    heat = grid_heat(list(zip(fitted.sheets, tasks, strict=True)), piece, machine, thermal, kept)
     findings = fitted.design.findings + fitted.findings + findings_of(heat, thermal)
     seconds = sum(burn_time_s(t, machine) for t in tasks)
     return GridDraft(fitted.design, fitted.sheets, piece, machine, plan, seconds, heat, findings)

@@ -16,6 +16,7 @@ from keencoat.bench.plant.materials import MATERIALS, Material, draw_piece, hidd
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
 from keencoat.core.errors import NotAllowedError, require_known
+from keencoat.core.safety.eyewear import Pulsing
 from keencoat.core.states import BurnState
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.jobs.models import GridBurn, GridPhoto, Job, Practice, TestGrid
@@ -49,7 +50,7 @@ def practice_bench(workshop: Workshop) -> Workshop:
             currency=workshop.currency,
         )  # fmt: skip
         for facts in MACHINES.values():
-            Machine.objects.create(workshop=bench, **facts)
+            Machine.objects.create(workshop=bench, pulsing=Pulsing.CONTINUOUS, **facts)
     return bench
 
 

@@ -39,6 +39,7 @@ def run_sheet_of(job: Job, member: Membership, at: datetime) -> RunSheet:
         process=find_process(kept["process"]),
         machine_name=name,
         machine=machine_of(machine_facts),
+        emission=job.machine.emission(),
         course=replace(course_of(job, at), coats=kept["coats"]),
         tool=find_tool(kept["tool"]),
         lot=", ".join(lot["code"] for lot in kept["lots"]),

@@ -8,7 +8,9 @@ BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 ALL_BEAMS = (BLUE, NIR, CO2)
 
 ALCOHOL = "Alcohol vapour burns: keep it from sparks and flames, air the room, and burn nothing before it is dry."
-CAN_VAPOUR = "Spray outdoors or under extraction, with a mask; solvent vapour burns. Nothing wet under the beam."
+CAN_VAPOUR = (
+    "Spray outdoors or under extraction, with a mask; solvent vapour and propellant burn. Nothing wet under the beam."
+)
 POWDER = "Fine powder: wear a dust mask, mix without draught, wipe up wet."
 
 

@@ -1,0 +1,194 @@
+"""What must never meet what: one table of pieces against cleaners, paints, removers and baths.
+
+Choosing a coat, the run sheet and the gate all read this table. An agent is whatever touches the piece besides the
+beam. Reasons are common practice and makers' data sheets, from memory: labels and safety data sheets come first.
+"""
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from keencoat.core.coat.recipes import Carrier, Coat
+from keencoat.core.substrate.materials import Family, Substrate
+from keencoat.core.substrate.processes import Process
+
+
+class Agent(StrEnum):
+    """What touches a piece; the value is what people call it."""
+
+    SOAP = "mild soap and water"
+    GLASS_CLEANER = "glass cleaner"
+    ALCOHOL = "alcohol"
+    ACETONE = "acetone"
+    THINNER = "thinner"
+    STEEL_WOOL = "steel wool"
+    SOLVENT_PAINT = "solvent-based paint"
+    ADHESIVE = "strong adhesive"
+    WATER_CLEAR = "water-based clear coat"
+    SOLVENT_CLEAR = "solvent-based clear coat"
+    FILL = "enamel fill"
+    FERRIC_CHLORIDE = "ferric chloride"
+    HYDROCHLORIC_ACID = "hydrochloric acid"
+    COPPER_SULPHATE = "copper sulphate with salt"
+
+
+@dataclass(frozen=True)
+class Clash:
+    """An agent that must not touch a family of substrates (or one substrate, by key), and why."""
+
+    on: str
+    agent: Agent
+    reason: str
+    source: str = "common-practice"
+
+
+_CRAZES = "It crazes or clouds acrylic, at once or months later where the sheet is under stress."
+_DISSOLVES = "It dissolves acrylic."
+_LIFTS = "It dissolves or lifts the paint that must stay."
+_RUNS_AWAY = "With aluminium it heats up by itself, boils over and gives off hydrogen."
+
+CLASHES: tuple[Clash, ...] = (
+    Clash(Family.ACRYLIC, Agent.ALCOHOL, _CRAZES),
+    Clash(Family.ACRYLIC, Agent.GLASS_CLEANER, _CRAZES),
+    Clash(Family.ACRYLIC, Agent.ACETONE, _DISSOLVES),
+    Clash(Family.ACRYLIC, Agent.THINNER, _DISSOLVES),
+    Clash(Family.ACRYLIC, Agent.SOLVENT_PAINT, "Its solvent crazes acrylic, and only thinner may take it off again."),
+    Clash(Family.ACRYLIC, Agent.SOLVENT_CLEAR, _CRAZES),
+    Clash(Family.ACRYLIC, Agent.STEEL_WOOL, "It scratches acrylic."),
+    Clash(Family.ACRYLIC, Agent.ADHESIVE, "It may never come off acrylic again."),
+    Clash(Family.GLASS, Agent.STEEL_WOOL, "It scratches glass; cracks start at scratches."),
+    Clash("painted_tile", Agent.ACETONE, _LIFTS),
+    Clash("painted_tile", Agent.THINNER, _LIFTS),
+    Clash("painted_tile", Agent.SOLVENT_CLEAR, "It can dissolve the image. Take a water-based one."),
+    Clash("powder_coated_steel", Agent.ACETONE, _LIFTS),
+    Clash("powder_coated_steel", Agent.THINNER, _LIFTS),
+    Clash("powder_coated_steel", Agent.STEEL_WOOL, "It scratches the coat that is to stay."),
+    Clash("aluminium", Agent.FERRIC_CHLORIDE, _RUNS_AWAY),
+    Clash("aluminium", Agent.HYDROCHLORIC_ACID, _RUNS_AWAY),
+)
+
+
+@dataclass(frozen=True)
+class Cleaning:
+    """How a piece is cleaned before it is coated, and with what."""
+
+    text: str
+    agents: tuple[Agent, ...]
+
+
+_WASH = "Wash with lukewarm water and mild soap, rinse, dab dry; hold it by the edges."
+_CLEANING: dict[str, Cleaning] = {
+    Family.GLASS: Cleaning(
+        "Glass cleaner, then wipe with alcohol, let dry; hold it by the edges.", (Agent.GLASS_CLEANER, Agent.ALCOHOL)
+    ),
+    Family.ACRYLIC: Cleaning(
+        f"Peel the film where the coat goes. {_WASH} Nothing else: other cleaners craze or cloud it.", (Agent.SOAP,)
+    ),
+    "white_glazed_tile": Cleaning("Degrease, wipe with alcohol, let dry; hold it by the edges.", (Agent.ALCOHOL,)),
+    "painted_tile": Cleaning(f"{_WASH} Nothing stronger on colour that is to stay.", (Agent.SOAP,)),
+    "powder_coated_steel": Cleaning(_WASH, (Agent.SOAP,)),
+    "brass": Cleaning(
+        "Fine steel wool, then wipe with alcohol, let dry; gloves on.", (Agent.STEEL_WOOL, Agent.ALCOHOL)
+    ),
+    "mild_steel": Cleaning("Degrease with acetone outdoors, let dry; gloves on.", (Agent.ACETONE,)),
+    "aluminium": Cleaning("Degrease, wipe with alcohol, let dry; gloves on.", (Agent.ALCOHOL,)),
+}
+
+
+@dataclass(frozen=True)
+class Finish:
+    """What is done once the mark is inspected."""
+
+    label: str
+    agent: Agent
+    text: str
+
+
+_BATH = "bath, after trying it on an offcut: gloves, goggles, open air; acid into water, never the other way round"
+_FINISHES: dict[str, tuple[Finish, ...]] = {
+    "reveal": (
+        Finish("Clear coat", Agent.WATER_CLEAR, "thin, once the colours are dry right through"),
+        Finish("Clear coat", Agent.SOLVENT_CLEAR, "thin, once the colours are dry right through"),
+    ),
+    "ablate": (Finish("Fill", Agent.FILL, "overnight, then peel the masking film"),),
+    "resist": (
+        Finish("Etch", Agent.FERRIC_CHLORIDE, _BATH),
+        Finish("Etch", Agent.HYDROCHLORIC_ACID, _BATH),
+        Finish("Etch", Agent.COPPER_SULPHATE, _BATH),
+    ),
+}
+_BATHS_TAKEN = {
+    "brass": {Agent.FERRIC_CHLORIDE},
+    "mild_steel": {Agent.FERRIC_CHLORIDE, Agent.COPPER_SULPHATE},
+    "aluminium": {Agent.COPPER_SULPHATE},
+}
+"""Which bath bites which metal at all: common practice, no source."""
+
+_NAMED: dict[Agent, str] = {
+    Agent.ALCOHOL: r"alcohol|isopropanol|ethanol|meths|spirits?",
+    Agent.ACETONE: r"acetone",
+    Agent.THINNER: r"thinner|solvent|turpentine|toluene|xylene",
+    Agent.GLASS_CLEANER: r"glass cleaner|ammonia|window cleaner",
+    Agent.STEEL_WOOL: r"steel wool|scour\w*|abrasive",
+}
+
+
+def clash_of(substrate: Substrate, agent: Agent) -> Clash | None:
+    """Why this agent must not touch this piece; None if nothing speaks against it."""
+    return next((c for c in CLASHES if c.agent is agent and c.on in (substrate.family, substrate.key)), None)
+
+
+def never_on(substrate: Substrate) -> list[Clash]:
+    """Everything that must not touch this piece."""
+    return [c for c in CLASHES if c.on in (substrate.family, substrate.key)]
+
+
+def agents_named(words: str) -> list[Agent]:
+    """The agents that a maker's words name, unless after “no”, “not” or “never”."""
+    return [
+        agent
+        for agent, names in _NAMED.items()
+        if re.search(rf"(?<!no )(?<!not )(?<!never )\b({names})\b", words.lower())
+    ]
+
+
+def agents_in(coat: Coat) -> list[Agent]:
+    """What a coat itself brings to the piece: what thins it and what holds it."""
+    carried = {Carrier.SOLVENT: [Agent.SOLVENT_PAINT], Carrier.ALCOHOL: [Agent.ALCOHOL]}.get(coat.carrier, [])
+    return carried + ([Agent.ADHESIVE] if any(part.ingredient == "sheet" for part in coat.parts) else [])
+
+
+def agents_of(coat: Coat) -> list[Agent]:
+    """What a coat brings to the piece, and what takes it off again."""
+    return agents_in(coat) + agents_named(coat.removal)
+
+
+def first_clash(substrate: Substrate, agents: Iterable[Agent]) -> Clash | None:
+    """The first clash among several agents; None if all may touch the piece."""
+    return next((clash for agent in agents if (clash := clash_of(substrate, agent))), None)
+
+
+def coat_clash(substrate: Substrate, coat: Coat) -> Clash | None:
+    """Why a coat must not go on this piece: what is in it, or what must come after it. None if it may."""
+    return first_clash(substrate, agents_of(coat)) if coat.is_put_on else None
+
+
+def cleaning_of(substrate: Substrate) -> Cleaning:
+    """How this piece is cleaned before it is coated."""
+    return _CLEANING.get(substrate.key) or _CLEANING[substrate.family]
+
+
+def finishes_of(process: Process, substrate: Substrate) -> list[Finish]:
+    """What may come after this process on this piece; what clashes with it is left out."""
+    baths = _BATHS_TAKEN.get(substrate.key, set())
+    return [
+        finish
+        for finish in _FINISHES.get(process.key, ())
+        if clash_of(substrate, finish.agent) is None and (process.key != "resist" or finish.agent in baths)
+    ]
+
+
+def refused_finishes(process: Process, substrate: Substrate) -> list[Clash]:
+    """What makers would reach for after this process, and must not on this piece."""
+    return [c for f in _FINISHES.get(process.key, ()) if (c := clash_of(substrate, f.agent))]
