@@ -9,20 +9,23 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from keencoat.core.quantities.setting import Setting, require_reachable
-from keencoat.core.window.choose import choose
+from keencoat.core.window.choose import Choice, choose
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import Rating, observe
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.priors import prior_for
-from keencoat.core.window.recommend import Verdict
+from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
 from tests.core.conftest import make_machine
 
 MACHINE = make_machine()
 
 
-def ask(history=(), cells=20, rounds=5, machine=MACHINE, process="frost", **more):
-    return answer(Question(machine, process, None, None, 0.1, 1, Budget(cells, rounds), tuple(history), **more))
+MEASURED = CoatTold(thickness_cv=0.08, thickness_pieces=6)
+
+
+def ask(history=(), cells=20, rounds=5, machine=MACHINE, process="frost", coat=MEASURED, **more):
+    return answer(Question(machine, process, None, coat, 0.1, 1, Budget(cells, rounds), tuple(history), **more))
 
 
 def rated(settings_, enough=0.3, too_much=1.4, slope=0.45, first=1, shift=0.0):
@@ -37,11 +40,11 @@ def rated(settings_, enough=0.3, too_much=1.4, slope=0.45, first=1, shift=0.0):
     return cells
 
 
-def run_to_its_end(enough, too_much, spread=0.05, seed=3):
+def run_to_its_end(enough, too_much, spread=0.05, seed=3, coat=MEASURED):
     rng = np.random.default_rng(seed)
     history, left, rounds = [], 20, 5
     while True:
-        said = ask(history, left, rounds)
+        said = ask(history, left, rounds, coat=coat)
         if not said.cells:
             return said, history
         history += rated(said.cells, enough, too_much, first=rounds, shift=spread * rng.standard_normal())
@@ -55,6 +58,55 @@ def test_an_open_window_is_found_in_few_cells_and_its_setting_is_safe():
     (cell,) = rated([said.point.setting], 0.3, 1.4)
     assert cell.rating is Rating.CLEAN
     assert said.point.margin_to_faint_pct.mid > 5
+
+
+def test_a_guess_of_the_scatter_is_never_as_sure_as_measured_coats():
+    """The same world, the same figure: guessed, the answer keeps more distance, wants a third piece, and says what to
+    measure once cells tell no more."""
+    guessed, cells = run_to_its_end(0.3, 1.1, coat=CoatTold(thickness_cv=0.08))
+    measured, _ = run_to_its_end(0.3, 1.1)
+    assert measured.verdict is Verdict.SURE
+    assert len({c.round for c in cells}) >= 3
+    assert guessed.held < measured.held + 0.03
+    assert guessed.verdict is Verdict.NOT_SURE or guessed.point.setting.speed_mm_s < measured.point.setting.speed_mm_s
+    assert not guessed.cells
+
+
+def settled_choice(**changes):
+    setting = Setting(50, 100, 0.1)
+    return Choice(**({"setting": setting, "clean": 0.97, "held": 0.9, "sure": True, "sure_as_guessed": True,
+                      "open_share": 0.99, "could_be_mm_s": 110.0} | changes))  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("changes", "pieces", "cells", "measured", "more", "verdict"),
+    [
+        ({}, 2, 9, True, True, Verdict.SURE),
+        ({}, 1, 9, True, True, Verdict.NOT_SURE),
+        ({}, 2, 9, False, True, Verdict.NOT_SURE),
+        ({}, 3, 9, False, True, Verdict.SURE),
+        ({"sure": False}, 5, 20, True, False, Verdict.NOT_SURE),
+        ({"could_be_mm_s": 126.0}, 3, 15, True, True, Verdict.NOT_SURE),
+        ({"could_be_mm_s": 124.0}, 3, 15, True, True, Verdict.SURE),
+        ({"could_be_mm_s": 126.0}, 3, 16, True, True, Verdict.SURE),
+        ({"could_be_mm_s": 126.0}, 3, 15, True, False, Verdict.SURE),
+        ({"open_share": 0.004}, 2, 9, True, True, Verdict.NONE),
+        ({"open_share": 0.006}, 2, 9, True, True, Verdict.SURE),
+        ({"open_share": 0.019}, 3, 9, True, True, Verdict.NONE),
+        ({"open_share": 0.055}, 2, 9, True, False, Verdict.NONE),
+        ({"open_share": 0.065}, 2, 9, True, False, Verdict.SURE),
+    ],
+)
+def test_the_verdict_by_what_was_burned_and_is_known(changes, pieces, cells, measured, more, verdict):
+    assert judge(settled_choice(**changes), pieces, cells, measured, more) is verdict
+
+
+def test_only_the_scatter_is_missing():
+    guess = settled_choice(sure=False)
+    assert is_settled_but_for_scatter(guess, 3, 12)
+    assert not is_settled_but_for_scatter(guess, 2, 8)
+    assert not is_settled_but_for_scatter(settled_choice(), 3, 12)
+    assert not is_settled_but_for_scatter(settled_choice(sure=False, sure_as_guessed=False), 3, 12)
 
 
 def test_a_shut_window_is_called_with_what_may_open_it():

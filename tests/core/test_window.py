@@ -116,12 +116,15 @@ REPORTED = [
 ]
 
 
+@pytest.mark.parametrize("spot", [0.05, 0.065, 0.08, 0.1, 0.12])
 @pytest.mark.parametrize("case", REPORTED)
-def test_reported_settings_are_likelier_clean_than_either_fault(case):
-    """Common practice, no source; spot sizes assumed."""
-    process, source, watts, power, speed, interval, spot = case
+def test_reported_settings_are_likelier_clean_than_either_fault_under_any_usual_spot(case, spot):
+    """Common practice, no source. Nobody reports a spot (1/e² diameter), so the claim may not hang on it."""
+    process, source, watts, power, speed, interval, usual = case
+    spot *= usual / 0.1
     machine = make_machine(source=source, rated_w=watts, spot_mm=spot, max_speed_mm_s=500)
-    reading = read_point(fit_window((), prior_for(process, source)), Setting(power, speed, interval), machine)
+    prior = stated_prior(process, source, "soda_lime_glass", 1.0, Scatter(), spot)
+    reading = read_point(fit_window((), prior), Setting(power, speed, interval), machine)
     assert reading.clean.mid > max(reading.faint, reading.harsh)
 
 

@@ -95,6 +95,8 @@ SOURCES: dict[str, Source] = {
         Source("bigun1987", SourceKind.PAPER, "Bigün & Granlund, ICCV 1987 (structure tensor)."),
         Source("iec60079-20-1", SourceKind.STANDARD, "IEC 60079-20-1:2010, flash points and explosive limits."),
         Source("wilson1927", SourceKind.PAPER, "Wilson, JASA 22:209, 1927 (interval of a share)."),
+        Source("mitchell1988", SourceKind.PAPER, "Mitchell & Beauchamp, JASA 83:1023, 1988 (spike and slab)."),
+        Source("gelman2013", SourceKind.HANDBOOK, "Gelman et al., Bayesian Data Analysis, 2013."),
         Source("kish1965", SourceKind.HANDBOOK, "Kish, Survey Sampling, 1965 (design effect of alike cells)."),
         Source("iec61966-2-1", SourceKind.STANDARD, "IEC 61966-2-1, the tone curve of sRGB."),
         Source("iso15948", SourceKind.STANDARD, "ISO/IEC 15948, PNG and its resolution."),

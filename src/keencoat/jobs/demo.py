@@ -124,7 +124,7 @@ def _own_spot(shop: Workshop, machine: Machine, at: datetime) -> None:
     """Lines into black card that the workshop burned and measured; invented, about a spot of 90 µm."""
     measured = ((6, 22.0), (8, 41.5), (11, 55.0), (16, 67.5), (24, 78.0), (36, 89.0))
     keep_lines(shop, machine.pk, [MeasuredLine(power, width) for power, width in measured], 40.0, "", "", at)
-    heights = ((-3, 141.0), (-2, 117.0), (-1, 99.0), (0, 92.0), (1, 95.0), (2, 109.0), (3, 132.0))
+    heights = ((-3, 121.0), (-2, 102.0), (-1, 83.0), (0, 71.5), (1, 76.0), (2, 93.0), (3, 113.0))
     keep_ladder(shop, machine.pk, [MeasuredHeight(z, width) for z, width in heights], at)
 
 

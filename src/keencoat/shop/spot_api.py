@@ -65,6 +65,7 @@ class SpotTestOut(Schema):
     r2: float | None
     height_mm: RangeOut | None
     width_um: float | None
+    times_threshold: float | None
     findings: list[FindingOut]
 
 
@@ -80,7 +81,8 @@ def _show(test: SpotTest) -> SpotTestOut:
         id=test.pk, machine_id=test.machine_id, kind=SpotTest.Kind(test.kind), at=test.at, speed_mm_s=test.speed_mm_s,
         process=test.process, coat=test.coat, points=test.points, radius_um=said.get("radius_um"),
         threshold_pct=said.get("threshold_pct"), spot_mm=said.get("spot_mm"), r2=said.get("r2"),
-        height_mm=said.get("height_mm"), width_um=said.get("width_um"), findings=said["findings"],
+        height_mm=said.get("height_mm"), width_um=said.get("width_um"),
+        times_threshold=said.get("times_threshold"), findings=said["findings"],
     )  # fmt: skip
 
 

@@ -2371,8 +2371,11 @@ export interface components {
             prior_centre_j_mm2: number;
             /** Prior Source */
             prior_source: string;
+            scatter_basis: components["schemas"]["ScatterBasis"];
             /** Scatter Pct */
             scatter_pct: number;
+            /** Scatter Words */
+            scatter_words: string;
             /** Status */
             status: string;
             /** Surprise */
@@ -3510,6 +3513,11 @@ export interface components {
             nominal_um?: number | null;
             /** Thickness Cv */
             thickness_cv?: number | null;
+            /**
+             * Thickness Pieces
+             * @default 0
+             */
+            thickness_pieces: number;
         };
         /**
          * PlanIn
@@ -4142,6 +4150,12 @@ export interface components {
             width_um: number;
         };
         /**
+         * ScatterBasis
+         * @description What is behind the figure of a shop's scatter.
+         * @enum {string}
+         */
+        ScatterBasis: "guess" | "coats" | "run";
+        /**
          * ScatterBody
          * @description How much the shop varies (coefficients of variation), and the share of clean pieces it wants.
          */
@@ -4415,6 +4429,8 @@ export interface components {
             /** Spot Mm */
             spot_mm: number | null;
             threshold_pct: components["schemas"]["RangeOut"] | null;
+            /** Times Threshold */
+            times_threshold: number | null;
             /** Width Um */
             width_um: number | null;
         };

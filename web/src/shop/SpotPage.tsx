@@ -157,8 +157,8 @@ function LadderForm({ machine }: { machine: Schema<'MachineOut'> }) {
     <RefusalScope error={keep.error}>
       <Card title="Focus ladder">
         <p>
-          One power and speed, the head at several heights around the usual one. The narrowest line is in
-          focus.
+          One speed, three to four times the power that just marks, the head at five or more heights around
+          the usual one. A height that left no mark counts too: width 0.
         </p>
         <PairTable rows={rows} setRows={setRows} first="Height, mm" second="Width, µm" name="rungs" />
         <Button
@@ -215,8 +215,11 @@ function TestCard({ test, machine }: { test: Test; machine: Schema<'MachineOut'>
       {height && (
         <Figures
           rows={[
-            ['Narrowest at', ranged(height, 2, 'mm')],
+            ['In focus at', ranged(height, 2, 'mm')],
             ['Width there', `${test.width_um?.toFixed(0)} µm`],
+            ...(test.times_threshold
+              ? ([['Burned at', `${test.times_threshold.toFixed(1)} × what just marks`]] as [string, string][])
+              : []),
           ]}
         />
       )}

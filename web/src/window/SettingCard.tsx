@@ -73,6 +73,7 @@ export function SettingCard({
       ) : (
         <p className="text-lg">{own ? 'Reading the map …' : best.advice}</p>
       )}
+      {point && <p className="mt-2 text-sm text-soft">{data.fit.scatter_words}</p>}
       {!own && point && best.advice && <p className="mt-2 text-soft">{best.advice}</p>}
       <div className="mt-4 grid gap-2">
         {!sure && !own && (

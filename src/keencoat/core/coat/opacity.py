@@ -8,6 +8,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+from scipy.stats import t as t_distribution
+
 from keencoat.core.errors import BadValueError, require_positive, require_within
 from keencoat.core.sources import Cited, own_estimate
 from keencoat.core.substrate.materials import Substrate
@@ -17,6 +20,9 @@ WANTED_DENSITY: Cited[float] = own_estimate(1.5)
 
 _READING_ERROR = 0.04
 """Relative error of one reading: a hand that moves, a lamp that flickers. Own estimate."""
+
+_COAT_CV, _BELIEVED_FOR = 0.2, 3.0
+"""How much one coat differs from the next by the same hand, and for how many tests that counts: own estimates."""
 
 
 @dataclass(frozen=True)
@@ -87,19 +93,23 @@ def density_of(test: HoldUp) -> Density:
 def coats_needed(tests: Sequence[HoldUp], guess_per_coat: float, wanted: float = WANTED_DENSITY.value) -> CoatsNeeded:
     """How many coats the wanted density takes, from the maker's own tests, or from `guess_per_coat` without any.
 
-    A line through the origin by least squares over the tests; its doubt is the readings' or the tests' own scatter,
-    whichever is larger. A guess counts as right within a factor of 1.6.
+    The density of n coats is a sum of n, each differing from the next: its variance grows with n, and so does that of
+    the readings does not. The mean a coat is the weighted line through the origin; its doubt is Student's t, whose
+    scale mixes what is assumed of coats with how the tests scatter (scaled inverse χ²; Gelman 2013, ch. 2). A
+    guess counts as right within a factor of 1.6.
     """
     require_within(wanted, 0.1, 6, "wanted_density")
     if not tests:
         require_positive(guess_per_coat, "guess_per_coat")
         per_coat = Density(guess_per_coat / 1.6, guess_per_coat, guess_per_coat * 1.6)
         return _needed(wanted, per_coat, "own-estimate")
-    weight = sum(t.coats**2 for t in tests)
-    mid = sum(t.coats * density_of(t).mid for t in tests) / weight
-    reading_sd = math.sqrt(2) * _READING_ERROR / math.log(10)
-    spread = math.sqrt(sum((density_of(t).mid - mid * t.coats) ** 2 for t in tests) / max(1, len(tests) - 1))
-    off = 1.645 * max(reading_sd, spread) / math.sqrt(weight)
+    n, found = np.array([t.coats for t in tests], dtype=float), np.array([density_of(t).mid for t in tests])
+    about = float(found.sum() / n.sum())
+    weight = 1 / (n * (_COAT_CV * about) ** 2 + 2 * (_READING_ERROR / math.log(10)) ** 2)
+    mid = float((weight * n) @ found / ((weight * n) @ n))
+    freedom = _BELIEVED_FOR + len(tests) - 1
+    scale2 = (_BELIEVED_FOR + float(weight @ (found - mid * n) ** 2)) / freedom
+    off = float(t_distribution.ppf(0.95, freedom)) * math.sqrt(scale2 / float((weight * n) @ n))
     return _needed(wanted, Density(max(1e-3, mid - off), mid, mid + off), "own-record")
 
 

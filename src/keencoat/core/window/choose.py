@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.quantities.setting import Machine, Setting
-from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.fit import WindowFit, is_scatter_known, with_margin, without_wild_guesses
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Middles, Settings, middles, speeds_of
@@ -22,13 +22,15 @@ _SPEEDS, _FINE_SPEEDS, _POWERS = 24, 7, 11
 @dataclass(frozen=True)
 class Choice:
     """A setting, the share of clean pieces expected there, how likely that is at least the wanted one, and whether both
-    suffice. `open_share`: how likely any setting in reach has the wanted share; `could_be_mm_s`: the speed of the
-    fastest that has, in the middle of the draws where there is one."""
+    suffice. `sure_as_guessed`: whether they would if pieces differed as guessed, where that is a guess. `open_share`:
+    how likely any setting in reach has the wanted share; `could_be_mm_s`: the speed of the fastest that has, in the
+    middle of the draws where there is one."""
 
     setting: Setting
     clean: float
     held: float
     sure: bool
+    sure_as_guessed: bool
     open_share: float
     could_be_mm_s: float
 
@@ -37,7 +39,8 @@ def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wa
     """The fastest sure setting at this interval and number of passes; if none is sure, the likeliest to hold."""
     speeds = speeds_of(machine, _SPEEDS)
     own = middles(fit, machine, speeds, interval_mm, passes)
-    open_share = float(own.is_open(wanted).mean())
+    calm = middles(without_wild_guesses(fit), machine, speeds, interval_mm, passes)
+    open_share = float(calm.is_open(wanted).mean())
     could_be = _could_be_mm_s(middles(fit, machine, speeds, interval_mm, passes, RESIDUE_SD), wanted)
     coarse = _candidates(machine, speeds, own.powers_pct, interval_mm, passes)
     number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted)
@@ -47,12 +50,17 @@ def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wa
     fine = _candidates(machine, near, own.powers_pct, interval_mm, passes)
     clean = clean_and_harsh(fit, fine.points())[0]
     number, sure = _pick(clean, fine.speeds_mm_s, wanted)
+    as_guessed = sure
+    if sure and not is_scatter_known(fit):
+        strict, sure = _pick(clean_and_harsh(with_margin(fit), fine.points())[0], fine.speeds_mm_s, wanted)
+        number = strict if sure else number
     there = clean[:, number]
     return Choice(
         fine.setting(number),
         float(there.mean()),
         float((there >= wanted).mean()),
         sure,
+        as_guessed,
         open_share,
         could_be,
     )

@@ -7,23 +7,25 @@ from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
 from keencoat.core.window.choose import WANTED_SHARE, choose
-from keencoat.core.window.fit import WindowFit, fit_window
+from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
 from keencoat.core.window.model import MODEL_VERSION, Rating, observe
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.predict import PointReading, read_point
 from keencoat.core.window.priors import PRIORS, stated_prior
-from keencoat.core.window.recommend import Verdict, judge
+from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
 from keencoat.core.window.scatter import Scatter
 
 
 @dataclass(frozen=True)
 class CoatTold:
-    """What is told of a coat; None where it is not."""
+    """What is told of a coat; None where it is not. `thickness_pieces`: on how many pieces its variation was
+    measured."""
 
     name: str | None = None
     nominal_um: float | None = None
     thickness_cv: float | None = None
+    thickness_pieces: int = 0
 
 
 @dataclass(frozen=True)
@@ -54,8 +56,9 @@ class Question:
 
 @dataclass(frozen=True)
 class Answer:
-    """What comes out: `sure` with a setting, `not_sure` with cells or, if nothing may be burned any more, with the
-    likeliest setting, `none` with what would open the window. `point` is the best so far in any case but none."""
+    """What comes out: `sure` with a setting; `not_sure` with cells or, if nothing may be burned any more or only the
+    pieces' scatter is not known, with the likeliest setting; `none` with what would open the window. `point` is the
+    best so far in any case but none."""
 
     verdict: Verdict
     cells: tuple[Setting, ...]
@@ -80,12 +83,12 @@ def answer(question: Question) -> Answer:
     choice = choose(fit, q.machine, q.interval_mm, q.passes, q.wanted_share)
     pieces = len({c.round for c in q.history})
     size = q.budget.round_size(first=not q.history)
-    verdict = judge(choice, pieces, len(q.history), more=size > 0)
+    verdict = judge(choice, pieces, len(q.history), is_scatter_known(fit), more=size > 0)
     if verdict is Verdict.NONE:
         found = tuple(openers(fit, q.machine, q.interval_mm, q.passes, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
     cells: tuple[Setting, ...] = ()
-    if verdict is Verdict.NOT_SURE and size:
+    if verdict is Verdict.NOT_SURE and size and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
         cells = tuple(next_cells(fit, q.machine, q.interval_mm, q.passes, size, q.wanted_share, q.seed))
     point = read_point(fit, choice.setting, q.machine)
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
@@ -103,8 +106,10 @@ def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
     if name:
         usual_um = COATS[name].usual_um
         film_share = (coat.nominal_um or usual_um) / usual_um
-    scatter = Scatter() if coat.thickness_cv is None else Scatter(coat_cv=coat.thickness_cv)
-    prior = stated_prior(process, q.machine.source, substrate, film_share, scatter)
+    measured = coat.thickness_pieces if coat.thickness_cv is not None else 0
+    usual = Scatter().coat_cv if coat.thickness_cv is None else coat.thickness_cv
+    scatter = Scatter(coat_cv=usual, measured_pieces=measured)
+    prior = stated_prior(process, q.machine.source, substrate, film_share, scatter, q.machine.spot_mm)
     strange = sorted({d for c in q.history for d in c.defects} - set(DEFECTS))
     if strange:
         notes.append(f"Defects not known here count as none: {', '.join(strange)}.")

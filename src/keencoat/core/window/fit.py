@@ -16,9 +16,9 @@ from scipy.optimize import brentq
 from scipy.special import ndtri
 
 from keencoat.core.window.model import MODEL_VERSION, Likelihood, Observation, RunOutcome, piece_sd, run_log_likelihood
-from keencoat.core.window.parameters import SIZE, FloatArray
+from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.priors import WindowPrior
-from keencoat.core.window.scatter import Scatter
+from keencoat.core.window.scatter import GUESS_MARGIN, Scatter, ScatterBasis, basis_of
 
 DRAWS = 320
 _KEPT = 0.5
@@ -41,7 +41,8 @@ class FitStatus(StrEnum):
 @dataclass(frozen=True, eq=False)
 class WindowFit:
     """The posterior. `draws` (DRAWS, SIZE) in the order of `parameters.P`; `piece_shifts` mean shift of each piece in
-    ln energy, by its number; `surprise` how unlikely the ratings were beforehand, in nats a cell."""
+    ln energy, by its number; `surprise` how unlikely the ratings were beforehand, in nats a cell; `run_pieces` how many
+    whole pieces of runs it knows."""
 
     draws: FloatArray
     piece_shifts: dict[int, float]
@@ -50,12 +51,36 @@ class WindowFit:
     observations: tuple[Observation, ...]
     prior: WindowPrior
     surprise: float
+    run_pieces: int = 0
     model_version: str = MODEL_VERSION
 
 
 def with_scatter(fit: WindowFit, scatter: Scatter) -> WindowFit:
     """The same draws, read for pieces that differ by another scatter."""
     return replace(fit, prior=replace(fit.prior, scatter=scatter))
+
+
+def is_scatter_known(fit: WindowFit) -> bool:
+    """Whether anything but a guess tells how much pieces differ."""
+    return basis_of(fit.prior.scatter, fit.run_pieces) is not ScatterBasis.GUESS
+
+
+def with_margin(fit: WindowFit) -> WindowFit:
+    """The fit as it must hold before a setting counts as sure: for pieces that differ more, while that is a guess."""
+    if is_scatter_known(fit):
+        return fit
+    draws = fit.draws.copy()
+    draws[:, P.SCATTER] += np.log(GUESS_MARGIN)
+    return replace(fit, draws=draws)
+
+
+def without_wild_guesses(fit: WindowFit) -> WindowFit:
+    """The fit by which a window may count as shut: nobody's fear that pieces differ wildly shuts it."""
+    if is_scatter_known(fit):
+        return fit
+    draws = fit.draws.copy()
+    draws[:, P.SCATTER] = np.minimum(draws[:, P.SCATTER], 0.0)
+    return replace(fit, draws=draws)
 
 
 @lru_cache(maxsize=256)
@@ -82,11 +107,11 @@ def fit_window(
     theta = centre + scale * z
     pieces = sorted({o.piece for o in observations})
     own = theta[:, SIZE : SIZE + len(pieces)] * piece_sd(theta, prior.scatter)[:, None]
-    surprise = -evidence_ln / len(observations)
+    surprise = -evidence_ln / max(1, len(observations))
     status, message = _judge(len(observations), surprise)
     return WindowFit(
         theta[:, :SIZE], dict(zip(pieces, own.mean(axis=0).tolist(), strict=True)), status,
-        message, observations, prior, surprise,
+        message, observations, prior, surprise, sum(r.pieces for r in runs),
     )  # fmt: skip
 
 

@@ -75,9 +75,14 @@ class RunOutcome:
     harsh: int
 
     @property
+    def pieces(self) -> int:
+        """How many pieces it was."""
+        return self.faint + self.clean + self.harsh
+
+    @property
     def weight(self) -> float:
         """How much each piece counts: pieces of one run are alike (design effect; Kish 1965)."""
-        return 1 / (1 + (self.faint + self.clean + self.harsh - 1) * _RUN_ALIKE)
+        return 1 / (1 + (self.pieces - 1) * _RUN_ALIKE)
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,6 +3,10 @@
 A slope near ½ is what heat conduction gives: the depth heated in a time t grows with √t, so the energy needed does too
 (Carslaw & Jaeger 1959). Centres come from settings that makers report (common practice, no source) or are our own
 estimates; the latter are wider. What is not told (process, substrate, coat) widens them further.
+
+Makers report areal energies, speeds and intervals, and nobody reports a spot. So the centre is tied to speed and
+interval: it is stated for a usual spot (1/e² diameter), and on a machine of another spot it is moved so that the
+same speed and interval want the same energy. Only what is *known* of a spot, a cell burned under it, turns with it.
 """
 
 from dataclasses import dataclass, field, replace
@@ -13,6 +17,13 @@ from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.sources import SOURCES
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter
+
+REPORTED_SPOT_MM: dict[BeamSource, float] = {
+    BeamSource.BLUE: 0.1,
+    BeamSource.NEAR_INFRARED: 0.1,
+    BeamSource.CO2: 0.2,
+}
+"""1/e² diameter of the spot for which a beam's centres are stated: what is usual, since nobody reports one."""
 
 LAPSE = 0.02
 """Share of ratings that say nothing: a slip of the key, a fingerprint."""
@@ -27,7 +38,6 @@ _MEANS: dict[P, float] = {
     P.PASSES: 0.45,
     P.PASSES_GAP: 0.15,
     P.FILM: 0.6,
-    P.SCATTER: -0.15,
     P.WEDGE: 0.03,
     P.SPARSE: 0.5,
     P.PATCH: 0.0,
@@ -45,10 +55,11 @@ _SDS: dict[P, float] = {
     P.PASSES: 0.35,
     P.PASSES_GAP: 0.25,
     P.FILM: 0.4,
-    P.SCATTER: 0.4,
     P.SPARSE: 0.4,
     P.PATCH: 0.05,
 }
+_MEASURED_SCATTER, _GUESSED_SCATTER = -0.1, 0.1
+"""Mean of ln(true scatter / told): a guess of one's own evenness is rather too kind (own estimates)."""
 _UNKNOWN_PROCESS_SD = 1.3
 _LINE_SD = 0.4
 """How far a fill's threshold may lie from a line's: neighbours warm it, overlaps repeat it (our own estimate)."""
@@ -60,8 +71,9 @@ _HARDER_SUBSTRATES = {"borosilicate_glass": 0.15}
 class WindowPrior:
     """Beliefs in figures that a maker can read; `mean` and `sd` give them as independent Gaussians.
 
-    centre_j_mm2: middle of the clean band at 1 ms dwell. width_ln: ln(too much / enough) there. `scatter`: how much
-    the shop's pieces differ.
+    centre_j_mm2: middle of the clean band at 1 ms dwell under a spot (1/e² diameter) of REPORTED_SPOT_MM. width_ln:
+    ln(too much / enough) there. `scatter`: how much the shop's pieces differ. `spot_ratio`: the machine's spot over
+    the one for which the centre is stated.
     """
 
     centre_j_mm2: float
@@ -71,6 +83,7 @@ class WindowPrior:
     source: str
     scatter: Scatter = field(default_factory=Scatter)
     lapse: float = LAPSE
+    spot_ratio: float = 1.0
 
     @property
     def mean(self) -> FloatArray:
@@ -78,8 +91,13 @@ class WindowPrior:
         mean = np.zeros(SIZE)
         for place, value in _MEANS.items():
             mean[place] = value
-        mean[P.ENOUGH] = np.log(self.centre_j_mm2) - self.width_ln / 2
         mean[P.SLOPE], mean[P.WIDTH] = self.slope, self.width_ln
+        mean[P.ENOUGH] = np.log(self.centre_j_mm2) - self.width_ln / 2
+        # What another spot does to dwell and overlap at one speed and interval is taken back.
+        ln_spot = float(np.log(self.spot_ratio))
+        mean[P.ENOUGH] -= (self.slope + mean[P.OVERLAP]) * ln_spot
+        mean[P.WIDTH] -= (mean[P.WEDGE] + mean[P.OVERLAP_GAP]) * ln_spot + mean[P.SPARSE] * min(ln_spot, 0.0)
+        mean[P.SCATTER] = _MEASURED_SCATTER if self.scatter.is_measured else _GUESSED_SCATTER
         return mean
 
     @property
@@ -90,6 +108,7 @@ class WindowPrior:
             sd[place] = value
         # The centre is what is known of a process; the enough boundary also shares the doubt of half the width.
         sd[P.ENOUGH] = np.hypot(self.centre_sd_ln, _SDS[P.WIDTH] / 2)
+        sd[P.SCATTER] = self.scatter.doubt_ln
         return sd
 
     @property
@@ -109,7 +128,7 @@ def _guessed(centre_j_mm2: float, width_ln: float = 0.8, slope: float = 0.4) -> 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 
 PRIORS: dict[tuple[str, BeamSource], WindowPrior] = {
-    ("frost", BLUE): _reported(1.95, 1.15, 0.47),
+    ("frost", BLUE): _reported(1.95, 1.2, 0.47),
     ("frost", NIR): _guessed(2.5),
     ("frost", CO2): _guessed(0.8),
     ("fuse", BLUE): _reported(1.45, 0.9, 0.4),
@@ -165,9 +184,11 @@ def with_line_hint(prior: WindowPrior, hint: LineHint) -> WindowPrior:
 
 
 def stated_prior(
-    process_key: str | None, source: BeamSource, substrate_key: str | None, film_share: float | None, scatter: Scatter
-) -> WindowPrior:
-    """The prior for what is told. `film_share`: the film against what is usual for this coat; None if unknown.
+    process_key: str | None, source: BeamSource, substrate_key: str | None, film_share: float | None, scatter: Scatter,
+    spot_mm: float | None = None,
+) -> WindowPrior:  # fmt: skip
+    """The prior for what is told, on a machine of that spot (a usual one if None). `film_share`: the film against what
+    is usual for this coat; None if unknown.
 
     A film that is thicker than usual needs more, by the model's own guess; what is not told widens the centre.
     """
@@ -183,5 +204,5 @@ def stated_prior(
         doubts.append(_SDS[P.FILM] * abs(float(np.log(film_share))))
     return replace(
         base, centre_j_mm2=base.centre_j_mm2 * float(np.exp(shift)), centre_sd_ln=float(np.linalg.norm(doubts)),
-        scatter=scatter,
+        scatter=scatter, spot_ratio=spot_mm / REPORTED_SPOT_MM[source] if spot_mm else 1.0,
     )  # fmt: skip

@@ -1,22 +1,25 @@
 """What the window comes to: the setting to lock, the other schools beside it, or that there is none and why."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.window.choose import WANTED_SHARE, Choice, choose
-from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.fit import WindowFit, is_scatter_known
 from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.predict import PointReading, clean_and_harsh, read_point
 from keencoat.core.window.reach import Settings, middles, speeds_of
+from keencoat.core.window.scatter import LEAST_PIECES
 
 _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 """Below which chance of any good setting a window counts as shut, by test pieces burned: the more, the sooner."""
 _SHUT = 0.06
 _ENOUGH_PIECES, _MANY_CELLS, _LAST_CELLS = 2, 16, 20
+_ENOUGH_PIECES_BY_GUESS = 3
+"""Where nobody has measured how much pieces differ, the test pieces themselves must show it."""
 _FAST_ENOUGH = 0.8
 _FORGIVING_SPEEDS, _FORGIVING_SD = 24, 0.25
 
@@ -73,15 +76,23 @@ class Recommendation:
     advice: str
 
 
-def judge(choice: Choice, pieces: int, cells: int, more: bool = True) -> Verdict:
-    """Lock, go on, or give up. `pieces` and `cells` say how much was burned; `more` whether more may be."""
+def judge(choice: Choice, pieces: int, cells: int, measured: bool, more: bool = True) -> Verdict:
+    """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `measured` whether the pieces' scatter is
+    known and not guessed; `more` whether more may be burned."""
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
     if choice.open_share < limit:
         return Verdict.NONE
     fast = choice.setting.speed_mm_s >= _FAST_ENOUGH * choice.could_be_mm_s
-    if choice.sure and pieces >= _ENOUGH_PIECES and (fast or cells >= _MANY_CELLS or not more):
+    enough = _ENOUGH_PIECES if measured else _ENOUGH_PIECES_BY_GUESS
+    if choice.sure and pieces >= enough and (fast or cells >= _MANY_CELLS or not more):
         return Verdict.SURE
     return Verdict.NOT_SURE
+
+
+def is_settled_but_for_scatter(choice: Choice, pieces: int, cells: int) -> bool:
+    """Whether all that is missing is how much pieces differ: more cells tell little then, measured coats do."""
+    as_guessed = replace(choice, sure=choice.sure_as_guessed)
+    return not choice.sure and judge(as_guessed, pieces, cells, measured=False) is Verdict.SURE
 
 
 def recommend(
@@ -95,17 +106,18 @@ def recommend(
     """Choose the setting at this interval and number of passes, and set the others beside it."""
     pieces = len({o.piece for o in fit.observations})
     choice = choose(fit, machine, interval_mm, passes, wanted)
-    verdict = judge(choice, pieces, len(fit.observations))
+    verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit))
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, machine, interval_mm, passes, wanted))
         return Recommendation(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, advise(rated, machine)
         )  # fmt: skip
     point = read_point(fit, choice.setting, machine)
+    settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
     return Recommendation(
         verdict, wanted, point, _power_range(fit, machine, choice.setting, wanted), choice.held, choice.open_share,
         choice.could_be_mm_s, _others(fit, machine, point, rated, wanted), (),
-        _go_on(verdict, choice, wanted, rated, machine),
+        _go_on(verdict, choice, wanted, rated, machine, settled),
     )  # fmt: skip
 
 
@@ -159,12 +171,19 @@ def _cost(ours: PointReading, theirs: PointReading) -> str:
     return f"{pace}; about {lost:.0f} in 100 pieces lost, against {lost_here:.0f} here"
 
 
-def _go_on(verdict: Verdict, choice: Choice, wanted: float, rated: list[RatedSetting], machine: Machine) -> str:
+def _go_on(
+    verdict: Verdict, choice: Choice, wanted: float, rated: list[RatedSetting], machine: Machine, settled: bool
+) -> str:
     if verdict is Verdict.SURE:
         return ""
     if rated and not any(r.rating is Rating.CLEAN for r in rated):
         return advise(rated, machine)
     chance = f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
+    if settled:
+        return (
+            f"It holds if your pieces differ as you guess, {chance}; more cells tell little. Photograph {LEAST_PIECES} "
+            "coats to be sure, or lock it and count the run."
+        )
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "

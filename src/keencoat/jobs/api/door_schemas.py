@@ -58,6 +58,7 @@ class PlanCoatIn(Schema):
     name: Name | None = None
     nominal_um: float | None = Field(None, gt=0, le=5000)
     thickness_cv: float | None = Field(None, ge=0, le=1)
+    thickness_pieces: int = Field(0, ge=0, le=100_000)
 
 
 class PlanBudgetIn(Schema):

@@ -10,6 +10,7 @@ from keencoat.core.window.openers import Opener
 from keencoat.core.window.plan import USUAL_BUDGET
 from keencoat.core.window.predict import PointReading
 from keencoat.core.window.recommend import Recommendation
+from keencoat.core.window.scatter import basis_of, basis_words
 from keencoat.jobs.api import window_schemas as s
 from keencoat.jobs.api.schemas import SettingIn
 from keencoat.jobs.api.show import show_locked
@@ -57,6 +58,8 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
             prior_centre_j_mm2=window.fit.prior.centre_j_mm2,
             prior_source=window.fit.prior.source_text,
             scatter_pct=100 * float(sd.mean()),
+            scatter_basis=basis_of(window.fit.prior.scatter, window.fit.run_pieces),
+            scatter_words=basis_words(window.fit.prior.scatter, window.fit.run_pieces),
             surprise=window.fit.surprise,
         ),
         art=window.art,

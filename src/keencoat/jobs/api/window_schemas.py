@@ -8,6 +8,7 @@ from pydantic import Field
 from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import School, Verdict
+from keencoat.core.window.scatter import ScatterBasis
 from keencoat.jobs.api.schemas import LockedOut, SettingIn
 from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import Evidence
@@ -111,6 +112,8 @@ class FitOut(Schema):
     prior_centre_j_mm2: float
     prior_source: str
     scatter_pct: float
+    scatter_basis: ScatterBasis
+    scatter_words: str
     surprise: float
 
 

@@ -49,6 +49,7 @@ class Job(models.Model):
     film_um = models.FloatField(null=True)
     last_wait_min = models.FloatField(null=True)
     coat_cv = models.FloatField(null=True)
+    coat_cv_pieces = models.PositiveIntegerField(default=0)
     interval_mm = models.FloatField()
     carried_from = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="carried_to")
     experiment = models.ForeignKey(Experiment, null=True, on_delete=models.PROTECT, related_name="arms")

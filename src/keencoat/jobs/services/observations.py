@@ -139,7 +139,10 @@ def prior_of(job: Job, film_share: float = 1.0) -> WindowPrior:
     # The arms of a comparison start alike, so that they burn the same grid.
     told = film_um > 0 and usual_um > 0 and job.experiment_id is None
     share = film_share * (film_um / usual_um if told else 1.0)
-    prior = stated_prior(job.process, BeamSource(job.machine.source), job.substrate, share, scatter_of(job))
+    machine = job.machine
+    prior = stated_prior(
+        job.process, BeamSource(machine.source), job.substrate, share, scatter_of(job), machine.spot_mm
+    )  # fmt: skip
     hint = _line_hint(job)
     return with_line_hint(prior, hint) if hint else prior
 
@@ -163,9 +166,12 @@ def fit_of(job: Job, with_last_run: bool = True, art: Art = Art.FILLS) -> Window
 
 
 def scatter_of(job: Job) -> Scatter:
-    """How much the job's pieces vary: the workshop's own values, with the coat's as measured on this job if it was."""
+    """How much the job's pieces vary: the workshop's own values, which are guesses, with the coat's as measured on this
+    job if it was."""
     usual = job.workshop.scatter()
-    return usual if job.coat_cv is None else replace(usual, coat_cv=job.coat_cv)
+    if job.coat_cv is None:
+        return usual
+    return replace(usual, coat_cv=job.coat_cv, measured_pieces=job.coat_cv_pieces)
 
 
 def mean_ln_dwell(fit: WindowFit) -> float:

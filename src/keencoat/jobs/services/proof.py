@@ -3,7 +3,6 @@
 import io
 from dataclasses import asdict
 from datetime import datetime
-from math import sqrt
 from typing import Any
 
 import numpy as np
@@ -11,7 +10,7 @@ from django.db import transaction
 from PIL import Image
 
 from keencoat.core.coat.evenness.advice import advise_coat
-from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
+from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics, Reference
 from keencoat.core.coat.evenness.measure import CoatReading, measure_coat
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
@@ -20,6 +19,7 @@ from keencoat.core.reading.outline import Frame, check_points
 from keencoat.core.reading.photo import Photo, decode_photo, luminance
 from keencoat.core.reading.rectify import Face
 from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
 from keencoat.jobs.services.jobs import find_job, lock_job, log
 from keencoat.logbook.models import LogEntry
@@ -172,17 +172,20 @@ def _as_jpeg(pixels: np.ndarray) -> bytes:
 
 
 def _take_scatter(job: Job, at: datetime) -> None:
-    """Hand the measured variation to the window: the root mean square over the newest real photo of each piece."""
-    newest: dict[int | None, float] = {}
-    photos = CoatPhoto.objects.filter(job=job, cv__isnull=False, simulated=False).only("piece", "cv", "at")
+    """Hand the measured variation to the window: within and between pieces, by the newest real photo of each."""
+    newest: dict[int | None, MeasuredCoat] = {}
+    photos = CoatPhoto.objects.filter(job=job, cv__isnull=False, simulated=False).only("piece", "cv", "at", "reading")
     for photo in photos.order_by("at", "id"):
-        newest[photo.piece] = photo.cv or 0.0
-    before = job.coat_cv
-    job.coat_cv = sqrt(sum(cv**2 for cv in newest.values()) / len(newest)) if newest else None
-    if job.coat_cv == before:
+        facts = photo.reading or {}
+        told = facts.get("reference") != Reference.ITSELF
+        newest[photo.piece] = MeasuredCoat(photo.cv or 0.0, facts.get("mean_signal") if told else None)
+    before = job.coat_cv, job.coat_cv_pieces
+    job.coat_cv = coat_scatter(list(newest.values())) if newest else None
+    job.coat_cv_pieces = len(newest)
+    if (job.coat_cv, job.coat_cv_pieces) == before:
         return
     job.updated_at = at
-    job.save(update_fields=["coat_cv", "updated_at"])
+    job.save(update_fields=["coat_cv", "coat_cv_pieces", "updated_at"])
     if job.coat_cv is not None:
         log(job, LogEntry.Kind.COAT, at, f"Coat measured: it varies by {100 * job.coat_cv:.0f} %",
             coat_cv=round(job.coat_cv, 4))  # fmt: skip
