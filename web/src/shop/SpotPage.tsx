@@ -218,7 +218,10 @@ function TestCard({ test, machine }: { test: Test; machine: Schema<'MachineOut'>
             ['In focus at', ranged(height, 2, 'mm')],
             ['Width there', `${test.width_um?.toFixed(0)} µm`],
             ...(test.times_threshold
-              ? ([['Burned at', `${test.times_threshold.toFixed(1)} × what just marks`]] as [string, string][])
+              ? ([['Burned at', `${test.times_threshold.toFixed(1)} × what just marks`]] as [
+                  string,
+                  string,
+                ][])
               : []),
           ]}
         />
