@@ -60,11 +60,14 @@ def test_sixty_photos_that_were_not_used_to_tune():
     for fault, setup, shot, bare in sixty_photos():
         reading = measured(shot, setup, bare)
         codes = [f.code for f in advise_coat(reading, 1.0 if setup.lamp is Lamp.BEHIND else None)]
-        ratios.append(reading.cv / shot.field.true_cv(1.5))
+        if reading.tells_film:
+            ratios.append(reading.cv / shot.field.true_cv(1.5))
         if fault is CoatFault.NONE:
-            alarms.append(codes != ["coat-even"])
+            alarms.append(not set(codes) <= {"coat-even", "coat-untold"})
         else:
-            found.append(CODES[fault] in codes)
+            # How thick a white layer is all over, light back cannot tell; it must not be passed as even then.
+            unseen = fault is CoatFault.THIN and setup.lamp is Lamp.FRONT
+            found.append(codes == ["coat-untold"] if unseen else CODES[fault] in codes)
             missed[fault] += not found[-1]
     off = np.abs(np.array(ratios) - 1)
     print(
@@ -92,7 +95,7 @@ def test_without_any_reference_only_differences_are_seen():
     setup = setup_of(Lamp.FRONT, False, 20)
     reading = measured(shoot_coat(CoatFault.STREAKED, setup, 92_000), setup, False)
     assert reading.reference is Reference.ITSELF
-    assert not reading.is_absolute
+    assert not reading.told
     assert "coat-thin-all" not in {f.code for f in advise_coat(reading, None)}
     assert "coat-streaked" in {f.code for f in advise_coat(reading, None)}
 
@@ -136,13 +139,15 @@ def test_photos_that_cannot_be_measured_say_why():
         measure_coat(decode_photo(small.coated), Face(Frame.CORNERS, 900, 700), THROUGH)
 
 
-def test_a_layer_that_hides_everything_claims_no_evenness():
+def test_a_white_layer_is_never_passed_as_even_by_its_light():
+    for film_um in (8, 20, 80):
+        setup = setup_of(Lamp.FRONT, False, film_um)
+        even = measured(shoot_coat(CoatFault.NONE, setup, 97_000), setup, True)
+        assert not even.tells_film
+        assert [f.code for f in advise_coat(even, None)] == ["coat-untold"]
     setup = setup_of(Lamp.FRONT, False, 80)
-    even = measured(shoot_coat(CoatFault.NONE, setup, 97_000), setup, True)
-    assert even.hides_all
-    assert [f.code for f in advise_coat(even, None)] == ["coat-hides"]
     touched = measured(shoot_coat(CoatFault.TOUCHED, setup, 97_001), setup, True)
-    assert {"coat-bare", "coat-thin-spot"} & {f.code for f in advise_coat(touched, None)}
+    assert "coat-bare" in {f.code for f in advise_coat(touched, None)}
 
 
 def test_a_black_pool_is_told_as_a_lower_bound():

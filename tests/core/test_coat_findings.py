@@ -20,7 +20,8 @@ from keencoat.core.sources import SOURCES
 SQUARE = Outline(Frame.CORNERS, ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)))
 GOOD = CoatReading(
     outline=SQUARE, face=Face(Frame.CORNERS, 90, 60), squares=np.ones((60, 90), dtype=np.float32), cv=0.05,
-    mean_signal=1.6, blind_share=0.0, reference=Reference.BARE_SHOT, way=LightWay.THROUGH, faults=(),
+    mean_signal=1.6, blind_share=0.0, reference=Reference.BARE_SHOT, told=True, contrast=1.0,
+    way=LightWay.THROUGH, faults=(),
     streaks=Streaks(0, 0, 0, 0), px_per_mm=8, upright=np.zeros((4, 4, 3), dtype=np.uint8),
 )  # fmt: skip
 BACK = {"way": LightWay.BACK, "mean_signal": 1.6}
@@ -49,14 +50,18 @@ def holes(count):
         ({"faults": (fault(FaultKind.CRACK, width=2, height=2),)}, []),
         ({"faults": holes(3)}, []),
         ({"faults": holes(8)}, ["coat-pinholes"]),
-        ({"faults": (fault(FaultKind.SHINE, width=5, height=5),)} | BACK, ["coat-shine"]),
+        ({"faults": (fault(FaultKind.SHINE, width=5, height=5),)} | BACK, ["coat-shine", "coat-untold"]),
         ({"streaks": Streaks(88, 4.2, 0.09, 0.8)}, ["coat-streaked"]),
         ({"streaks": Streaks(88, 4.2, 0.09, 0.2)}, []),
         ({"streaks": Streaks(88, 4.2, 0.01, 0.8)}, []),
         ({"mean_signal": 0.8}, ["coat-thin-all"]),
-        ({"mean_signal": 0.8, "reference": Reference.ITSELF}, []),
+        ({"mean_signal": 0.8, "told": False}, ["coat-untold"]),
         ({"blind_share": 0.08}, ["coat-blind"]),
-        (BACK | {"mean_signal": 0.4}, ["coat-thin-all"]),
+        (BACK | {"mean_signal": 0.4}, ["coat-thin-all", "coat-untold"]),
+        (BACK, ["coat-untold"]),
+        (BACK | {"told": False}, ["coat-untold"]),
+        (BACK | {"streaks": Streaks(88, 4.2, 0.09, 0.8)}, ["coat-streaked", "coat-untold"]),
+        (BACK | {"streaks": Streaks(88, 4.2, 0.09, 0.8), "contrast": 0.05}, ["coat-untold"]),
         (BACK | {"mean_signal": 3.0}, ["coat-hides"]),
         (BACK | {"mean_signal": 3.0, "cv": 0.5, "streaks": Streaks(88, 4.2, 0.09, 0.8)}, ["coat-hides"]),
     ],

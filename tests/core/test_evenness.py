@@ -133,7 +133,7 @@ def test_a_turned_photo_keeps_the_piece_s_own_width():
 def test_what_is_no_four_sided_piece_is_refused():
     mask = np.zeros((600, 800), dtype=bool)
     mask[polygon([100, 500, 500], [400, 650, 150], mask.shape)] = True
-    with pytest.raises(BadValueError, match="does not look like"):
+    with pytest.raises(BadValueError, match="No piece was found"):
         find_outline(drawn(mask, *GROUNDS[0]), Frame.CORNERS, 1.3)
 
 

@@ -41,7 +41,7 @@ export default function ProveStep({ job }: StepProps) {
                         {p.simulated && <Simulated />}
                       </span>
                       <span className="font-mono">
-                        {p.cv === null ? (p.reading ? 'hides all' : '–') : `${(100 * p.cv).toFixed(0)} %`}
+                        {p.cv === null ? (p.reading ? 'not told' : '–') : `${(100 * p.cv).toFixed(0)} %`}
                       </span>
                     </button>
                   </li>

@@ -10,8 +10,9 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.grid.layout import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
 from keencoat.core.reading.lightness import lightness_of
-from keencoat.core.reading.outline import Frame, Outline, fit_corners
+from keencoat.core.reading.outline import Frame, Outline
 from keencoat.core.reading.photo import Floats, Photo
+from keencoat.core.reading.quads import fit_corners
 from keencoat.core.reading.rectify import homography
 
 _SMALL_PX = 1100

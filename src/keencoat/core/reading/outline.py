@@ -1,20 +1,27 @@
-"""Finding the piece in a photo: what stands out from its surroundings, as four corners or four points of a rim."""
+"""Finding the piece in a photo: four corners or four points of a rim, with the lens's bend taken out of its sides."""
 
 from dataclasses import dataclass
 from enum import StrEnum
 
 import cv2
 import numpy as np
+from scipy.ndimage import gaussian_filter1d
+from scipy.optimize import minimize_scalar
 
 from keencoat.core.errors import BadValueError, require_finite
-from keencoat.core.reading.photo import Photo
-from keencoat.core.reading.surface import fit_surface
+from keencoat.core.reading.lens import bent, straightened
+from keencoat.core.reading.photo import Floats, Photo, luminance
+from keencoat.core.reading.quads import corners_of, ellipse_points, line_through, rim_points, turned
+from keencoat.core.reading.shapes import Candidate, border_points, candidates
 
 _SMALL_PX = 640
-_BORDER = 0.04
-_LEAST_CONTRAST = 5.0
-_LEAST_AREA, _MOST_AREA = 0.04, 0.97
-_LEAST_OVERLAP = 0.90
+_LEAST_STEP = {True: 0.30, False: 0.08}
+"""Least step of ln light over the border: a coat on a field (OD 0.13), a piece on a bench."""
+
+_LEAST_SUPPORT, _LEAST_TRUST = 0.75, 0.93
+_FILLED, _NESTED, _NEARLY = 0.5, 0.97, 0.08
+_MOST_LENS = 0.15
+_NOTABLE_LENS = 0.004
 
 
 class Frame(StrEnum):
@@ -32,12 +39,14 @@ Points = tuple[tuple[float, float], ...]
 class Outline:
     """Four points as shares of the picture's width and height, y down, clockwise.
 
-    Corners: from the upper left one. Rim: top, right, bottom, left. `trust` is how well the shape fits (0…1).
+    Corners: from the upper left one. Rim: top, right, bottom, left. `trust` is how well the shape fits (0…1); `lens`
+    the radial distortion k₁ by which its sides are bent (`reading.lens`), 0 for none.
     """
 
     frame: Frame
     points: Points
     trust: float = 1.0
+    lens: float = 0.0
 
 
 def check_points(points: list[tuple[float, float]], frame: Frame, field: str = "points") -> Outline:
@@ -62,39 +71,51 @@ def check_points(points: list[tuple[float, float]], frame: Frame, field: str = "
     return Outline(frame, tuple((float(x), float(y)) for x, y in points))
 
 
-def find_outline(photo: Photo, frame: Frame, aspect: float) -> Outline:
-    """Find the piece: the largest thing that stands out from the border of the picture, of about the right shape.
+def find_outline(
+    photo: Photo, frame: Frame, aspect: float, dark_on_field: bool = False, share_of_piece: float = 1.0
+) -> Outline:
+    """Find the piece: the largest thing of its shape. `dark_on_field`: find the coat that lies dark on a bright field,
+    inside whatever edges the glass or the light box have of their own; it is `share_of_piece` of the piece's area.
 
     `aspect` is width ÷ height of what is looked for. Raises BadValueError that says what is missing in the picture.
     """
     width, height = photo.size_px
     shrink = min(1.0, _SMALL_PX / max(width, height))
-    small = cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
-    mask = _standing_out(small)
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=4)
-    if count < 2:
-        raise _nothing("Nothing in it stands out from its surroundings.")
-    largest = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
-    area = float(stats[largest, cv2.CC_STAT_AREA]) / mask.size
-    if area < _LEAST_AREA:
-        raise _nothing("Nothing in it is large enough to be the piece.")
-    thing = (labels == largest).astype(np.uint8)
-    touching = sum(float(edge.mean()) > 0.1 for edge in (thing[0], thing[-1], thing[:, 0], thing[:, -1]))
-    if area > _MOST_AREA or touching >= 2:
-        raise _nothing("The piece is cut off at the picture's edge.")
-    contours, _ = cv2.findContours(thing, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    contour = max(contours, key=len)[:, 0, :].astype(np.float32)
-    points = _rim(contour) if frame is Frame.RIM else _corners(contour, aspect)
-    trust = _overlap(points, thing, frame)
-    if trust < _LEAST_OVERLAP:
-        shape = "disc" if frame is Frame.RIM else "four-cornered piece"
-        raise _nothing(f"What stands out does not look like a {shape}.")
-    size = np.array([thing.shape[1], thing.shape[0]], dtype=np.float32)
-    shares = (points + 0.5) / size
-    return Outline(frame, tuple((float(x), float(y)) for x, y in shares), trust)
+    small = np.asarray(cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+    ln_small = np.asarray(np.log(luminance(small) + 2e-3), dtype=np.float32)
+    found = candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is Frame.RIM)
+    best = _best(found, dark_on_field, share_of_piece)
+    if best is None:
+        raise _nothing(frame, bool(found))
+    points = (best.points + 0.5) / shrink - 0.5
+    points, lens = _refined(luminance(photo.rgb), points, frame, best.step)
+    if frame is not Frame.RIM:
+        points = turned(points, aspect)
+    shares = (points + 0.5) / [width, height]
+    return Outline(frame, tuple((float(x), float(y)) for x, y in shares), best.trust, lens)
 
 
-def _nothing(what: str) -> BadValueError:
+def _best(found: list[Candidate], dark_on_field: bool, share_of_piece: float) -> Candidate | None:
+    """The likeliest candidate; None if none has a border of its own."""
+    fit = [
+        c for c in found
+        if c.trust >= _LEAST_TRUST and c.support >= _LEAST_SUPPORT and abs(c.step) >= _LEAST_STEP[dark_on_field]
+    ]  # fmt: skip
+    if dark_on_field:
+        # Inside the coat it is as dark as at its edge; inside a rim or a glass's edge it is not.
+        fit = [c for c in fit if c.step < 0 and abs(c.filled) < _FILLED * abs(c.step)]
+        best = max(fit, key=lambda c: c.area * c.support, default=None)
+        for c in fit:
+            # A glass's own edge is a dark line round the bare margin, and the coat lies within.
+            if best is not None and share_of_piece < _NESTED and abs(c.area / best.area - share_of_piece) < _NEARLY:
+                return c
+        return best
+    return max(fit, key=lambda c: c.area * c.trust * c.support, default=None)
+
+
+def _nothing(frame: Frame, something: bool) -> BadValueError:
+    shape = "disc" if frame is Frame.RIM else "four-cornered piece"
+    what = f"What stands out does not look like a {shape}." if something else "Nothing in it stands out as one."
     return BadValueError(
         f"No piece was found in this photo. {what}",
         field="photo",
@@ -102,120 +123,66 @@ def _nothing(what: str) -> BadValueError:
     )
 
 
-def _standing_out(small: np.ndarray) -> np.ndarray:
-    """Pixels that differ from a smooth surface through the picture's border, holes filled; shape (height, width)."""
-    lab = np.asarray(cv2.cvtColor(small.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), dtype=np.float32)
-    height, width = lab.shape[:2]
-    band = max(3, round(_BORDER * max(height, width)))
-    border = np.ones((height, width), dtype=bool)
-    border[band:-band, band:-band] = False
-    off = np.zeros((height, width), dtype=np.float32)
-    noise = 0.0
-    for channel in range(3):
-        ground, scale = fit_surface(lab[..., channel], border, least_scale=0.05)
-        off += (lab[..., channel] - ground) ** 2
-        noise += scale**2
-    off = np.asarray(cv2.GaussianBlur(np.sqrt(off), (0, 0), 1.0), dtype=np.float32)
-    least = max(_LEAST_CONTRAST, 4 * float(np.sqrt(noise)))
-    top = float(np.percentile(off, 98))
-    if top < least:
-        return np.zeros((height, width), dtype=bool)
-    coded = np.clip(off / top * 255, 0, 255).astype(np.uint8)
-    otsu, _ = cv2.threshold(coded, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
-    # Otsu sits midway; a thin coat lies nearer to the ground than a thick one, so the line is drawn lower.
-    mask = (off > max(least, 0.5 * otsu / 255 * top)).astype(np.uint8)
-    mask = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
-    mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
-    return _filled(mask)
-
-
-def _filled(mask: np.ndarray) -> np.ndarray:
-    """The mask with its holes closed: what cannot be reached from outside belongs to the thing."""
-    padded = np.pad(mask, 1)
-    flood = padded.copy()
-    cv2.floodFill(flood, None, (0, 0), 2)
-    return np.asarray(flood[1:-1, 1:-1] != 2)
-
-
-def _corners(contour: np.ndarray, aspect: float) -> np.ndarray:
-    """Four corners: lines fitted to the four sides of the contour, and where they meet."""
-    hull = cv2.convexHull(contour)
-    around = cv2.arcLength(hull, True)
-    rough = cv2.boxPoints(cv2.minAreaRect(hull))
-    for share in np.linspace(0.01, 0.12, 23):
-        polygon = cv2.approxPolyDP(hull, float(share) * around, True)
-        if len(polygon) == 4:
-            rough = polygon[:, 0, :]
-            break
-    return _turned(fit_corners(contour, _clockwise(np.asarray(rough, dtype=np.float64))), aspect)
-
-
-def fit_corners(contour: np.ndarray, rough: np.ndarray) -> np.ndarray:
-    """Four corners, clockwise from the one nearest the upper left: lines fitted to the contour's points along each
-    side of `rough`, and where they meet. Shapes: `contour` (points, 2), `rough` and the result (4, 2), px."""
-    lines = []
-    for start, end in zip(rough, np.roll(rough, -1, axis=0), strict=True):
-        along = (end - start) / max(1e-6, float(np.linalg.norm(end - start)))
-        offset = contour - start
-        run = offset @ along / max(1e-6, float(np.linalg.norm(end - start)))
-        away = np.abs(offset @ np.array([-along[1], along[0]]))
-        near = contour[(run > 0.1) & (run < 0.9) & (away < 0.05 * float(np.linalg.norm(end - start)) + 3)]
-        if len(near) < 8:
-            lines.append((start, along))
-            continue
-        vx, vy, x0, y0 = cv2.fitLine(near, cv2.DIST_HUBER, 0, 0.01, 0.01).ravel()
-        lines.append((np.array([x0, y0]), np.array([vx, vy])))
-    return _clockwise(np.array([_meet(lines[side - 1], lines[side]) for side in range(4)]))
-
-
-def _meet(one: tuple[np.ndarray, np.ndarray], other: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
-    matrix = np.array([one[1], -other[1]]).T
-    if abs(np.linalg.det(matrix)) < 1e-6:
-        return other[0]
-    run = np.linalg.solve(matrix, other[0] - one[0])[0]
-    return np.asarray(one[0] + run * one[1])
-
-
-def _clockwise(points: np.ndarray) -> np.ndarray:
-    """Points in clockwise order on the screen (y down), the one nearest the upper left first."""
-    centre = points.mean(axis=0)
-    order = np.argsort(np.arctan2(points[:, 1] - centre[1], points[:, 0] - centre[0]))
-    points = points[order]
-    return np.roll(points, -int(np.argmin(points.sum(axis=1))), axis=0)
-
-
-def _turned(points: np.ndarray, aspect: float) -> np.ndarray:
-    """The points with the first side as the piece's width, where a photo on its side has it the other way round."""
-    sides = np.linalg.norm(np.roll(points, -1, axis=0) - points, axis=1)
-    seen = np.log((sides[0] + sides[2]) / (sides[1] + sides[3]))
-    if abs(-seen - np.log(aspect)) + 0.1 < abs(seen - np.log(aspect)):
-        return np.roll(points, 1, axis=0)
-    return points
-
-
-def _rim(contour: np.ndarray) -> np.ndarray:
-    """Top, right, bottom and left of the ellipse through the contour: ends of conjugate diameters, so that mapping
-    them to a circle's is affine and turns nothing."""
-    hull = cv2.convexHull(contour)
-    if len(hull) < 5:
-        raise _nothing("What stands out is too small.")
-    (x, y), (first, second), degrees = cv2.fitEllipse(hull)
-    angle = np.deg2rad(degrees)
-    turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-    stretch = turn @ np.diag([first / 2, second / 2]) @ turn.T
-    ways = np.array([[0, -1], [1, 0], [0, 1], [-1, 0]], dtype=np.float64)
-    return np.asarray([x, y] + ways @ stretch.T)
-
-
-def _overlap(points: np.ndarray, thing: np.ndarray, frame: Frame) -> float:
-    """Intersection over union of the fitted shape and the thing."""
-    drawn = np.zeros_like(thing)
+def _refined(light: Floats, points: np.ndarray, frame: Frame, step: float) -> tuple[np.ndarray, float]:
+    """The outline drawn to where light changes most along its border, at full size, and the lens's k₁."""
+    ln_light = np.asarray(np.log(light + 2e-3), dtype=np.float32)
+    edge = _edge_points(ln_light, points, frame, step)
+    size = (light.shape[1], light.shape[0])
     if frame is Frame.RIM:
-        centre = points.mean(axis=0)
-        ring = np.deg2rad(np.arange(0, 360, 5))
-        across, down = points[1] - centre, points[2] - centre
-        outline = centre + np.cos(ring)[:, None] * across + np.sin(ring)[:, None] * down
-    else:
-        outline = points
-    cv2.fillPoly(drawn, [np.round(outline).astype(np.int32)], 1)
-    return float((drawn & thing).sum() / max(1, (drawn | thing).sum()))
+        return _rim_through(edge, points), 0.0
+    lens = _lens_of(edge, size)
+    flat = [straightened(side, lens, size) for side in edge]
+    corners = corners_of([line_through(side) for side in flat])
+    return bent(corners, lens, size), lens
+
+
+def _edge_points(ln_light: Floats, points: np.ndarray, frame: Frame, step: float) -> list[np.ndarray]:
+    """Where the border really runs, side by side (all in one for a rim): the steepest change of the step's sign."""
+    at, out = border_points(points, frame is Frame.RIM, 60)
+    reach = max(4.0, 0.022 * float(np.linalg.norm(points[0] - points[2])))
+    away = np.arange(-reach, reach + 0.5, 0.5)
+    where = at[:, None, :] + away[None, :, None] * out[:, None, :]
+    profile = cv2.remap(
+        ln_light, where[..., 0].astype(np.float32), where[..., 1].astype(np.float32), cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    rise = -np.sign(step) * np.gradient(gaussian_filter1d(profile, 2.0, axis=1), axis=1)
+    peak = rise.argmax(axis=1)
+    here = np.arange(len(at))
+    inner = np.clip(peak, 1, rise.shape[1] - 2)
+    before, top, after = rise[here, inner - 1], rise[here, inner], rise[here, inner + 1]
+    bow = before - 2 * top + after
+    part = np.where(np.abs(bow) > 1e-9, 0.5 * (before - after) / np.where(np.abs(bow) > 1e-9, bow, 1), 0)
+    found = at + ((inner + np.clip(part, -1, 1)) * 0.5 - reach)[:, None] * out
+    strong = top > 0.3 * float(np.median(top))
+    sides = [slice(None)] if frame is Frame.RIM else [slice(60 * n, 60 * (n + 1)) for n in range(4)]
+    return [found[s][strong[s]] if strong[s].sum() > 12 else found[s] for s in sides]
+
+
+def _rim_through(edge: list[np.ndarray], points: np.ndarray) -> np.ndarray:
+    """The ellipse through the rim's points; those that lie off the first fit are left out of the second."""
+    at = edge[0]
+    fitted = points
+    for _ in range(3):
+        near = np.linalg.norm(at[:, None] - ellipse_points(fitted, 720)[None], axis=2).min(axis=1)
+        keep = at[near <= max(1.5, 2.5 * float(np.median(near)))]
+        if len(keep) < 12:
+            break
+        fitted = rim_points(cv2.fitEllipse(keep.astype(np.float32)))
+    return fitted
+
+
+def _lens_of(edge: list[np.ndarray], size: tuple[int, int]) -> float:
+    """The k₁ that makes the four sides straightest; 0 where that gains little."""
+
+    def bow(k: float) -> float:
+        total = []
+        for side in edge:
+            flat = straightened(side, k, size)
+            at, along = line_through(flat)
+            total.append(np.abs((flat - at) @ np.array([-along[1], along[0]])))
+        return float(np.mean([np.median(t) for t in total]))
+
+    best = minimize_scalar(bow, bounds=(-_MOST_LENS, _MOST_LENS), method="bounded", options={"xatol": 1e-3})
+    gains = bow(0.0) - float(best.fun)
+    return float(best.x) if gains > max(0.15, 0.2 * bow(0.0)) and abs(best.x) > _NOTABLE_LENS else 0.0

@@ -11,6 +11,7 @@ from typing import Any, TypeVar, cast
 import cv2
 import numpy as np
 
+from keencoat.core.reading.lens import bent, straightened
 from keencoat.core.reading.outline import Frame, Outline
 from keencoat.core.reading.photo import Photo
 
@@ -23,11 +24,22 @@ SEEN_DEG = 50.0
 
 @dataclass(frozen=True)
 class Face:
-    """What is rectified: its frame and size in mm. For a side view `width_mm` is the diameter."""
+    """What is rectified: its frame and size in mm. For a side view `width_mm` is the diameter.
+
+    `bare_inside_mm` is the width of a bare border within it, `bare_outside_mm` that of one round it.
+    """
 
     frame: Frame
     width_mm: float
     height_mm: float
+    bare_inside_mm: float = 0.0
+    bare_outside_mm: float = 0.0
+
+    @property
+    def share_of_piece(self) -> float:
+        """Area of this face against that of the piece with its bare border outside."""
+        border = 2 * self.bare_outside_mm
+        return self.width_mm * self.height_mm / ((self.width_mm + border) * (self.height_mm + border))
 
     @property
     def unrolled_mm(self) -> float:
@@ -64,8 +76,16 @@ def rectify(picture: Picture, outline: Outline, face: Face, px_per_mm: int) -> P
     out_w, out_h = round(face.unrolled_mm * px_per_mm), round(face.height_mm * px_per_mm)
     if outline.frame is Frame.SIDE:
         return _unrolled(picture, points, out_w, out_h)
-    matrix = homography(points, _targets(outline.frame, out_w, out_h))
-    return cast(Picture, cv2.warpPerspective(picture, matrix, (out_w, out_h), flags=cv2.INTER_LINEAR))
+    targets = _targets(outline.frame, out_w, out_h)
+    if outline.lens == 0:
+        matrix = homography(points, targets)
+        return cast(Picture, cv2.warpPerspective(picture, matrix, (out_w, out_h), flags=cv2.INTER_LINEAR))
+    frame_px = (picture.shape[1], picture.shape[0])
+    back = homography(targets, straightened(points, outline.lens, frame_px))
+    ys, xs = np.mgrid[0:out_h, 0:out_w]
+    flat = np.stack([xs, ys, np.ones_like(xs)], axis=-1) @ back.T
+    at = bent(flat[..., :2] / flat[..., 2:], outline.lens, frame_px).astype(np.float32)
+    return cast(Picture, cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR))
 
 
 def _targets(frame: Frame, width: int, height: int) -> np.ndarray:

@@ -10,7 +10,7 @@ from django.db import transaction
 from PIL import Image
 
 from keencoat.core.coat.evenness.advice import advise_coat
-from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics, Reference
+from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
 from keencoat.core.coat.evenness.measure import CoatReading, measure_coat
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
@@ -30,11 +30,16 @@ _PATCH = 0.25
 
 
 def face_of(job: Job, way: LightWay) -> Face:
-    """What is squared up: where light comes through only the coated area (a bare rim looks like the field)."""
+    """What is squared up: against the light the coated area (the bare rim looks like the field), else the whole piece,
+    of which the bare rim is left out."""
     frame = {Shape.DISC: Frame.RIM, Shape.RECTANGLE: Frame.CORNERS}.get(Shape(job.shape), Frame.SIDE)
-    inset = 2 * job.margin_mm if way is LightWay.THROUGH else 0.0
-    width = job.width_mm if frame is Frame.SIDE else job.width_mm - inset
-    return Face(frame, width, job.height_mm - inset)
+    if frame is Frame.SIDE:
+        inset = 2 * job.margin_mm if way is LightWay.THROUGH else 0.0
+        return Face(frame, job.width_mm, job.height_mm - inset)
+    if way is LightWay.BACK:
+        return Face(frame, job.width_mm, job.height_mm, bare_inside_mm=job.margin_mm)
+    inset = 2 * job.margin_mm
+    return Face(frame, job.width_mm - inset, job.height_mm - inset, bare_outside_mm=job.margin_mm)
 
 
 def way_of(job: Job) -> LightWay:
@@ -136,7 +141,7 @@ def _measure(photo: CoatPhoto, seen: Photo, bare: Photo | None, points: list[tup
     wanted = job.workshop.wanted_density if way is LightWay.THROUGH else None
     photo.trouble = None
     photo.points = [list(p) for p in reading.outline.points]
-    photo.cv = None if reading.hides_all else reading.cv
+    photo.cv = reading.cv if reading.tells_film else None
     photo.reading = _facts(reading)
     photo.findings = [asdict(f) for f in advise_coat(reading, wanted)]
     photo.upright = _as_jpeg(reading.upright)
@@ -177,8 +182,7 @@ def _take_scatter(job: Job, at: datetime) -> None:
     photos = CoatPhoto.objects.filter(job=job, cv__isnull=False, simulated=False).only("piece", "cv", "at", "reading")
     for photo in photos.order_by("at", "id"):
         facts = photo.reading or {}
-        told = facts.get("reference") != Reference.ITSELF
-        newest[photo.piece] = MeasuredCoat(photo.cv or 0.0, facts.get("mean_signal") if told else None)
+        newest[photo.piece] = MeasuredCoat(photo.cv or 0.0, facts.get("mean_signal"))
     before = job.coat_cv, job.coat_cv_pieces
     job.coat_cv = coat_scatter(list(newest.values())) if newest else None
     job.coat_cv_pieces = len(newest)

@@ -6,7 +6,7 @@ import numpy as np
 
 from keencoat.core.coat.evenness.faults import Fault, FaultKind
 from keencoat.core.coat.evenness.film import LightWay
-from keencoat.core.coat.evenness.measure import CoatReading
+from keencoat.core.coat.evenness.measure import ENOUGH_CONTRAST, CoatReading
 from keencoat.core.coat.evenness.streaks import are_streaks
 from keencoat.core.coat.opacity import transmitted
 from keencoat.core.findings import Finding, Severity
@@ -35,11 +35,13 @@ def advise_coat(reading: CoatReading, wanted_density: float | None, face_name: s
         *_thin(faults[FaultKind.THIN], area, reading),
         *_pinholes(faults[FaultKind.PINHOLE]),
         *_shine(faults[FaultKind.SHINE], area),
-        *([] if reading.hides_all else _streaked(reading)),
+        *([] if reading.hides_all or reading.contrast < ENOUGH_CONTRAST[reading.reference] else _streaked(reading)),
         *_blind(reading),
     ]
     if not findings and reading.hides_all:
         findings.append(_hidden(reading))
+    if not reading.tells_film and not (reading.hides_all and findings):
+        findings.append(_untold(reading, not findings))
     if not findings and reading.cv > EVEN_CV:
         findings.append(_uneven(reading))
     if not findings:
@@ -115,7 +117,7 @@ def _pooled(pools: list[Fault], area: float, reading: CoatReading) -> list[Findi
 
 
 def _dark_enough(reading: CoatReading, wanted_density: float | None) -> list[Finding]:
-    if not reading.is_absolute:
+    if not reading.told:
         return []
     signal = reading.mean_signal
     if reading.way is LightWay.BACK:
@@ -220,6 +222,21 @@ def _hidden(reading: CoatReading) -> Finding:
         f"It hides the ground: only {100 * math.exp(-reading.mean_signal):.0f} % of it shows, and no spot is open.",
         fix="Go on. How even so dark a layer is, no photo in flat light can tell.",
         figures={"showing": math.exp(-reading.mean_signal)}, source="own-estimate",
+    )  # fmt: skip
+
+
+def _untold(reading: CoatReading, clear: bool) -> Finding:
+    dark = reading.way is LightWay.THROUGH
+    fix = (
+        "Photograph the bare piece too, from the same place with the same exposure."
+        if dark
+        else "Weigh the piece before and after coating: light back tells faults and, of a dark coat, whether it hides."
+    )
+    return Finding(
+        "coat-untold", Severity.NOTE if not clear else Severity.WARN,
+        f"{'No fault is seen, but this' if clear else 'This'} picture cannot tell how even the film is, only where "
+        "it differs.",
+        fix=fix, source="own-estimate",
     )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from keencoat.core.coat.evenness.faults import Fault, FaultKind, fine_faults, re
 from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
+from keencoat.core.reading.lens import bent, straightened
 from keencoat.core.reading.outline import Frame, Outline, find_outline
 from keencoat.core.reading.photo import Floats, Photo, luminance
 from keencoat.core.reading.rectify import (
@@ -17,14 +18,29 @@ from keencoat.core.reading.rectify import (
     SEEN_DEG,
     Face,
     face_mask,
+    homography,
     pixels_per_mm,
     rectify,
 )
 from keencoat.core.reading.surface import fit_light
 
 _INSET_MM = 1.5
+_EDGE_MM = 0.8
+"""What is left out beside an edge of coat or glass, where light is bent."""
+
+_LEAST_BARE_MM, _WIDE_BARE_MM, _FIELD_MM = 2.4, 3.4, 5.0
+_GLASS_PASSES = 0.917
+"""What two faces of bare glass or acrylic let through: (1 − R)², R = ((n − 1)/(n + 1))², n 1.52 (Fresnel)."""
+
+_VEIL = 0.004
+"""Share of the picture's mean light that a lens lays over all of it: 1 to 8 per mille (own estimate). It makes dark
+coats look thinner and more even than they are."""
 _FILM_INDEX = 1.5
 """Refractive index of a dry binder: own estimate."""
+
+ENOUGH_CONTRAST = {Reference.BARE_SHOT: 0.06, Reference.SURROUNDINGS: 0.15, Reference.ITSELF: 0.0}
+"""Share by which a coat must change the bare piece's light before thin and thick can be told, by what tells that light:
+own estimates."""
 
 _BURNT_OUT = 250
 _MOST_BURNT_SHARE = 0.25
@@ -50,6 +66,8 @@ class CoatReading:
     mean_signal: float
     blind_share: float
     reference: Reference
+    told: bool
+    contrast: float
     way: LightWay
     faults: tuple[Fault, ...]
     streaks: Streaks
@@ -59,12 +77,13 @@ class CoatReading:
     @property
     def hides_all(self) -> bool:
         """Whether so little of the ground shows that the film can no longer be told from the light it sends back."""
-        return self.way is LightWay.BACK and self.is_absolute and self.mean_signal > _HIDES_ALL
+        return self.way is LightWay.BACK and self.told and self.mean_signal > _HIDES_ALL
 
     @property
-    def is_absolute(self) -> bool:
-        """Whether the mean signal was measured, not assumed."""
-        return self.reference is not Reference.ITSELF
+    def tells_film(self) -> bool:
+        """Whether variation can be taken from this picture and handed on; light back tells darkness and faults at most,
+        since the lamp's own reflection lies over it."""
+        return self.told and self.way is LightWay.THROUGH
 
 
 def measure_coat(
@@ -74,7 +93,11 @@ def measure_coat(
 
     Finds the piece itself unless `outline` gives it. Raises BadValueError that says what is wrong with the photo.
     """
-    found = outline or find_outline(photo, face.frame, face.width_mm / face.height_mm)
+    # A coat is dark on a field of light; a jar glows before a dark room, and a tile lies on a bench.
+    on_field = optics.way is LightWay.THROUGH and face.frame is not Frame.SIDE
+    found = outline or find_outline(
+        photo, face.frame, face.width_mm / face.height_mm, on_field, face.share_of_piece
+    )  # fmt: skip
     scale = pixels_per_mm(photo, found, face)
     if scale < LEAST_PX_PER_MM:
         raise BadValueError(
@@ -85,7 +108,8 @@ def measure_coat(
     px = int(min(MOST_PX_PER_MM, max(LEAST_PX_PER_MM, scale)))
     upright = rectify(photo.rgb, found, face, px)
     light = luminance(upright)
-    mask = face_mask(face, px, _INSET_MM)
+    mask = face_mask(face, px, _INSET_MM + face.bare_inside_mm)
+    _refuse_burnt_out(upright[mask], "photo")
     if float(np.median(light[mask])) < _BLACK:
         raise BadValueError(
             "The coat is black in this photo: there is no light to measure.",
@@ -93,11 +117,16 @@ def measure_coat(
             hint="Expose longer, or hold it against a brighter field.",
         )
     bare_light, reference = _bare_light(photo, found, face, px, light, mask, optics, bare)
+    if on_field:
+        light = np.maximum(light - _VEIL * float(luminance(photo.rgb).mean()), 0.25 * light)
     film = film_map(light, bare_light, mask, optics, reference, _path(face, mask.shape))
     squares, valid, cv = _in_squares(film, mask, px)
     regions = region_faults(squares, valid)
     fine = fine_faults(film.film, mask, px, film.mean_signal)
-    shine = shine_faults(light, bare_light, mask, px) if optics.way is LightWay.BACK else []
+    shine = shine_faults(light, fit_light(light, mask)[0], mask, px) if optics.way is LightWay.BACK else []
+    if film.contrast < ENOUGH_CONTRAST[reference]:
+        # White on white: thick and thin are within the doubt, only a place that is quite open shows.
+        regions = [f for f in regions if f.kind is FaultKind.BARE]
     # The lamp's glint on open glaze looks like a thick white layer.
     regions = [f for f in regions if f.kind is not FaultKind.POOLED or not any(_overlap(f, s) for s in shine)]
     streaks = find_streaks(film.film, mask & ~_faulty(mask.shape, regions, px), px)
@@ -109,6 +138,8 @@ def measure_coat(
         mean_signal=film.mean_signal,
         blind_share=float((light[mask] < _BLIND).mean()) if optics.way is LightWay.THROUGH else 0.0,
         reference=reference,
+        told=film.told,
+        contrast=film.contrast,
         way=optics.way,
         faults=tuple(regions + fine + shine),
         streaks=streaks,
@@ -135,12 +166,18 @@ def _bare_light(
         return np.asarray(bare_light), Reference.BARE_SHOT
     # A round piece is lit from inside: what lies round it is no reference.
     if optics.way is LightWay.THROUGH and face.frame is not Frame.SIDE:
-        # The field is smooth, so a quarter of the size tells as much.
-        small = np.asarray(cv2.resize(photo.rgb, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA), dtype=np.uint8)
-        around = _surroundings(small.shape, outline)
-        if float((small[around].max(axis=1) >= _BURNT_OUT).mean()) <= _MOST_BURNT_SHARE:
-            surface, _ = fit_light(luminance(small), around)
-            return np.asarray(rectify(surface, outline, face, px)), Reference.SURROUNDINGS
+        wide, inner = _wider(outline, face, photo)
+        wide_px = max(2, px // 2)
+        around = rectify(photo.rgb, wide, inner.face, wide_px)
+        ring = inner.ring(wide_px)
+        if float((around[ring].max(axis=1) >= _BURNT_OUT).mean()) <= _MOST_BURNT_SHARE:
+            surface, _ = fit_light(luminance(around), ring)
+            passed = 1.0 if inner.on_glass else _GLASS_PASSES
+            return passed * inner.cut(np.asarray(surface), wide_px, light.shape), Reference.SURROUNDINGS
+    if optics.way is LightWay.BACK and face.bare_inside_mm >= _LEAST_BARE_MM:
+        ring = face_mask(face, px, _EDGE_MM) & ~face_mask(face, px, face.bare_inside_mm - _EDGE_MM)
+        surface, _ = fit_light(light, ring)
+        return surface, Reference.SURROUNDINGS
     surface, _ = fit_light(light, mask)
     return surface, Reference.ITSELF
 
@@ -157,25 +194,55 @@ def _path(face: Face, shape: tuple[int, ...]) -> Floats | None:
 def _refuse_burnt_out(pixels: np.ndarray, field: str) -> None:
     if float((pixels.max(axis=1) >= _BURNT_OUT).mean()) > _MOST_BURNT_SHARE:
         raise BadValueError(
-            "The bare field is burnt out: it is as white as the camera can show.",
+            f"The {'bare field' if field == 'bare' else 'coat'} is burnt out: it is as white as the camera can show.",
             field=field,
-            hint="Expose both photos darker, with the exposure held fixed.",
+            hint="Expose darker, and hold the exposure fixed for both photos.",
         )
 
 
-def _surroundings(shape: tuple[int, ...], outline: Outline) -> np.ndarray:
-    """The field round the piece: all of the picture but the outline, grown by a twelfth."""
-    height, width = shape[:2]
-    points = np.array(outline.points) * (width, height)
-    centre = points.mean(axis=0)
-    grown = cv2.convexHull((centre + 1.08 * (points - centre)).astype(np.float32))
-    around = np.ones((height, width), dtype=np.uint8)
-    if outline.frame is Frame.RIM:
-        across, down = points[1] - centre, points[2] - centre
-        ring = np.deg2rad(np.arange(0, 360, 4))
-        grown = centre + 1.08 * (np.cos(ring)[:, None] * across + np.sin(ring)[:, None] * down)
-    cv2.fillPoly(around, [np.round(grown).astype(np.int32)], 0)
-    return around.astype(bool)
+@dataclass(frozen=True)
+class _Wider:
+    """A face grown by `border_mm` all round, so that what lies beside the coat can be looked at."""
+
+    face: Face
+    border_mm: float
+    bare_mm: float
+
+    @property
+    def on_glass(self) -> bool:
+        """Whether the bare border is wide enough to be looked at; else the field beyond the piece is."""
+        return self.bare_mm >= _WIDE_BARE_MM
+
+    def ring(self, px: int) -> np.ndarray:
+        """What the light is read off: the bare glass beside the coat, away from its edges, or the field round it."""
+        near = _EDGE_MM if self.on_glass else self.bare_mm + 2 * _EDGE_MM
+        far = self.bare_mm - _EDGE_MM if self.on_glass else self.border_mm
+        return face_mask(self.face, px, self.border_mm - far) & ~face_mask(self.face, px, self.border_mm - near)
+
+    def cut(self, picture: Floats, px: int, shape: tuple[int, ...]) -> Floats:
+        """The part of a picture of the wider face that is the face itself, in another size (height, width)."""
+        edge = round(self.border_mm * px)
+        inner = np.ascontiguousarray(picture[edge : picture.shape[0] - edge, edge : picture.shape[1] - edge])
+        return np.asarray(cv2.resize(inner, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR))
+
+
+def _wider(outline: Outline, face: Face, photo: Photo) -> tuple[Outline, _Wider]:
+    """The outline of the face with a border round it, by the homography of the face itself."""
+    bare = face.bare_outside_mm
+    border = bare if bare >= _WIDE_BARE_MM else bare + _FIELD_MM
+    size = photo.size_px
+    points = straightened(np.array(outline.points) * size - 0.5, outline.lens, size)
+    w, h = face.width_mm, face.height_mm
+    if face.frame is Frame.RIM:
+        own = np.array([[w / 2, 0], [w, h / 2], [w / 2, h], [0, h / 2]])
+        out = np.array([[0, -border], [border, 0], [0, border], [-border, 0]])
+    else:
+        own = np.array([[0, 0], [w, 0], [w, h], [0, h]])
+        out = border * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
+    grown = cv2.perspectiveTransform((own + out)[None], homography(own, points))[0]
+    at = (bent(grown, outline.lens, size) + 0.5) / size
+    wide = Outline(outline.frame, tuple((float(x), float(y)) for x, y in at), outline.trust, outline.lens)
+    return wide, _Wider(Face(face.frame, w + 2 * border, h + 2 * border), border, bare)
 
 
 def _in_squares(film: FilmMap, mask: np.ndarray, px: int) -> tuple[Floats, np.ndarray, float]:
