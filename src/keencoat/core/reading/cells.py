@@ -12,6 +12,16 @@ import numpy as np
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid.layout import PlacedCell
+from keencoat.core.reading.doubts import (
+    BLUR_MM,
+    COVERED_SHARE,
+    SHADED_LN,
+    VEILED,
+    Doubt,
+    covered_share,
+    edge_blur_mm,
+    ground_off_ln,
+)
 from keencoat.core.reading.gridframe import FoundFrame, straighten
 from keencoat.core.reading.gridplan import Mask, Sight, frame_mask, ground_mask, sample_masks
 from keencoat.core.reading.lightness import delta_e_2000, lab_of, lightness, michelson_contrast, weber_contrast
@@ -37,6 +47,7 @@ class CellReading:
     specks: chips, holes and pits. roughness_mm: raggedness of the edges. haze: tone beside the mark against a full
     mark's. tint_de: ΔE2000 off the line from ground to mark. strokes_seen: share of the fine strokes that survive, and
     whether they run together; None without a sample.
+    doubts: why the cell is to be looked at by eye (`doubts.Doubt`).
     """
 
     code: str
@@ -54,6 +65,7 @@ class CellReading:
     tint_de: float
     strokes_seen: float | None
     strokes_merged: bool | None
+    doubts: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,6 +104,7 @@ class _Look:
     full_lab: Floats
     strokes: Mask
     between: Mask
+    blur_mm: float
 
 
 def read_grid_photo(photo: Photo, found: FoundFrame, sight: Sight) -> GridReading:
@@ -123,7 +136,7 @@ def read_grid_photo(photo: Photo, found: FoundFrame, sight: Sight) -> GridReadin
     strength = face.sign * (smooth - face.ground_l)
     full = _full_mark(strength, face, sight)
     share = np.asarray(strength / full, dtype=np.float32)
-    look = _Look(face, share, full, _full_tone(face, share, sight), *sample_masks(sight))
+    look = _Look(face, share, full, _full_tone(face, share, sight), *sample_masks(sight), blur)
     cells = tuple(_read_cell(placed, look, sight) for placed in sight.layout.cells)
     return GridReading(found, cells, upright, sight.px_per_mm, full, face.noise)
 
@@ -215,7 +228,35 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
         tint_de=round(_tint(np.median(face.lab[window].reshape(-1, 3), axis=0), look), 2),
         strokes_seen=seen,
         strokes_merged=merged,
+        doubts=_doubts(placed, look, look.share - base, middle, y_fill / max(1e-4, y_ground), sight),
     )  # fmt: skip
+
+
+def _doubts(
+    placed: PlacedCell, look: _Look, share: Floats, middle: float, fill_ratio: float, sight: Sight
+) -> tuple[str, ...]:  # fmt: skip
+    half, face = placed.side_mm / 2, look.face
+    beside = min(1.0, sight.layout.gap_mm / 2)
+    strip = sight.window(
+        placed.x_mm - half - beside, placed.y_mm - 0.8 * half, placed.x_mm + half + beside, placed.y_mm + 0.8 * half
+    )
+    reach = half + sight.layout.gap_mm
+    near = sight.window(
+        placed.x_mm - reach, placed.y_mm - reach - placed.sample_mm, placed.x_mm + reach, placed.y_mm + reach
+    )
+    bare = face.bare[near]
+    found = []
+    blur = edge_blur_mm(share[strip], middle, sight.px_per_mm)
+    if (look.blur_mm if blur is None else min(blur, 2 * look.blur_mm)) > BLUR_MM:
+        found.append(Doubt.BLURRED)
+    ground = float(np.median(face.y[face.bare]))
+    if ground_off_ln(face.y[near], bare, ground) > SHADED_LN:
+        found.append(Doubt.SHADED)
+    if middle > 0.6 and abs(fill_ratio - 1) / (fill_ratio + 1) < VEILED:
+        found.append(Doubt.VEILED)
+    if covered_share(face.lab[near], bare, np.median(face.lab[face.bare], axis=0)) > COVERED_SHARE:
+        found.append(Doubt.COVERED)
+    return tuple(str(d) for d in found)
 
 
 def _base(placed: PlacedCell, look: _Look, sight: Sight) -> float:

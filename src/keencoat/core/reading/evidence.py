@@ -23,8 +23,11 @@ def join_readings(readings: list[CellReading]) -> CellReading:
         return first
     stripes = [r.stripes for r in readings if r.stripes is not None]
     seen = [r.strokes_seen for r in readings if r.strokes_seen is not None]
+    doubts = [set(r.doubts) for r in readings]
     return replace(
         first,
+        # What one photo shows well, another need not.
+        doubts=tuple(sorted(set.intersection(*doubts))),
         contrast_l=round(fmean(r.contrast_l for r in readings), 2),
         weber=round(fmean(r.weber for r in readings), 3),
         michelson=round(fmean(r.michelson for r in readings), 4),

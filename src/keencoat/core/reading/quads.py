@@ -1,5 +1,7 @@
 """Four points of a shape, clockwise with y down: corners of a quadrilateral, or ends of conjugate diameters."""
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 
@@ -55,7 +57,7 @@ def turned(points: np.ndarray, aspect: float) -> np.ndarray:
     return points
 
 
-Ellipse = tuple[tuple[float, float], tuple[float, float], float]
+Ellipse = tuple[Sequence[float], Sequence[float], float]
 
 
 def rim_points(ellipse: Ellipse) -> np.ndarray:

@@ -68,7 +68,8 @@ class Tuning:
 
 @dataclass(frozen=True)
 class Proposal:
-    """A proposed rating: chances of the three (they add up to 1), defects that speak for it, and why, in words."""
+    """A proposed rating: chances of the three (they add up to 1), defects that speak for it, why, in words, and what in
+    the photo keeps it from being sure."""
 
     code: str
     faint: float
@@ -76,6 +77,7 @@ class Proposal:
     harsh: float
     defects: tuple[str, ...]
     why: str
+    doubts: tuple[str, ...] = ()
 
     @property
     def rating(self) -> Rating:
@@ -89,8 +91,8 @@ class Proposal:
 
     @property
     def sure(self) -> bool:
-        """Whether it may be taken over without a look at the cell: three to one, and more."""
-        return self.chance >= _SURE
+        """Whether it may be taken over without a look at the cell: three to one and more, and nothing to doubt."""
+        return self.chance >= _SURE and not self.doubts
 
 
 def fullness(cell: CellReading) -> float:
@@ -129,6 +131,9 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
         reasons.append("fine strokes are lost")
         if cell.strokes_merged:
             defects.append("detail_lost")
+    reasons += [f"{doubt}: look at it by eye" for doubt in cell.doubts]
     reasons.insert(0, f"{100 * full:.0f} % of a full mark")
     kept = tuple(d for d in dict.fromkeys(defects) if d in known)
-    return Proposal(cell.code, round(faint, 3), round(clean, 3), round(harsh, 3), kept, "; ".join(reasons))
+    return Proposal(
+        cell.code, round(faint, 3), round(clean, 3), round(harsh, 3), kept, "; ".join(reasons), tuple(cell.doubts)
+    )

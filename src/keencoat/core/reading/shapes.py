@@ -82,7 +82,7 @@ def _filled(mask: np.ndarray) -> np.ndarray:
     """The mask with its holes closed: what cannot be reached from outside belongs to the thing."""
     flood = np.pad(mask, 1)
     cv2.floodFill(flood, None, (0, 0), 2)
-    return (flood[1:-1, 1:-1] != 2).astype(np.uint8)
+    return np.asarray(flood[1:-1, 1:-1] != 2, dtype=np.uint8)
 
 
 def _points(thing: np.ndarray, round_shape: bool) -> np.ndarray | None:

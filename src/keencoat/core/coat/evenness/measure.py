@@ -173,7 +173,8 @@ def _bare_light(
         if float((around[ring].max(axis=1) >= _BURNT_OUT).mean()) <= _MOST_BURNT_SHARE:
             surface, _ = fit_light(luminance(around), ring)
             passed = 1.0 if inner.on_glass else _GLASS_PASSES
-            return passed * inner.cut(np.asarray(surface), wide_px, light.shape), Reference.SURROUNDINGS
+            bare_glass = passed * inner.cut(np.asarray(surface), wide_px, light.shape)
+            return np.asarray(bare_glass, dtype=np.float32), Reference.SURROUNDINGS
     if optics.way is LightWay.BACK and face.bare_inside_mm >= _LEAST_BARE_MM:
         ring = face_mask(face, px, _EDGE_MM) & ~face_mask(face, px, face.bare_inside_mm - _EDGE_MM)
         surface, _ = fit_light(light, ring)
@@ -217,7 +218,8 @@ class _Wider:
         """What the light is read off: the bare glass beside the coat, away from its edges, or the field round it."""
         near = _EDGE_MM if self.on_glass else self.bare_mm + 2 * _EDGE_MM
         far = self.bare_mm - _EDGE_MM if self.on_glass else self.border_mm
-        return face_mask(self.face, px, self.border_mm - far) & ~face_mask(self.face, px, self.border_mm - near)
+        within, beside = (face_mask(self.face, px, self.border_mm - at) for at in (far, near))
+        return np.asarray(within & ~beside)
 
     def cut(self, picture: Floats, px: int, shape: tuple[int, ...]) -> Floats:
         """The part of a picture of the wider face that is the face itself, in another size (height, width)."""
