@@ -46,7 +46,7 @@ def read(process, seed, how):
     return [(truths[c.code], propose(c, process, Tuning())) for c in cells]
 
 
-@pytest.mark.parametrize(("process", "seed"), [("frost", 8101), ("fuse", 8102), ("back_engrave", 8101)])
+@pytest.mark.parametrize(("process", "seed"), [("frost", 8101), ("reveal", 8101), ("back_engrave", 8101)])
 def test_no_spoilt_photo_is_sure_that_a_harmed_cell_is_clean(process, seed):
     good = read(process, seed, "none")
     assert np.mean([p.sure for _, p in good]) > 0.5

@@ -8,7 +8,7 @@ from skimage.draw import ellipse, polygon
 from skimage.filters import gaussian
 
 from keencoat.core.coat.evenness.faults import FaultKind, fine_faults, region_faults, shine_faults
-from keencoat.core.coat.evenness.film import LightWay, Optics, Reference, film_map
+from keencoat.core.coat.evenness.film import HIDDEN, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.coat.evenness.streaks import are_streaks, find_streaks
 from keencoat.core.errors import BadValueError
@@ -40,17 +40,40 @@ def test_beer_lambert_is_undone(seed, density, lamp):
     assert found.mean_signal == pytest.approx(density, rel=1e-4)
 
 
-@given(seed=st.integers(0, 500), hiding=st.floats(0.4, 2.2), coat=st.sampled_from([0.05, 0.90]))
-def test_hiding_is_undone(seed, hiding, coat):
-    """Light back from ground and coat, R = R_coat + (R_ground − R_coat)·e^(−κ·film), for dark and for white layers."""
+def light_back(seed, hiding, coat, ground=0.78):
+    """Light back from ground and coat, R = R_coat + (R_ground − R_coat)·e^(−κ·film), under a lamp of 0.6."""
     film = field(seed)
-    ground = 0.78
-    light = 0.6 * (coat + (ground - coat) * np.exp(-hiding * film))
-    found = film_map(
-        light, np.full(film.shape, 0.6 * ground), MASK, Optics(LightWay.BACK, coat, ground, 1), Reference.BARE_SHOT
-    )
+    return film, 0.6 * (coat + (ground - coat) * np.exp(-hiding * film)), np.full(film.shape, 0.6 * ground)
+
+
+@given(seed=st.integers(0, 500), hiding=st.floats(0.4, 1.6))
+def test_a_dark_layers_hiding_is_undone(seed, hiding):
+    film, light, bare = light_back(seed, hiding, 0.05)
+    found = film_map(light, bare, MASK, Optics(LightWay.BACK, 0.05, 0.78, 1), Reference.BARE_SHOT)
+    assert found.told
     assert found.film == pytest.approx(film, rel=1e-3)
     assert found.mean_signal == pytest.approx(hiding, rel=1e-3)
+
+
+@given(seed=st.integers(0, 500), hiding=st.floats(1.0, 2.2), white=st.floats(0.88, 1.0))
+def test_a_white_layers_film_is_not_claimed_but_an_open_place_shows(seed, hiding, white):
+    """Whatever white it truly is, and however thick: the picture is said not to tell, and bare ground reads as bare."""
+    _, light, bare = light_back(seed, hiding, white)
+    light[20:30, 30:40] = bare[20:30, 30:40]
+    found = film_map(light, bare, MASK, Optics(LightWay.BACK, 0.9, 0.78, 1.3), Reference.BARE_SHOT)
+    assert not found.told
+    assert found.contrast == pytest.approx(abs(1 - np.median(light / bare)), rel=1e-4)
+    assert found.film[20:30, 30:40].max() < 0.05
+    elsewhere = np.ones_like(MASK)
+    elsewhere[20:30, 30:40] = False
+    assert np.median(found.film[elsewhere]) == pytest.approx(1.0, abs=0.06)
+
+
+def test_a_dark_layer_that_hides_the_ground_claims_no_film():
+    _, light, bare = light_back(3, 5.0, 0.05)
+    found = film_map(light, bare, MASK, Optics(LightWay.BACK, 0.05, 0.78, 1), Reference.BARE_SHOT)
+    assert found.told
+    assert found.mean_signal == pytest.approx(HIDDEN)
 
 
 @given(seed=st.integers(0, 500), way=st.sampled_from(list(LightWay)))

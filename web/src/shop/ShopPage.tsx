@@ -51,6 +51,8 @@ export default function ShopPage() {
   )
 }
 
+const COMES_OUT = { continuous: 'steadily', pulsed: 'in pulses', unknown: 'not known' }
+
 function MachineCard({ machine, edit }: { machine: Schema<'MachineOut'>; edit: () => void }) {
   const beams = useCatalogue().data?.beams ?? []
   const { showSpeed } = useUnits()
@@ -70,6 +72,7 @@ function MachineCard({ machine, edit }: { machine: Schema<'MachineOut'>; edit: (
             ['Rated', `${machine.rated_w} W`],
             ['Spot', `${machine.spot_mm} mm`],
             ['Least power', `${machine.min_power_pct} %`],
+            ['Comes out', COMES_OUT[machine.pulsing ?? 'unknown']],
           ]}
         />
         <Figures
