@@ -102,7 +102,7 @@ def test_a_ladder_finds_the_focus_at_any_power(times, z0, waist_um, rayleigh):
     widths = [burned_width_um(z, z0, waist_um / 1000, rayleigh, times) for z in HEIGHTS]
     result = read_ladder(ladder(widths))
     assert result.height_mm.mid == pytest.approx(z0, abs=0.02)
-    assert result.radius_um == pytest.approx(waist_um, rel=0.02)
+    assert result.waist_um == pytest.approx(waist_um, rel=0.02)
     assert result.times_threshold == pytest.approx(times, rel=0.03)
     assert result.width_um == pytest.approx(waist_um * np.sqrt(2 * np.log(times)), rel=0.01)
     assert [f.code for f in result.findings] == (["focus-faint"] if times < 2 else [])
@@ -114,7 +114,7 @@ def test_a_ladder_finds_the_focus_at_any_power(times, z0, waist_um, rayleigh):
 def test_ladder_and_line_test_agree_on_the_spot():
     """The same beam, 100 mm/s, threshold 1.88 W: widths at rising power in focus, and at rising height at 6.58 W."""
     told = read_ladder(ladder([burned_width_um(z, 0.4, 0.05, 2.5, 3.5) for z in HEIGHTS]))
-    assert 2 * told.radius_um / 1000 == pytest.approx(read_lines(lines(WATTS, WIDTHS_UM)).spot_mm, rel=0.02)
+    assert 2 * told.waist_um / 1000 == pytest.approx(read_lines(lines(WATTS, WIDTHS_UM)).spot_mm, rel=0.02)
 
 
 @pytest.mark.parametrize("times", [2.5, 4])

@@ -13,7 +13,6 @@ import numpy as np
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid.layout import PlacedCell
 from keencoat.core.reading.doubts import (
-    BLUR_MM,
     COVERED_SHARE,
     SHADED_LN,
     VEILED,
@@ -66,6 +65,7 @@ class CellReading:
     strokes_seen: float | None
     strokes_merged: bool | None
     doubts: tuple[str, ...] = ()
+    blur_mm: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -228,27 +228,32 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
         tint_de=round(_tint(np.median(face.lab[window].reshape(-1, 3), axis=0), look), 2),
         strokes_seen=seen,
         strokes_merged=merged,
-        doubts=_doubts(placed, look, look.share - base, middle, y_fill / max(1e-4, y_ground), sight),
+        doubts=_doubts(placed, look, middle, y_fill / max(1e-4, y_ground), sight),
+        blur_mm=round(_cell_blur_mm(placed, look, look.share - base, middle, sight), 3),
     )  # fmt: skip
 
 
-def _doubts(
-    placed: PlacedCell, look: _Look, share: Floats, middle: float, fill_ratio: float, sight: Sight
-) -> tuple[str, ...]:  # fmt: skip
-    half, face = placed.side_mm / 2, look.face
-    beside = min(1.0, sight.layout.gap_mm / 2)
+def _cell_blur_mm(placed: PlacedCell, look: _Look, share: Floats, middle: float, sight: Sight) -> float:
+    """How far the cell's own edges are smeared (σ, mm); for a cell without any, the photo's."""
+    half, beside = placed.side_mm / 2, min(1.0, sight.layout.gap_mm / 2)
     strip = sight.window(
         placed.x_mm - half - beside, placed.y_mm - 0.8 * half, placed.x_mm + half + beside, placed.y_mm + 0.8 * half
     )
+    blur = edge_blur_mm(share[strip], middle, sight.px_per_mm)
+    # A ragged or haloed edge is no blur of the lens: twice the photo's sharpest edges is the most that is believed.
+    return look.blur_mm if blur is None else min(blur, 2 * look.blur_mm)
+
+
+def _doubts(
+    placed: PlacedCell, look: _Look, middle: float, fill_ratio: float, sight: Sight
+) -> tuple[str, ...]:  # fmt: skip
+    half, face = placed.side_mm / 2, look.face
     reach = half + sight.layout.gap_mm
     near = sight.window(
         placed.x_mm - reach, placed.y_mm - reach - placed.sample_mm, placed.x_mm + reach, placed.y_mm + reach
     )
     bare = face.bare[near]
     found = []
-    blur = edge_blur_mm(share[strip], middle, sight.px_per_mm)
-    if (look.blur_mm if blur is None else min(blur, 2 * look.blur_mm)) > BLUR_MM:
-        found.append(Doubt.BLURRED)
     ground = float(np.median(face.y[face.bare]))
     if ground_off_ln(face.y[near], bare, ground) > SHADED_LN:
         found.append(Doubt.SHADED)

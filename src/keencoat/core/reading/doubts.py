@@ -13,9 +13,10 @@ import numpy as np
 
 from keencoat.core.reading.photo import Floats
 
-BLUR_MM = 0.125
-"""Largest σ of an edge at which the smallest harm that must be seen, a chip of 0.3 mm, keeps half of its depth: a disc
-blurred by a Gaussian keeps 1 − exp(−r²/2σ²) in its middle."""
+BLUR_MM, WIDE_HARM_BLUR_MM = 0.13, 0.22
+"""Largest σ of an edge at which a harm that must be seen keeps half of its depth: a disc blurred by a Gaussian keeps
+1 − exp(−r²/2σ²) in its middle. The first for chips and pinholes of 0.3 mm, the second for harms that lie beside the
+mark over half a millimetre."""
 
 SHADED_LN, VEILED = 0.10, 0.45
 """How far, in ln light, the ground beside a cell may lie from the smooth light; and Michelson's contrast of a full mark

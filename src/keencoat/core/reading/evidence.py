@@ -28,6 +28,7 @@ def join_readings(readings: list[CellReading]) -> CellReading:
         first,
         # What one photo shows well, another need not.
         doubts=tuple(sorted(set.intersection(*doubts))),
+        blur_mm=min(r.blur_mm for r in readings),
         contrast_l=round(fmean(r.contrast_l for r in readings), 2),
         weber=round(fmean(r.weber for r in readings), 3),
         michelson=round(fmean(r.michelson for r in readings), 4),

@@ -11,6 +11,7 @@ import numpy as np
 from scipy.special import expit
 
 from keencoat.core.reading.cells import CellReading
+from keencoat.core.reading.doubts import BLUR_MM, WIDE_HARM_BLUR_MM, Doubt
 from keencoat.core.reading.photo import Floats
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.window.model import Rating
@@ -47,6 +48,10 @@ LIMITS: dict[str, tuple[Limit, ...]] = {
     "ablate": (Limit(_SPECKS, 0.014, "residue", "spots of residue"), Limit(_TINT, 14.0, "brown", "scorched")),
     "resist": (Limit(_HALO, 0.20, "undercut", "cleared beyond the edge"), Limit(_ROUGH, 0.14, "undercut", "ragged")),
 }  # fmt: skip
+
+
+_BLUR_ALLOWED_MM = {"fuse": WIDE_HARM_BLUR_MM, "protect": WIDE_HARM_BLUR_MM, "resist": 0.16}
+"""Blur that the smallest harm of a process bears, where that is not a chip or a pinhole."""
 
 
 @dataclass(frozen=True)
@@ -131,9 +136,10 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
         reasons.append("fine strokes are lost")
         if cell.strokes_merged:
             defects.append("detail_lost")
-    reasons += [f"{doubt}: look at it by eye" for doubt in cell.doubts]
+    doubts = tuple(cell.doubts)
+    if cell.blur_mm > _BLUR_ALLOWED_MM.get(process, BLUR_MM):
+        doubts += (str(Doubt.BLURRED),)
+    reasons += [f"{doubt}: look at it by eye" for doubt in doubts]
     reasons.insert(0, f"{100 * full:.0f} % of a full mark")
     kept = tuple(d for d in dict.fromkeys(defects) if d in known)
-    return Proposal(
-        cell.code, round(faint, 3), round(clean, 3), round(harsh, 3), kept, "; ".join(reasons), tuple(cell.doubts)
-    )
+    return Proposal(cell.code, round(faint, 3), round(clean, 3), round(harsh, 3), kept, "; ".join(reasons), doubts)

@@ -49,7 +49,7 @@ class FocusResult:
 
     height_mm: Range
     width_um: float
-    radius_um: float
+    waist_um: float
     times_threshold: float
     findings: tuple[Finding, ...]
 
