@@ -55,6 +55,14 @@ def test_a_slope_through_the_origin_against_least_squares():
     assert guess.low < guess.plan < guess.high
 
 
+def test_light_that_never_came_through_the_piece_is_taken_off_both_readings():
+    """By hand: log10((800 − 20)/(98 − 20)) = 1."""
+    density = density_of(HoldUp(2, 800, 98, 20))
+    assert density.mid == pytest.approx(1.0)
+    assert density.high - density.mid == pytest.approx(1.645 * math.sqrt(2) * 0.04 / math.log(10))
+    assert density.mid - density.low == pytest.approx(density.high - density.mid)
+
+
 @pytest.mark.parametrize("coat_cv", [0.0, 0.1, 0.2, 0.3])
 @pytest.mark.parametrize("counts", [(1,), (2,), (1, 2), (1, 1, 2, 3)])
 def test_the_range_of_a_coats_density_holds_the_truth(coat_cv, counts):
