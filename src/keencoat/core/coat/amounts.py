@@ -162,7 +162,7 @@ def mix_for(
     if not coat.is_mixed:
         return None
     film = coat.dry_um_per_coat.value if film_um is None else require_within(film_um, 0.5, 500, "film_um", "µm")
-    gas = propellant_share(coat.parts) if tool.key == "can" else 0.0
+    gas = propellant_share(coat.parts, tool)
     each_ml = wet_volume_ml(coated_cm2, film, coat.volume_solids.value, tool.transfer.value) / (1 - gas)
     total_ml = each_ml * pieces * coats + tool.dead_ml.value
     if jar_ml is not None:

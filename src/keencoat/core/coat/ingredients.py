@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from keencoat.core.coat.recipes import Part
+from keencoat.core.coat.tools import Tool
 from keencoat.core.sources import Cited, common_practice, own_estimate
 
 
@@ -117,8 +118,10 @@ def water_share(parts: Sequence[Part]) -> float:
     return sum(known.water * share for known, share in _shares(parts) if known)
 
 
-def propellant_share(parts: Sequence[Part]) -> float:
-    """Share of a can's filling that drives it and never reaches the piece, by volume."""
+def propellant_share(parts: Sequence[Part], tool: Tool) -> float:
+    """Share of a can's filling that drives it and never reaches the piece, by volume; other tools meet none."""
+    if tool.key != "can":
+        return 0.0
     return sum(known.propellant * share for known, share in _shares(parts) if known)
 
 

@@ -90,6 +90,8 @@ class _Face:
     y: Floats
     bare: Mask
     ground_l: float
+    ground_y: float
+    ground_lab: Floats
     noise: float
     sign: float
 
@@ -157,7 +159,9 @@ def _even(upright: Pixels, sight: Sight) -> _Face:
     tones = [float(np.median(l_star[sight.patch(c, _INSET_MM)])) - ground_l for c in sight.layout.cells]
     tones += _frame_tone(l_star, ground_l, sight)
     sign = 1.0 if max(tones, key=abs) >= 0 else -1.0
-    return _Face(l_star, lab_of(upright.astype(np.float32) / 255), y, ground, ground_l, noise, sign)
+    lab = lab_of(upright.astype(np.float32) / 255)
+    ground_lab = np.asarray(np.median(lab[ground], axis=0))
+    return _Face(l_star, lab, y, ground, ground_l, float(np.median(y[ground])), ground_lab, noise, sign)
 
 
 def _blur_mm(face: _Face, sight: Sight) -> float:
@@ -208,7 +212,7 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
     wide = max(3, round(1.1 * px)) | 1
     broad = cv2.blur(patch, (wide, wide))
     specks, count = _specks(patch - _median_share(patch, wide), face.noise / look.full, px)
-    y_fill, y_ground = float(np.median(face.y[window])), float(np.median(face.y[face.bare]))
+    y_fill, y_ground = float(np.median(face.y[window])), face.ground_y
     half = cv2.blur(patch, (max(3, round(0.5 * px)) | 1,) * 2)
     middle = float(np.median(patch))
     seen, merged = _strokes(placed, base, look, sight) if placed.sample_mm else (None, None)
@@ -247,37 +251,37 @@ def _cell_blur_mm(placed: PlacedCell, look: _Look, share: Floats, middle: float,
 def _doubts(
     placed: PlacedCell, look: _Look, middle: float, fill_ratio: float, sight: Sight
 ) -> tuple[str, ...]:  # fmt: skip
-    half, face = placed.side_mm / 2, look.face
-    reach = half + sight.layout.gap_mm
-    near = sight.window(
-        placed.x_mm - reach, placed.y_mm - reach - placed.sample_mm, placed.x_mm + reach, placed.y_mm + reach
-    )
+    face, near = look.face, _around(placed, sight, 0.0)
     bare = face.bare[near]
     found = []
-    ground = float(np.median(face.y[face.bare]))
-    if ground_off_ln(face.y[near], bare, ground) > SHADED_LN:
+    if ground_off_ln(face.y[near], bare, face.ground_y) > SHADED_LN:
         found.append(Doubt.SHADED)
     if middle > 0.6 and abs(fill_ratio - 1) / (fill_ratio + 1) < VEILED:
         found.append(Doubt.VEILED)
-    if covered_share(face.lab[near], bare, np.median(face.lab[face.bare], axis=0)) > COVERED_SHARE:
+    if covered_share(face.lab[near], bare, face.ground_lab) > COVERED_SHARE:
         found.append(Doubt.COVERED)
     return tuple(str(d) for d in found)
+
+
+def _around(placed: PlacedCell, sight: Sight, beyond_mm: float) -> tuple[slice, slice]:
+    """A cell with its sample, the gap round it and so much beyond."""
+    reach = placed.side_mm / 2 + sight.layout.gap_mm + beyond_mm
+    return sight.window(
+        placed.x_mm - reach, placed.y_mm - reach - placed.sample_mm, placed.x_mm + reach, placed.y_mm + reach
+    )
 
 
 def _base(placed: PlacedCell, look: _Look, sight: Sight) -> float:
     """The ground near a cell: what the evening of light has missed. Of all that is bare near it the least marked
     quarter, so that haze does not count as ground."""
-    reach = placed.side_mm / 2 + sight.layout.gap_mm + 1
-    window = sight.window(
-        placed.x_mm - reach, placed.y_mm - reach - placed.sample_mm, placed.x_mm + reach, placed.y_mm + reach
-    )
+    window = _around(placed, sight, 1.0)
     near = look.share[window][look.face.bare[window]]
     return float(np.clip(np.percentile(near, 25), -0.1, 0.1)) if len(near) > 20 else 0.0
 
 
 def _tint(tone: Floats, look: _Look) -> float:
     """How far a colour lies from every mix of ground and full mark: ΔE2000 to the nearest of them."""
-    ground = np.median(look.face.lab[look.face.bare], axis=0)
+    ground = look.face.ground_lab
     line = look.full_lab - ground
     along = float(np.clip(np.dot(tone - ground, line) / max(1e-6, float(np.dot(line, line))), 0, 1.05))
     return float(delta_e_2000(tone, ground + along * line))

@@ -8,9 +8,10 @@ from keencoat.core.reading.photo import Floats
 _ROUNDS = 6
 _MOST_SAMPLES = 8_000
 _COARSE = 8
+_LEAST_SCALE = 1e-4
 
 
-def fit_surface(values: Floats, use: np.ndarray, degree: int = 2, least_scale: float = 1e-4) -> tuple[Floats, float]:
+def fit_surface(values: Floats, use: np.ndarray, degree: int = 2) -> tuple[Floats, float]:
     """Fit `values` where `use` is true; return the surface over the whole picture and the residuals' scale.
 
     Iteratively reweighted least squares with Tukey's biweight, so that dust, shine and faults do not pull.
@@ -32,7 +33,7 @@ def fit_surface(values: Floats, use: np.ndarray, degree: int = 2, least_scale: f
         weighted = terms * weight[:, None]
         coefficients = np.linalg.solve(weighted.T @ terms + ridge, weighted.T @ y)
         off = y - terms @ coefficients
-        scale = max(least_scale, 1.4826 * float(np.median(np.abs(off))))
+        scale = max(_LEAST_SCALE, 1.4826 * float(np.median(np.abs(off))))
         weight = np.clip(1 - (off / (4.685 * scale)) ** 2, 0, 1) ** 2
     # The surface is smooth: worked out coarsely, then spread.
     coarse_w, coarse_h = -(-width // _COARSE), -(-height // _COARSE)

@@ -68,7 +68,7 @@ def vapours_of(coat: Coat, tool: Tool) -> list[tuple[Vapour, float]]:
     """
     if not coat.is_put_on or coat.carrier not in (Carrier.ALCOHOL, Carrier.SOLVENT):
         return []
-    gas = propellant_share(coat.parts) if tool.key == "can" else 0.0
+    gas = propellant_share(coat.parts, tool)
     liquid = max(0.0, 1 - coat.volume_solids.value - water_share(coat.parts)) * (1 - gas)
     carried = ISOPROPANOL if coat.carrier is Carrier.ALCOHOL else worst(CAN_SOLVENTS)
     return [(carried, liquid), *([(worst(PROPELLANTS), gas)] if gas else [])]

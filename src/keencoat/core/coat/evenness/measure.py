@@ -123,7 +123,10 @@ def measure_coat(
     squares, valid, cv = _in_squares(film, mask, px)
     regions = region_faults(squares, valid)
     fine = fine_faults(film.film, mask, px, film.mean_signal)
-    shine = shine_faults(light, fit_light(light, mask)[0], mask, px) if optics.way is LightWay.BACK else []
+    shine: list[Fault] = []
+    if optics.way is LightWay.BACK:
+        own_light = bare_light if reference is Reference.ITSELF else fit_light(light, mask)[0]
+        shine = shine_faults(light, own_light, mask, px)
     if film.contrast < ENOUGH_CONTRAST[reference]:
         # White on white: thick and thin are within the doubt, only a place that is quite open shows.
         regions = [f for f in regions if f.kind is FaultKind.BARE]
