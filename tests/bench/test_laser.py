@@ -13,6 +13,7 @@ from keencoat.bench.laser.link import SocketLaser
 from keencoat.bench.laser.motion import Move, plan
 from keencoat.bench.laser.program import Modal, read_line
 from keencoat.bench.laser.server import LaserServer
+from keencoat.bench.plant.exposure import read_exposure
 from keencoat.core.grid.factors import Factor, design_factors
 from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
@@ -165,8 +166,8 @@ def test_units_and_relative_moves(laser):
     feed(link, "G20\nG91\nM4 S500\nG1 X1 F60\nG21\nX10")
     wait_done(link, 6)
     assert controller.burned[-1].move.x1 == pytest.approx(35.4)
-    assert controller.burned[0].move.speed_mm_s == pytest.approx(25.4)
-    assert controller.burned[0].move.power == 0.5
+    assert max(b.move.speed_mm_s for b in controller.burned) == pytest.approx(25.4)
+    assert max(b.move.power for b in controller.burned) == 0.5
 
 
 def test_hold_go_on_and_stop_at_once(laser):
@@ -202,4 +203,32 @@ def test_a_halt_waits_for_the_hand_that_sets_the_height(laser):
     link.set_height(1.5)
     link.resume()
     wait_done(link, 4)
-    assert [b.height_mm for b in controller.burned] == [0.0, 1.5]
+    assert [b.height_mm for b in controller.burned] == [0.0] * 3 + [1.5] * 3
+
+
+@pytest.mark.parametrize(("beam", "laser_mode"), [("M4", True), ("M3", True), ("M4", False)])
+def test_dynamic_power_follows_the_speed_and_constant_power_does_not(laser, beam, laser_mode):
+    """10 mm at 100 mm/s and 2500 mm/s²: 2 mm up, 6 even, 2 down; the ramps take 40 ms each at half the mean speed."""
+    link, controller = laser(laser_mode=laser_mode)
+    feed(link, f"{beam}\nG1 X10 F6000 S500\nM5 S0\nM2")
+    wait_done(link, 4)
+    legs = [(b.move.length_mm, b.move.speed_mm_s, b.seconds) for b in controller.burned]
+    assert legs == [pytest.approx(leg) for leg in ((2, 50, 0.04), (6, 100, 0.06), (2, 50, 0.04))]
+    powers = [b.move.power for b in controller.burned]
+    assert powers == pytest.approx([0.25, 0.5, 0.25] if beam == "M4" and laser_mode else [0.5] * 3)
+
+
+@pytest.mark.parametrize(("beam", "burns"), [("M4", False), ("M3", True)])
+def test_a_feed_hold_in_constant_mode_burns_where_the_head_stands(laser, beam, burns):
+    link, controller = laser(pace=1.0)
+    feed(link, f"{beam}\nG1 X20 F6000 S300\nG1 Y20\nM5 S0")
+    controller.pause()
+    time.sleep(0.6)
+    assert link.status().state == "hold"
+    controller.resume()
+    wait_done(link, 4)
+    *_, stands = read_exposure(controller.burned)
+    assert len(stands) == burns
+    for stand in stands:
+        assert (stand.x, stand.y, stand.power) == pytest.approx((20, 0, 0.3))
+        assert 0.2 < stand.seconds < 0.7

@@ -10,8 +10,10 @@ from hypothesis import strategies as st
 
 from keencoat.bench.batch import BatchSetting, filled_patch, run_batch
 from keencoat.bench.filmfield import CoatFault
-from keencoat.bench.plant.fill import Beam, bulk_rise_k, burn_fill, heating
-from keencoat.bench.plant.heat import patch_step_k, peak_share, resting_share
+from keencoat.bench.plant.exposure import Stand
+from keencoat.bench.plant.fill import Beam, Lines, bulk_rise_k, burn_fill, burn_points, heating
+from keencoat.bench.plant.heat import cooling_s, kept_in_air, patch_step_k, peak_share, resting_share
+from keencoat.bench.plant.layer import bursting
 from keencoat.bench.plant.materials import MATERIALS, Piece, Way, draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.core.substrate.processes import PROCESSES
@@ -68,6 +70,73 @@ def test_a_thicker_coat_moves_both_boundaries_up(key):
 
 def test_every_process_has_a_material_of_its_own():
     assert {m.process for m in MATERIALS.values()} == set(PROCESSES)
+
+
+def first(values, holds):
+    """The least of `values` for which it holds."""
+    return next(v for v in values if holds(v))
+
+
+@pytest.mark.parametrize("speed", [8, 60, 250])
+def test_a_thick_film_blocks_at_any_speed_and_a_thin_one_starves(speed):
+    """Too thick blocks almost completely, and slower or more passes rescue it little: common practice, no source."""
+    b, one = beam(), np.ones(1)
+    usual = heating(b.material, 5.0, speed, 0.045, 36.0 * one)
+    assert heating(b.material, 5.0, speed, 0.045, 2 * 36.0 * one) < 0.55 * usual
+    assert heating(b.material, 5.0, speed, 0.045, 3 * 36.0 * one) < 0.25 * usual
+    assert heating(b.material, 5.0, speed, 0.045, 0.15 * 36.0 * one) < 0.6 * usual
+    powers = np.geomspace(0.01, 60, 500)
+    thick = np.full((8, 8), 2.4 * 36.0)
+    both = [p for p in powers if (f := fill("frost", p, speed, film=thick)).mark.mean() > 0.8 and f.harm.mean() < 0.02]
+    assert not both
+
+
+def test_mark_and_damage_follow_laws_of_their_own():
+    """The gap between both in ln power is not the same at every speed, and lines that crowd close it."""
+    gaps = []
+    for speed, interval in ((5, 0.1), (60, 0.1), (300, 0.1), (60, 0.04), (60, 0.02)):
+        powers = np.geomspace(0.02, 8, 900)
+        fills = {p: fill("frost", p, speed, interval) for p in powers}
+        clean = first(powers, lambda p, fills=fills: fills[p].mark.mean() > 0.8)
+        gaps.append(math.log(first(powers, lambda p, fills=fills: fills[p].harm.mean() > 0.02) / clean))
+    assert gaps[2] > gaps[1] + 0.15
+    assert gaps[4] < gaps[3] - 0.05
+    assert gaps[0] < gaps[2]
+
+
+@pytest.mark.parametrize("radius", [0.03, 0.045])
+def test_too_bright_a_spot_bursts_the_layer_at_2p_over_pi_w_squared(radius):
+    limit_w = 9000 * math.pi * radius**2 / 2
+    layer = np.full(1, 36.0)
+    assert float(bursting(beam(pop_w_mm2=9000.0).material, limit_w, radius, layer)[0]) == pytest.approx(1.0)
+    assert float(bursting(beam(pop_w_mm2=9000.0).material, limit_w, radius, 4 * layer)[0]) > 1.5
+    lines = Lines(4000.0, 0.1, 1)
+    calm, bright = (
+        burn_points(beam(pop_w_mm2=9000.0).material, lines, share * limit_w, radius, layer, np.zeros(1))
+        for share in (0.9, 1.1)
+    )
+    assert calm.harm[0] < 0.015 < bright.harm[0]
+
+
+def test_a_plate_cools_in_air_as_newton_says():
+    """Lumped: P·τ(1 − e^(−t/τ))/C against P·t/C without loss; float glass of 4 mm cools in a few minutes."""
+    tau = cooling_s(4.0, 1.0, 0.5)
+    assert tau == pytest.approx(2.0e-3 * 4 / (2 * 14e-6))
+    times = np.array([1e-3, tau, 10 * tau])
+    assert kept_in_air(times, tau) == pytest.approx([1.0, 1 - math.exp(-1), (1 - math.exp(-10)) / 10], rel=1e-5)
+    b = beam()
+    long = filled_patch(BatchSetting(0.8, 4, 0.05, 1), 3000, 18.0)
+    assert long.end_s > 5 * tau
+    assert bulk_rise_k(b, long, 4.0, np.array([1.0]))[0] < bulk_rise_k(b, long, 400.0, np.array([1.0]))[0] * 10
+
+
+def test_a_standing_beam_leaves_a_harmed_dot():
+    piece = BurnedPiece(MATERIALS["frost"], Sheet(14, 14, False, 4), Piece(), 12.0, 3)
+    piece.expose([], [], [Stand(7, 5, 1.0, 2.0, 0.0), Stand(3, 3, 1.0, 1e-7, 0.0)])
+    rows, columns = np.nonzero(piece.harm)
+    assert (columns.mean() / 16, 14 - rows.mean() / 16) == pytest.approx((7, 5), abs=0.1)
+    assert piece.mark.sum() > piece.harm.sum() > 0
+    assert piece.mark[:, : 5 * 16].max() == 0
 
 
 @given(power=st.floats(0.1, 1), speed=st.floats(10, 250), more=st.floats(1.05, 3))

@@ -12,7 +12,8 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.bench.plant.fill import Array, Lines
+from keencoat.bench.plant.fill import Lines
+from keencoat.bench.plant.layer import Array
 from keencoat.bench.plant.many import Bench, Pieces, clean_share, draw_pieces
 from keencoat.bench.plant.materials import MATERIALS, Material, Way, hidden_material
 
@@ -115,7 +116,7 @@ def _draw(seed: int, kind: Kind, rng: np.random.Generator) -> Hidden:
 
 
 def _narrowed(material: Material, share: float) -> Material:
-    return replace(material, harm_ratio=1 + share * (material.harm_ratio - 1), spare_um=material.spare_um * share + 0.5)
+    return replace(material, harm_ratio=1 + share * (material.harm_ratio - 1))
 
 
 def _judge(case: Hidden) -> Hidden:

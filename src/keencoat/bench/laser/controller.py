@@ -1,12 +1,13 @@
 """The simulated controller: takes lines, plans, and runs them on a clock that may go faster than the wall's."""
 
+import math
 import threading
 import time
 from collections import deque
 from dataclasses import dataclass
 
 from keencoat.bench.laser.motion import Move, Timed, plan
-from keencoat.bench.laser.program import S_FULL, Modal, RefusedError, Step, read_line
+from keencoat.bench.laser.program import S_FULL, Modal, RefusedError, Step, read_line, stays_on
 
 _AHEAD = 400
 _TICK_S = 0.01
@@ -27,8 +28,9 @@ class Bed:
 
 @dataclass(frozen=True)
 class Burned:
-    """A move that was really made, as far as it went: when it started on the machine's clock, s, and the head's
-    height above its usual one, mm."""
+    """A part of a move that was really made: when it started on the machine's clock, s, and the head's height above its
+    usual one, mm. The move has the mean speed it really had, and the power that came out at it. One of no length is a
+    beam that stood."""
 
     move: Move
     start_s: float
@@ -53,6 +55,10 @@ class _Item:
     line: int
     step: Step
     move: Move | None
+    dynamic: bool
+    """Whether power follows the real speed."""
+    stands_at: float
+    """Power with which the beam goes on where the head stands after it, 0 to 1."""
 
 
 class Controller:
@@ -85,7 +91,9 @@ class Controller:
             self.state.lines += 1
             if move is not None:
                 self._at = (move.x1, move.y1)
-            self._queue.append(_Item(self.state.lines, step, move))
+            stands_at = modal.s / S_FULL if stays_on(modal, self.laser_mode) else 0.0
+            dynamic = modal.beam == 4 and self.laser_mode
+            self._queue.append(_Item(self.state.lines, step, move, dynamic, stands_at))
             self._lock.notify_all()
 
     def _move(self, modal: Modal, step: Step) -> Move | None:
@@ -155,7 +163,7 @@ class Controller:
         for number, item in enumerate(items):
             planned = timed.get(id(item.move))
             if planned is not None:
-                self._make(planned)
+                self._make(planned, item.dynamic)
             elif item.step.wait_s:
                 self._pass(item.step.wait_s)
             if item.step.halts:
@@ -167,17 +175,39 @@ class Controller:
             if self._paused:
                 with self._lock:
                     self._queue.extendleft(reversed(items[number + 1 :]))
+                    self._stand(item.stands_at)
                 break
         with self._lock:
             self._lock.notify_all()
 
-    def _make(self, timed: Timed) -> None:
-        move, start = timed.move, self.state.clock_s
-        share = self._pass(timed.seconds) / timed.seconds
-        x, y = move.x0 + share * (move.x1 - move.x0), move.y0 + share * (move.y1 - move.y0)
-        self.state.x_mm, self.state.y_mm = x, y
-        made = Move(move.x0, move.y0, x, y, move.speed_mm_s, move.power, move.rapid)
-        self.burned.append(Burned(made, start, share * timed.seconds, self.height_mm))
+    def _make(self, timed: Timed, dynamic: bool) -> None:
+        move, gone = timed.move, 0.0
+        # A dark move is none the wiser for being told in parts.
+        legs = timed.legs(self.bed.accel_mm_s2) if move.power > 0 else [(move.length_mm, timed.seconds)]
+        for length, seconds in legs:
+            start, (x, y) = self.state.clock_s, _along(move, gone)
+            ran = self._pass(seconds)
+            gone += length * ran / seconds
+            self.state.x_mm, self.state.y_mm = _along(move, gone)
+            speed = length / seconds
+            power = move.power * speed / move.speed_mm_s if dynamic else move.power
+            made = Move(x, y, self.state.x_mm, self.state.y_mm, speed, power, move.rapid)
+            self.burned.append(Burned(made, start, ran, self.height_mm))
+            if self._stopped:
+                return
+
+    def _stand(self, power: float) -> None:
+        """Hold still until it goes on; a beam that stays on burns where it stands. Called with the lock held."""
+        if power == 0:
+            return
+        start, clock_s = time.monotonic(), self.state.clock_s
+        self.state.word = "hold"
+        self._lock.wait_for(lambda: not self._paused or self._stopped)
+        wall_s = time.monotonic() - start
+        seconds = wall_s * self.pace if math.isfinite(self.pace) else wall_s
+        self.state.clock_s += seconds
+        at = (self.state.x_mm, self.state.y_mm)
+        self.burned.append(Burned(Move(*at, *at, 0.0, power), clock_s, seconds, self.height_mm))
 
     def _pass(self, seconds: float) -> float:
         """Let the machine's clock run for so long, or until it is stopped; return how long it ran."""
@@ -193,3 +223,8 @@ class Controller:
         self._debt_s = wall_s - (time.monotonic() - start)
         self.state.clock_s += seconds
         return seconds
+
+
+def _along(move: Move, gone_mm: float) -> tuple[float, float]:
+    share = gone_mm / move.length_mm
+    return move.x0 + share * (move.x1 - move.x0), move.y0 + share * (move.y1 - move.y0)

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 _STRAIGHT = 1 - 1e-6
+_LEAST_LEG_MM = 1e-6
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,17 @@ class Timed:
     leave_mm_s: float
     seconds: float
 
+    def legs(self, accel_mm_s2: float) -> list[tuple[float, float]]:
+        """Its speeding up, its even part and its slowing down, as far as it has them: (length in mm, seconds) each."""
+        top = _top_speed(self.move, self.enter_mm_s, self.leave_mm_s, accel_mm_s2)
+        ramps = [
+            ((top**2 - end**2) / (2 * accel_mm_s2), (top - end) / accel_mm_s2)
+            for end in (self.enter_mm_s, self.leave_mm_s)
+        ]  # fmt: skip
+        even = self.move.length_mm - ramps[0][0] - ramps[1][0]
+        parts = [ramps[0], (even, even / top), ramps[1]]
+        return [(length, seconds) for length, seconds in parts if length > _LEAST_LEG_MM]
+
 
 def plan(moves: list[Move], accel_mm_s2: float) -> list[Timed]:
     """Plan moves from rest to rest. Each is entered as fast as the ones after it allow (backward pass), and left as
@@ -57,7 +69,11 @@ def _joint_speed(one: Move, other: Move) -> float:
     return min(one.speed_mm_s, other.speed_mm_s)
 
 
+def _top_speed(move: Move, enter: float, leave: float, accel: float) -> float:
+    return min(move.speed_mm_s, math.sqrt(accel * move.length_mm + (enter**2 + leave**2) / 2))
+
+
 def _seconds(move: Move, enter: float, leave: float, accel: float) -> float:
-    top = min(move.speed_mm_s, math.sqrt(accel * move.length_mm + (enter**2 + leave**2) / 2))
+    top = _top_speed(move, enter, leave, accel)
     ramps = (2 * top**2 - enter**2 - leave**2) / (2 * accel)
     return (2 * top - enter - leave) / accel + max(0.0, move.length_mm - ramps) / top

@@ -1,11 +1,12 @@
 """What the head really did: fills and strokes, read from the moves it made and not from any plan."""
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from keencoat.bench.laser.controller import Burned
 
-_SAME_MM = 1e-3
+_SAME_MM, _SAME_SHARE = 1e-3, 0.01
 
 
 @dataclass
@@ -43,6 +44,17 @@ class Hatch:
 
 
 @dataclass(frozen=True)
+class Stand:
+    """A beam that stood still and lit at (x, y), mm, for so many seconds."""
+
+    x: float
+    y: float
+    power: float
+    seconds: float
+    height_mm: float
+
+
+@dataclass(frozen=True)
 class Trace:
     """A single lit stroke from (x0, y0) to (x1, y1), mm."""
 
@@ -66,11 +78,14 @@ class _Line:
     end_s: float
 
 
-def read_exposure(burned: Iterable[Burned]) -> tuple[list[Hatch], list[Trace]]:
-    """Fills and strokes of what was burned. A line of a fill is lit between two dark run-ups on one straight line."""
+def read_exposure(burned: Iterable[Burned]) -> tuple[list[Hatch], list[Trace], list[Stand]]:
+    """Fills, strokes and standing beams of what was burned. A line of a fill is lit between two dark run-ups on one
+    straight line."""
     hatches: list[Hatch] = []
     traces: list[Trace] = []
-    for chain in _chains(burned):
+    went = list(burned)
+    stands = [Stand(b.move.x0, b.move.y0, b.move.power, b.seconds, b.height_mm) for b in went if not b.move.length_mm]
+    for chain in _chains(b for b in went if b.move.length_mm):
         line = _raster_line(chain)
         if line is not None:
             _add_line(hatches, line)
@@ -80,7 +95,7 @@ def read_exposure(burned: Iterable[Burned]) -> tuple[list[Hatch], list[Trace]]:
             for b in chain
             if b.move.power > 0
         ]
-    return hatches, traces
+    return hatches, traces, stands
 
 
 def _chains(burned: Iterable[Burned]) -> Iterable[list[Burned]]:
@@ -105,10 +120,11 @@ def _raster_line(chain: list[Burned]) -> _Line | None:
         return None
     runs = tuple((b.move.x0, b.move.x1) for b in lit)
     last = chain[-1]
-    return _Line(
-        first.y0, runs, lit[0].move.power, lit[0].move.speed_mm_s, lit[0].height_mm, chain[0].start_s,
-        last.start_s + last.seconds,
-    )  # fmt: skip
+    seconds = sum(b.seconds for b in lit)
+    # A line that has not come up to speed before it is lit is as slow as it was on average.
+    speed = sum(b.move.length_mm for b in lit) / seconds
+    power = sum(b.move.power * b.seconds for b in lit) / seconds
+    return _Line(first.y0, runs, power, speed, lit[0].height_mm, chain[0].start_s, last.start_s + last.seconds)
 
 
 def _add_line(hatches: list[Hatch], line: _Line) -> None:
@@ -124,7 +140,11 @@ def _add_line(hatches: list[Hatch], line: _Line) -> None:
 
 
 def _belongs(hatch: Hatch, line: _Line) -> bool:
-    if (hatch.power, hatch.speed_mm_s, hatch.height_mm) != (line.power, line.speed_mm_s, line.height_mm):
+    alike = all(
+        math.isclose(a, b, rel_tol=_SAME_SHARE)
+        for a, b in ((hatch.power, line.power), (hatch.speed_mm_s, line.speed_mm_s), (hatch.height_mm, line.height_mm))
+    )
+    if not alike:
         return False
     left, low, right, top = hatch.box
     overlaps = min(max(run) for run in line.runs) > left - 0.5 and max(min(run) for run in line.runs) < right + 0.5

@@ -1,26 +1,25 @@
-"""What a fill does to a coat, point by point: heat passed on, or coat taken off.
+"""What a fill does, point by point: the mark it makes or the coat it takes off, and the damage it does to the piece.
 
-The heating index is 1 where a mark just begins. It grows with the absorbed power of the spot (Beer–Lambert in the
-film), falls with speed as a moving Gaussian source does, is held back by a thick film while the dwell is short
-(diffusion length √(4αt)) and starved by a thin one, rises with what the patch has warmed up, and with repeated passes
-of the spot (incubation, Jee, Becker & Walser 1988).
+Mark and damage have laws of their own. The mark goes by the heat of a passing line at the face, once through the layer
+(`layer`), with repeats of the spot (incubation; Jee, Becker & Walser 1988); a coat that is taken off goes by energy
+against its thickness, once a line is hot enough to lift it. Damage goes by the heat a little under the face, which lags
+behind a fast spot, by lines that crowd, by the warmth of the patch, and by bursting where the spot is too bright.
 """
 
 import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keencoat.bench.plant.exposure import Hatch
-from keencoat.bench.plant.heat import patch_step_k, peak_share
+from keencoat.bench.plant.heat import cooling_s, kept_in_air, patch_step_k, peak_share, resting_share
+from keencoat.bench.plant.layer import Array, absorbed, bursting, in_time, lasting, unblocked
 from keencoat.bench.plant.materials import Material, Piece, Way
-
-Array = NDArray[np.float64]
 
 _BEAM_QUALITY = {True: 1.3, False: 4.0}
 """M² of a gas laser, and of a diode or fibre at these sizes."""
 _REFERENCE = (0.05, 100.0)
+_MARK_WARMS, _BY_ENERGY, _NO_FILM_UM = 0.4, 0.6, 0.3
 
 
 @dataclass(frozen=True)
@@ -81,14 +80,40 @@ class Lines:
 def heating(material: Material, watts: Array | float, speed_mm_s: float, waist: Array | float, film_um: Array) -> Array:
     """The heating index of a single line over points of film; 1 just marks. Watts and radius (mm) by point, or one."""
     m = material
-    reach_um = 1000 * np.sqrt(4 * m.coat_alpha * 2 * waist / speed_mm_s)
-    absorbed = -np.expm1(-m.absorbs_per_um * film_um) / -math.expm1(-m.absorbs_per_um * m.film_um)
-    passed = np.exp(-0.5 * (film_um - m.film_um) / reach_um)
-    # A film much thinner than meant is gone before it has handed its heat on.
-    held = np.minimum(1.0, np.expm1(-2 * film_um / m.film_um) / math.expm1(-2.0))
+    layer = absorbed(m, film_um) * lasting(m, film_um) * unblocked(m, film_um) * in_time(m, film_um, waist, speed_mm_s)
+    waist_0, _ = _REFERENCE
+    return np.asarray(watts / m.mark_power_w * waist_0 / waist * _moving(m.alpha, waist, waist_0, speed_mm_s) * layer)
+
+
+def standing(material: Material, watts: float, waist_mm: float, seconds: float) -> float:
+    """The heating index of a spot that stands still for so long on the nominal coat (Lax 1977)."""
     waist_0, speed_0 = _REFERENCE
-    moving = peak_share(speed_mm_s * waist / m.alpha) / peak_share(speed_0 * waist_0 / m.alpha)
-    return np.asarray(watts / m.mark_power_w * waist_0 / waist * moving * absorbed * passed * held)
+    share = resting_share(material.alpha, waist_mm, seconds) / float(peak_share(speed_0 * waist_0 / material.alpha))
+    return watts / material.mark_power_w * waist_0 / waist_mm * share
+
+
+def _moving(alpha: float, waist: Array | float, waist_0: float, speed_mm_s: float) -> Array:
+    """Peak of a moving spot against the same spot's at the reference."""
+    _, speed_0 = _REFERENCE
+    return np.asarray(peak_share(speed_mm_s * waist / alpha) / peak_share(speed_0 * waist_0 / alpha))
+
+
+def _under_the_face(material: Material, alpha: float, waist: Array | float, lines: Lines) -> Array:
+    """The heat where damage begins, for a watt, against the reference: the spot seen wider by its depth, behind it the
+    lag of what has to get there, and lines that crowd or come again."""
+    m, (waist_0, speed_0) = material, _REFERENCE
+    wide, wide_0 = np.hypot(waist, m.deep_mm), math.hypot(waist_0, m.deep_mm)
+    lag = m.deep_mm / np.sqrt(8 * alpha * waist / lines.speed_mm_s)
+    lag_0 = m.deep_mm / math.sqrt(8 * alpha * waist_0 / speed_0)
+    crowd = np.maximum(1.0, _lines_on_a_spot(waist, lines)) ** m.crowding
+    again = lines.passes ** (1 - m.harm_incubation)
+    return np.asarray(
+        wide_0 / wide * _moving(alpha, wide, wide_0, lines.speed_mm_s) * np.exp(lag_0 - lag) * crowd * again
+    )
+
+
+def _lines_on_a_spot(waist: Array | float, lines: Lines) -> Array:
+    return np.asarray(math.sqrt(math.pi / 2) * waist / lines.interval_mm)
 
 
 def bulk_rise_k(beam: Beam, hatch: Hatch, thickness_mm: float, rows: Array) -> Array:
@@ -105,10 +130,12 @@ def patch_rise_k(
 ) -> Array:
     """How warm a patch is that took `energy_j` in so many seconds, where the last pass goes over each of `rows`, K."""
     times = seconds * ((passes - 1) + rows) / passes
-    return patch_step_k(
+    rise = patch_step_k(
         energy_j / seconds / area_mm2, math.sqrt(area_mm2 / math.pi), times, thickness_mm, material.conductivity,
         material.alpha,
     )  # fmt: skip
+    cools_s = cooling_s(thickness_mm, material.conductivity, material.alpha)
+    return rise * kept_in_air(times, cools_s)
 
 
 def burn_fill(beam: Beam, hatch: Hatch, thickness_mm: float, film_um: Array, warm_k: float) -> Fill:
@@ -125,27 +152,50 @@ def burn_points(
     material: Material, lines: Lines, watts: Array | float, waist: Array | float, film_um: Array, warm_k: Array
 ) -> Fill:
     """What lines do to points of film that are `warm_k` warm already; all arrays broadcast."""
-    m, interval, passes = material, lines.interval_mm, lines.passes
     film = np.maximum(film_um, 0.0)
-    preheat = 1 + (m.harm_ratio - 1) / 2 * warm_k / m.bulk_limit_k
-    if m.way is Way.HEAT:
-        repeats = passes * np.maximum(1.0, math.sqrt(math.pi / 2) * waist / interval)
-        index = heating(m, watts, lines.speed_mm_s, waist, film) * preheat * repeats ** (1 - m.incubation)
-        # Liu's relation for where a spot is above what marks, D² = 2w² ln(index), heat spread added to the spot.
-        spread = np.sqrt(2 * (waist**2 + 8 * m.alpha * waist / lines.speed_mm_s))
-        cover = np.clip(1.15 * spread * np.sqrt(2 * np.log(np.maximum(index, 1.0))) / interval, 0, 1)
-        mark = cover * _smooth((index - 0.85) / 0.35)
-        over = index / m.harm_ratio - 1
-        return Fill(mark, _density(over), over, cover)
-    share = np.minimum(1.0, 2 * waist / interval)
-    energy = watts * passes / (lines.speed_mm_s * np.maximum(interval, 2 * waist * share))
-    dwell_ms = 2000 * waist / lines.speed_mm_s
-    absorbed = -np.expm1(-m.absorbs_per_um * np.maximum(film, 0.3)) / -math.expm1(-m.absorbs_per_um * m.film_um)
-    losses = (1 + 0.4 * np.sqrt(dwell_ms)) / 1.4
-    removed = m.film_um * energy * absorbed * preheat / (m.remove_j_mm2 * losses)
-    mark = share * _smooth((removed / np.maximum(film, 0.3) - 0.88) / 0.2)
-    over = (removed - film) / m.spare_um - 1
+    warm = (material.harm_ratio - 1) / 2 * warm_k / material.bulk_limit_k
+    burn = _heat_points if material.way is Way.HEAT else _lift_points
+    return burn(material, lines, watts, waist, film, warm)
+
+
+def _heat_points(
+    material: Material, lines: Lines, watts: Array | float, waist: Array | float, film: Array, warm: Array
+) -> Fill:
+    m, interval = material, lines.interval_mm
+    repeats = lines.passes * np.maximum(1.0, _lines_on_a_spot(waist, lines))
+    index = heating(m, watts, lines.speed_mm_s, waist, film) * (1 + _MARK_WARMS * warm) * repeats ** (1 - m.incubation)
+    # Liu's relation for where a spot is above what marks, D² = 2w² ln(index), heat spread added to the spot.
+    spread = np.sqrt(2 * (waist**2 + 8 * m.alpha * waist / lines.speed_mm_s))
+    cover = np.clip(1.15 * spread * np.sqrt(2 * np.log(np.maximum(index, 1.0))) / interval, 0, 1)
+    mark = cover * _smooth((index - 0.85) / 0.35)
+    # A thick film spares the piece less than it keeps the mark from it: what it holds it gives off slowly.
+    through = absorbed(m, film) * np.sqrt(unblocked(m, film))
+    damage = watts / (m.mark_power_w * m.harm_ratio) * through * _under_the_face(m, m.alpha, waist, lines) * (1 + warm)
+    over = np.maximum(damage, bursting(m, watts, waist, film)) - 1
+    return Fill(mark, _density(over), over, cover)
+
+
+def _lift_points(
+    material: Material, lines: Lines, watts: Array | float, waist: Array | float, film: Array, warm: Array
+) -> Fill:
+    m, (waist_0, speed_0) = material, _REFERENCE
+    layer = np.maximum(film, _NO_FILM_UM)
+    share = np.minimum(1.0, 2 * waist / lines.interval_mm)
+    energy = watts * lines.passes / (lines.speed_mm_s * np.maximum(lines.interval_mm, 2 * waist * share))
+    losses = _losses(2000 * waist / lines.speed_mm_s) / _losses(1.0)
+    # Under what lifts the layer it only bakes, however often the line comes by.
+    lifts = _smooth((heating(m, watts, lines.speed_mm_s, waist, np.minimum(layer, m.film_um)) - 0.7) / 0.5)
+    taken = energy / (m.remove_j_mm2 * losses) * absorbed(m, layer) * unblocked(m, layer) * (1 + _MARK_WARMS * warm)
+    cleared = lifts * taken * m.film_um / layer
+    mark = share * _smooth((cleared - 0.88) / 0.2)
+    usual_w = m.remove_j_mm2 * speed_0 * 2 * waist_0
+    heat = watts / usual_w * _under_the_face(m, m.coat_alpha, waist, lines) * (1 + warm)
+    over = (taken * m.film_um / layer) ** _BY_ENERGY * heat ** (1 - _BY_ENERGY) / m.harm_ratio - 1
     return Fill(mark, _density(over), over, np.broadcast_to(share, film.shape))
+
+
+def _losses(dwell_ms: Array | float) -> Array:
+    return np.asarray(1 + 0.4 * np.sqrt(dwell_ms))
 
 
 def _smooth(x: Array) -> Array:

@@ -3,7 +3,8 @@
 Stationary Gaussian spot on a half-space: T = A·P·√2/(π^1.5·k·w)·atan√(8αt/w²), at last A·P/(√(2π)·k·w) (Lax 1977).
 Moving: the same integral with the centre run ahead (Cline & Anthony 1977); its peak against the resting one depends
 on Pe = v·w/α only. A disc source on a half-space at depth z on its axis (Carslaw & Jaeger 1959, §10.5):
-T = (2q√(αt)/k)·[ierfc(z/2√(αt)) − ierfc(√(z² + a²)/2√(αt))]; images in the far face make it a plate.
+T = (2q√(αt)/k)·[ierfc(z/2√(αt)) − ierfc(√(z² + a²)/2√(αt))]; images in the far face make it a plate. Both faces lose
+heat to still air (Newton's law).
 """
 
 import math
@@ -14,6 +15,9 @@ from numpy.typing import NDArray
 from scipy.special import erfc
 
 Array = NDArray[np.float64]
+
+_TO_AIR_W_MM2K = 14e-6
+"""Still air and radiation near room temperature together, 10 to 20 W/(m²·K) in handbooks; from memory."""
 
 
 def resting_share(alpha_mm2_s: float, waist_mm: float, seconds: float) -> float:
@@ -52,6 +56,18 @@ def patch_step_k(
     # W/mm² over W/(m·K) with √(αt) in mm: a factor of 1000.
     rise = flux_w_mm2 * root / conductivity_w_mk * 1000 * total
     return np.where(seconds > 0, rise, 0.0)
+
+
+def cooling_s(thickness_mm: float, conductivity_w_mk: float, alpha: float) -> float:
+    """Time constant with which a plate cools in air on both faces, s: its heat capacity over 2h."""
+    capacity_j_mm2k = conductivity_w_mk * 1e-3 / alpha * thickness_mm
+    return capacity_j_mm2k / (2 * _TO_AIR_W_MM2K)
+
+
+def kept_in_air(seconds: Array, cools_s: float) -> Array:
+    """Share of a steady intake that is still there after so long: (1 − e^(−t/τ))/(t/τ)."""
+    x = np.maximum(seconds, 1e-9) / cools_s
+    return np.asarray(-np.expm1(-x) / x)
 
 
 def _ierfc(x: Array) -> Array:

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.bench.plant.fill import Array, Lines, burn_points, delivered_w, patch_rise_k, waist_mm
+from keencoat.bench.plant.fill import Lines, burn_points, delivered_w, patch_rise_k, waist_mm
+from keencoat.bench.plant.layer import Array
 from keencoat.bench.plant.materials import Material
 from keencoat.bench.plant.piece import SPREAD_HARMS, seen_share
 

@@ -46,9 +46,12 @@ class Look:
 class Material:
     """A coated piece under a beam.
 
-    mark_power_w: what just marks under a spot of 0.1 mm at 100 mm/s, coat as nominal. harm_ratio: what harms, as a
-    multiple of it in the middle of a fill. remove_j_mm2: energy that takes the nominal coat off at 1 ms dwell.
-    conductivity in W/(m·K), alpha in mm²/s. bulk_limit_k: rise of the patch that halves the distance to harm.
+    mark_power_w: what just marks (of a coat that is taken off: what just begins to lift it) under a spot of 0.1 mm at
+    100 mm/s, coat as nominal. remove_j_mm2: energy that takes the nominal coat off at 1 ms dwell. harm_ratio: what
+    damages the piece, as a multiple of what clears or marks there; elsewhere damage goes its own way. pop_w_mm2:
+    irradiance at which the layer bursts off. block, starves: films, against the nominal one, of which the thick one
+    lets half of the heat through and the thin one hands on half. conductivity in W/(m·K), alpha in mm²/s, deep_mm: where damage begins under the face. bulk_limit_k: rise of the
+    patch that halves the distance to harm.
     """
 
     key: str
@@ -65,7 +68,11 @@ class Material:
     mark_power_w: float = 4.0
     harm_ratio: float = 3.0
     remove_j_mm2: float = 1.0
-    spare_um: float = 12.0
+    pop_w_mm2: float = 14_000.0
+    block: float = 1.6
+    starves: float = 0.42
+    deep_mm: float = 0.012
+    crowding: float = 0.3
     coat_alpha: float = 0.12
     spot_mm: float = 0.09
     kept_share: float = 0.12
@@ -74,6 +81,7 @@ class Material:
     power_cv: float = 0.03
     focus_mm_sd: float = 0.3
     incubation: float = 0.86
+    harm_incubation: float = 0.80
 
 
 _GLASS_DESK: Colour = (0.020, 0.020, 0.022)
@@ -90,17 +98,17 @@ MATERIALS: dict[str, Material] = {
                  42, 0.10, 0.045, 1.3, 0.67, 140, mark_power_w=5.2, harm_ratio=3.4),
         Material("reveal", "reveal", Way.REMOVAL, Harm.BASE,
                  Look((0.030, 0.030, 0.034), (0.56, 0.30, 0.07), (0.70, 0.68, 0.64), (0.45, 0.44, 0.42)),
-                 14, 0.10, 0.160, 0.3, 0.15, 120, remove_j_mm2=0.22, spare_um=13.0),
+                 14, 0.10, 0.160, 0.3, 0.15, 120, mark_power_w=0.6, remove_j_mm2=0.22, harm_ratio=2.2, block=2.2),
         Material("back_engrave", "back_engrave", Way.HEAT, Harm.PINHOLES, _ACRYLIC, 24, 0.09, 0.105, 0.18, 0.10, 55,
-                 mark_power_w=3.4, harm_ratio=3.0),
+                 mark_power_w=3.4, harm_ratio=3.0, pop_w_mm2=7000.0),
         Material("protect", "protect", Way.HEAT, Harm.HAZE, replace(_ACRYLIC, harm=(0.40, 0.40, 0.39)),
                  8, 0.15, 0.300, 0.18, 0.10, 70, mark_power_w=2.6, harm_ratio=3.2),
         Material("ablate", "ablate", Way.REMOVAL, Harm.RESIDUE,
                  Look((0.020, 0.085, 0.045), (0.46, 0.46, 0.47), (0.10, 0.06, 0.03), (0.50, 0.49, 0.47)),
-                 60, 0.06, 0.060, 50.0, 14.0, 220, remove_j_mm2=1.5, spare_um=45.0),
+                 60, 0.06, 0.060, 50.0, 14.0, 220, mark_power_w=1.6, remove_j_mm2=1.5, harm_ratio=2.2, block=2.4),
         Material("resist", "resist", Way.REMOVAL, Harm.UNDERCUT,
                  Look((0.035, 0.035, 0.038), (0.50, 0.38, 0.11), (0.28, 0.20, 0.06), (0.48, 0.47, 0.45)),
-                 30, 0.08, 0.090, 120.0, 37.0, 240, remove_j_mm2=0.9, spare_um=32.0),
+                 30, 0.08, 0.090, 120.0, 37.0, 240, mark_power_w=1.2, remove_j_mm2=0.9, harm_ratio=2.3, block=2.2),
     )
 }  # fmt: skip
 
@@ -140,7 +148,10 @@ def hidden_material(process: str, seed: int) -> Material:
         mark_power_w=about(base.mark_power_w, 0.3),
         remove_j_mm2=about(base.remove_j_mm2, 0.3),
         harm_ratio=float(1 + (base.harm_ratio - 1) * np.exp(rng.normal(0, 0.3))),
-        spare_um=about(base.spare_um, 0.3),
+        pop_w_mm2=about(base.pop_w_mm2, 0.35),
+        block=about(base.block, 0.15),
+        deep_mm=about(base.deep_mm, 0.5),
+        crowding=float(rng.uniform(0.1, 0.5)),
         watts_factor=float(rng.uniform(0.8, 1.2)),
         power_curve=float(rng.uniform(0.92, 1.12)),
         power_cv=float(rng.uniform(0.02, 0.05)),

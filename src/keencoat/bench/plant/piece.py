@@ -1,6 +1,7 @@
 """A whole piece: its film, what the head did to it, and how it looks once washed, as fields over its area."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -9,14 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keencoat.bench.filmfield import CoatFault, FilmField, make_film
-from keencoat.bench.plant.exposure import Hatch, Trace
-from keencoat.bench.plant.fill import Beam, Fill, burn_fill, heating
+from keencoat.bench.plant.exposure import Hatch, Stand, Trace
+from keencoat.bench.plant.fill import Beam, Fill, burn_fill, heating, standing
+from keencoat.bench.plant.heat import cooling_s
 from keencoat.bench.plant.materials import Harm, Look, Material, Piece, Way
 from keencoat.bench.plant.truth import Truth
 
 Field = NDArray[np.float32]
 
 PX_PER_MM = 16
+_SPREADS_S = 0.5
 SPREAD_HARMS = {Harm.SPREAD, Harm.HAZE, Harm.UNDERCUT}
 
 
@@ -64,12 +67,14 @@ class BurnedPiece:
         self.truths: list[Truth] = []
         self._burned: list[tuple[float, float, float, float]] = []
 
-    def expose(self, hatches: list[Hatch], traces: list[Trace]) -> None:
-        """Burn fills and strokes into the piece, in the order in which they were made."""
+    def expose(self, hatches: list[Hatch], traces: list[Trace], stands: Sequence[Stand] = ()) -> None:
+        """Burn fills, strokes and standing beams into the piece, each in the order in which they were made."""
         for hatch in hatches:
             self._fill(hatch)
         for trace in traces:
             self._stroke(trace)
+        for stand in stands:
+            self._pit(stand)
 
     def _window(self, box: tuple[float, float, float, float]) -> tuple[slice, slice]:
         """Rows and columns of the fields for a box in mm."""
@@ -94,10 +99,12 @@ class BurnedPiece:
         left, low, right, top = hatch.box
         x, y = (left + right) / 2, (low + top) / 2
         heat = m.conductivity * 1e-3 / m.alpha * self.sheet.thickness_mm
+        cools_s = cooling_s(self.sheet.thickness_mm, m.conductivity, m.alpha)
         total = 0.0
         for at_x, at_y, end_s, energy_j in self._burned:
             spread = 4 * m.alpha * max(1.0, hatch.start_s - end_s)
-            total += energy_j / (heat * math.pi * spread) * math.exp(-((x - at_x) ** 2 + (y - at_y) ** 2) / spread)
+            kept = energy_j * math.exp(-max(0.0, hatch.start_s - end_s) / cools_s)
+            total += kept / (heat * math.pi * spread) * math.exp(-((x - at_x) ** 2 + (y - at_y) ** 2) / spread)
         return total
 
     def _fill(self, hatch: Hatch) -> None:
@@ -224,6 +231,21 @@ class BurnedPiece:
         a, b = (tuple(int(v) for v in end - low * 16) for end in ends)
         cv2.line(canvas, a, b, level, max(1, round(width_mm * PX_PER_MM)), cv2.LINE_AA, 4)
         part[...] = np.maximum(part, canvas / np.float32(255))
+
+    def _pit(self, stand: Stand) -> None:
+        """A dot where the beam stood: as wide as its heat got, harmed in its middle where it got too hot."""
+        m = self.material
+        waist = self.beam.waist_mm(stand.height_mm)
+        index = standing(m, self.beam.watts(stand.power), waist, stand.seconds)
+        if index <= 1:
+            return
+        spread_mm = math.sqrt(waist**2 + 4 * m.alpha * min(stand.seconds, _SPREADS_S))
+        rows = self.mark.shape[0]
+        at = (round(stand.x * PX_PER_MM), round(rows - stand.y * PX_PER_MM))
+        for field, over in ((self.mark, index), (self.harm, index / m.harm_ratio)):
+            if over > 1:
+                radius = spread_mm * math.sqrt(math.log(over) / 2)
+                cv2.circle(field, at, max(1, round(radius * PX_PER_MM)), 1.0, -1)
 
     def look(self) -> Field:
         """How the washed piece looks straight on: linear reflectance, (rows, columns, 3)."""
