@@ -38,6 +38,7 @@ class Program:
     mirrored: bool
     hatches: list
     traces: list
+    lines: list
 
 
 @lru_cache(maxsize=16)
@@ -63,7 +64,7 @@ def burn(process: str, cells: int = 12, disc: bool = False) -> Program:
     while controller.state.done < len(lines):
         time.sleep(0.01)
     controller.close()
-    return Program(fitted.sheets[0], plan.mirrored, *read_exposure(controller.burned))
+    return Program(fitted.sheets[0], plan.mirrored, *read_exposure(controller.burned)[:2], lines)
 
 
 def piece_of(process: str, seed: int, hidden: bool, disc: bool = False, cells: int = 12) -> BurnedPiece:

@@ -10,10 +10,11 @@ from statistics import median
 import numpy as np
 import pytest
 
+from keencoat.bench.camera import Phone
 from keencoat.bench.gridshots import Pose, Trouble, draw_pose
 from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import read_grid_photo
-from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame
+from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.lightness import lightness
 from keencoat.core.reading.outline import Frame, Outline
@@ -131,7 +132,9 @@ def test_a_harmed_cell_is_hardly_ever_called_clean(figures):
     called = [c for c in harmed if c.proposed == "clean"]
     print(f"harmed cells called clean: {len(called)} of {len(harmed)}, {[(c.process, c.harmed) for c in called]}")
     assert len(harmed) > 60
-    assert len(called) <= 0.02 * len(harmed)
+    # Two per cent of harm is the border itself: what lies just over it is a toss-up.
+    assert not [c for c in called if c.clear]
+    assert len(called) <= 0.04 * len(harmed)
 
 
 @pytest.mark.parametrize(
@@ -171,17 +174,36 @@ def test_a_disc_and_a_view_from_behind_are_read():
     assert found.mirrored
 
 
-def test_corners_by_hand_read_the_same_as_found_ones():
+@pytest.mark.parametrize("bend", [0.0, 0.06])
+def test_corners_by_hand_read_the_same_as_found_ones(bend):
     program, piece = burn("frost"), piece_of("frost", 9001, hidden=False)
-    photo = decode_photo(shoot(piece, program, Pose(turn_deg=4), 5))
+    pose = Pose(turn_deg=4, phone=Phone(bend=bend))
+    photo = decode_photo(shoot(piece, program, pose, 5))
     sight = Sight(program.layout, 12)
-    marked = frame_in_photo(piece, program, Pose(turn_deg=4)) + np.random.default_rng(1).normal(0, 0.0006, (4, 2))
-    by_hand = FoundFrame(Outline(Frame.CORNERS, tuple((float(x), float(y)) for x, y in marked)))
+    marked = frame_in_photo(piece, program, pose) + np.random.default_rng(1).normal(0, 0.0006, (4, 2))
+    outline = with_lens(photo, Outline(Frame.CORNERS, tuple((float(x), float(y)) for x, y in marked)), sight)
+    assert outline.lens == pytest.approx(bend, abs=0.015)
+    by_hand = FoundFrame(outline)
     found = read_grid_photo(photo, find_grid_frame(photo, sight), sight)
     hand = read_grid_photo(photo, by_hand, sight)
     for a, b in zip(found.cells, hand.cells, strict=True):
         assert propose(a, "frost", Tuning()).rating == propose(b, "frost", Tuning()).rating
         assert a.full_share == pytest.approx(b.full_share, abs=0.03)
+
+
+def test_a_phones_tone_curve_moves_lightness_but_hardly_the_share_of_a_full_mark():
+    """L* off a bent tone curve is the phone's own; against the same photo's bare ground and full mark it holds."""
+    program, piece = burn("back_engrave"), piece_of("back_engrave", 9003, hidden=True)
+    sight, seen = Sight(program.layout, 12), []
+    for tone in (0.0, 0.3):
+        photo = decode_photo(shoot(piece, program, Pose(phone=Phone(tone=tone)), 5))
+        seen.append(read_grid_photo(photo, find_grid_frame(photo, sight), sight).cells)
+    off_l = [abs(a.contrast_l - b.contrast_l) for a, b in zip(*seen, strict=True)]
+    off_share = [abs(a.full_share - b.full_share) for a, b in zip(*seen, strict=True)]
+    print(f"off by {max(off_l):.1f} L* at most, {100 * max(off_share):.0f} % of a full mark")
+    assert sum(0.3 < cell.full_share < 0.9 for cell in seen[0]) >= 6
+    assert max(off_l) > 5
+    assert max(off_share) < 0.05
 
 
 def test_too_few_pixels_are_told():

@@ -1,6 +1,7 @@
 """What every simulated camera does with a scene: lamp, lens, sensor, sRGB, JPEG."""
 
 import io
+from dataclasses import dataclass
 from typing import Any
 
 import cv2
@@ -37,12 +38,71 @@ def corners_in_view(
     return np.asarray(corners + np.array([width, height]) / 2 + shift * [width, height])
 
 
-def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator, quality: int) -> bytes:
-    """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's)."""
+@dataclass(frozen=True)
+class Phone:
+    """What lens and phone add of their own: bend of the lens (a pixel at p, in half widths from the middle, looks at
+    p·(1 + bend·(p² − 0.3p⁴))), and how much noise reduction, S-shaped tone curve and sharpening it puts in; 0: none."""
+
+    bend: float = 0.0
+    calming: float = 0.0
+    tone: float = 0.0
+    sharpening: float = 0.0
+
+
+PLAIN_PHONE = Phone()
+
+
+def draw_phone(rng: np.random.Generator) -> Phone:
+    """A phone as people have them."""
+    return Phone(
+        float(rng.uniform(-0.04, 0.04)), float(rng.uniform(0, 0.8)), float(rng.uniform(0, 0.3)),
+        float(rng.uniform(0, 0.6)),
+    )  # fmt: skip
+
+
+def looks_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int]) -> NDArray[np.float64]:
+    """Where on an unbent picture pixels (…, 2) look."""
+    half = photo_px[0] / 2
+    middle = np.array(photo_px) / 2 - 0.5
+    p = (points - middle) / half
+    r2 = (p**2).sum(axis=-1, keepdims=True)
+    return np.asarray(middle + half * p * (1 + bend * (r2 - 0.3 * r2**2)))
+
+
+def seen_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int]) -> NDArray[np.float64]:
+    """Which pixels look at points of an unbent picture: the inverse of `looks_at`, by steps."""
+    at = points
+    for _ in range(12):
+        at = at - (looks_at(at, bend, photo_px) - points)
+    return at
+
+
+def bend_scene(scene: Array, bend: float) -> Array:
+    """A scene (rows, columns, …) as the lens throws it on the sensor."""
+    if bend == 0:
+        return scene
+    rows, columns = scene.shape[:2]
+    ys, xs = np.mgrid[0:rows, 0:columns].astype(np.float64)
+    at = looks_at(np.stack([xs, ys], axis=-1), bend, (columns, rows)).astype(np.float32)
+    return np.asarray(cv2.remap(scene, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+
+
+def expose(
+    linear: Array, blur_px: float, noise: float, rng: np.random.Generator, quality: int, phone: Phone
+) -> bytes:  # fmt: skip
+    """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's), and
+    what the phone makes of it."""
     linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), blur_px), dtype=np.float32)
     grain = rng.standard_normal(linear.shape, dtype=np.float32)
     linear = linear + noise * grain * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
-    picture = Image.fromarray(np.round(_coded(linear) * 255).astype(np.uint8))
+    code = np.asarray(_coded(linear), dtype=np.float32)
+    if phone.calming:
+        code += phone.calming * (cv2.bilateralFilter(code, 5, 0.04, 1.2) - code)
+    if phone.tone:
+        code -= phone.tone * np.sin(2 * np.pi * code) / (2 * np.pi)
+    if phone.sharpening:
+        code += phone.sharpening * (code - cv2.GaussianBlur(code, (0, 0), 1.6))
+    picture = Image.fromarray(np.round(np.clip(code, 0, 1) * 255).astype(np.uint8))
     out = io.BytesIO()
     picture.save(out, "JPEG", quality=quality, subsampling=0)
     return out.getvalue()

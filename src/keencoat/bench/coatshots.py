@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.bench.camera import corners_in_view, expose, lamp_over
+from keencoat.bench.camera import bend_scene, corners_in_view, draw_phone, expose, lamp_over, seen_at
 from keencoat.bench.filmfield import CoatFault, FilmField, make_film
 
 Array = NDArray[np.float32]
@@ -93,6 +93,7 @@ class _Scene:
         self.light = lamp_over(setup.photo_px, rng.uniform(-0.14, 0.14, 2), rng.uniform(0.06, 0.2))
         self.exposure = 0.86
         self.blur_px = float(rng.uniform(0.5, 1.0))
+        self.phone = draw_phone(rng)
 
     def points(self) -> tuple[tuple[float, float], ...]:
         """The piece's corners, or the rim's top, right, bottom, left, as shares of the picture."""
@@ -101,7 +102,8 @@ class _Scene:
             film_h, film_w = self.film.film_um.shape
             rim = np.array([[film_w / 2, 0], [film_w, film_h / 2], [film_w / 2, film_h], [0, film_h / 2]]) - 0.5
             at = cv2.perspectiveTransform(rim[None].astype(np.float32), self.matrix)[0]
-        shares = (at + 0.5) / np.array(self.setup.photo_px)
+        seen = seen_at(np.asarray(at, dtype=np.float64), self.phone.bend, self.setup.photo_px)
+        shares = (seen + 0.5) / np.array(self.setup.photo_px)
         return tuple((float(x), float(y)) for x, y in shares)
 
     def _face(self, coated: bool) -> Array:
@@ -156,4 +158,5 @@ class _Scene:
 
     def _expose(self, scene: Array) -> bytes:
         linear = scene * self.light[..., None] * self.exposure * np.array([1.0, 0.985, 0.96], dtype=np.float32)
-        return expose(np.asarray(linear, dtype=np.float32), self.blur_px, 1.0, self.rng, self.setup.jpeg_quality)
+        bent = bend_scene(np.asarray(linear, dtype=np.float32), self.phone.bend)
+        return expose(bent, self.blur_px, 1.0, self.rng, self.setup.jpeg_quality, self.phone)

@@ -7,7 +7,17 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.bench.camera import Array, corners_in_view, expose, lamp_over
+from keencoat.bench.camera import (
+    PLAIN_PHONE,
+    Array,
+    Phone,
+    bend_scene,
+    corners_in_view,
+    draw_phone,
+    expose,
+    lamp_over,
+    seen_at,
+)
 from keencoat.bench.plant.piece import PX_PER_MM, BurnedPiece
 
 
@@ -24,7 +34,7 @@ class Trouble(StrEnum):
 @dataclass(frozen=True)
 class Pose:
     """How a photo is taken: share of the picture that the piece fills, turn, tilt and shift of the camera, lamp, white
-    balance (gains of red, green and blue), exposure, blur in px, noise against a good phone's."""
+    balance (gains of red, green and blue), exposure, blur in px, noise against a good phone's, and the phone itself."""
 
     photo_px: tuple[int, int] = (2000, 1500)
     fill: float = 0.85
@@ -38,6 +48,7 @@ class Pose:
     blur_px: float = 0.8
     noise: float = 1.0
     quality: int = 92
+    phone: Phone = PLAIN_PHONE
 
 
 def draw_pose(rng: np.random.Generator, photo_px: tuple[int, int] = (2000, 1500)) -> Pose:
@@ -49,7 +60,7 @@ def draw_pose(rng: np.random.Generator, photo_px: tuple[int, int] = (2000, 1500)
         float(rng.uniform(0.03, 0.2)),
         (float(rng.uniform(0.88, 1.1)), 1.0, float(rng.uniform(0.85, 1.12))),
         float(rng.uniform(0.65, 0.95)), float(rng.uniform(0.6, 1.3)), float(rng.uniform(0.8, 2.5)),
-        int(rng.integers(84, 96)),
+        int(rng.integers(84, 96)), draw_phone(rng),
     )  # fmt: skip
 
 
@@ -101,8 +112,10 @@ class GridCamera:
         if self.trouble is Trouble.GLARE:
             scene = scene + self._glare()[..., None]
         light = lamp_over(pose.photo_px, np.array(pose.slope), pose.fall)[..., None]
-        linear = scene * light * np.array(pose.balance, dtype=np.float32) * pose.exposure
-        return expose(np.asarray(linear, dtype=np.float32), pose.blur_px, pose.noise, self.rng, pose.quality)
+        linear = bend_scene(
+            np.asarray(scene * light * np.array(pose.balance) * pose.exposure, dtype=np.float32), pose.phone.bend
+        )  # fmt: skip
+        return expose(linear, pose.blur_px, pose.noise, self.rng, pose.quality, pose.phone)
 
     def _cover(self, rows: int, columns: int) -> Array:
         if not self.piece.sheet.disc:
@@ -137,5 +150,6 @@ def true_corners(piece: BurnedPiece, pose: Pose, points_mm: NDArray[np.float64])
     frame = np.array([[0, 0], [columns, 0], [columns, rows], [0, rows]], dtype=np.float32) - 0.5
     matrix = cv2.getPerspectiveTransform(frame, corners.astype(np.float32))
     at = np.stack([points_mm[:, 0] * PX_PER_MM, rows - points_mm[:, 1] * PX_PER_MM], axis=1) - 0.5
-    seen = cv2.perspectiveTransform(at[None].astype(np.float32), matrix)[0]
+    flat = cv2.perspectiveTransform(at[None].astype(np.float32), matrix)[0]
+    seen = seen_at(np.asarray(flat, dtype=np.float64), pose.phone.bend, pose.photo_px)
     return np.asarray((seen + 0.5) / np.array(pose.photo_px))

@@ -50,7 +50,8 @@ class Material:
     100 mm/s, coat as nominal. remove_j_mm2: energy that takes the nominal coat off at 1 ms dwell. harm_ratio: what
     damages the piece, as a multiple of what clears or marks there; elsewhere damage goes its own way. pop_w_mm2:
     irradiance at which the layer bursts off. block, starves: films, against the nominal one, of which the thick one
-    lets half of the heat through and the thin one hands on half. conductivity in W/(m·K), alpha in mm²/s, deep_mm: where damage begins under the face. bulk_limit_k: rise of the
+    lets half of the heat through and the thin one hands on half.
+    conductivity in W/(m·K), alpha in mm²/s, deep_mm: where damage begins under the face. bulk_limit_k: rise of the
     patch that halves the distance to harm.
     """
 

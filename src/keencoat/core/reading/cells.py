@@ -21,7 +21,7 @@ from keencoat.core.reading.doubts import (
     edge_blur_mm,
     ground_off_ln,
 )
-from keencoat.core.reading.gridframe import FoundFrame, straighten
+from keencoat.core.reading.gridframe import FoundFrame, View, straighten
 from keencoat.core.reading.gridplan import Mask, Sight, frame_mask, ground_mask, sample_masks
 from keencoat.core.reading.lightness import delta_e_2000, lab_of, lightness, michelson_contrast, weber_contrast
 from keencoat.core.reading.photo import Floats, Photo, Pixels, luminance
@@ -34,6 +34,7 @@ _MOST_BLUR_MM = 0.3
 _STRIPE_PX = 2.5
 _SPECK_LEAST = 0.16
 _GAP = 0.55
+_COLOUR_NOISE = 2.0
 
 
 @dataclass(frozen=True)
@@ -125,7 +126,7 @@ def read_grid_photo(photo: Photo, found: FoundFrame, sight: Sight) -> GridReadin
             hint=f"Go nearer, until the frame fills the picture: {LEAST_PX_PER_MM} are needed.",
         )
     sight = Sight(sight.layout, int(min(MOST_PX_PER_MM, max(LEAST_PX_PER_MM, round(seen)))), sight.radius_mm)
-    upright = straighten(photo.rgb, corners, sight)
+    upright = straighten(photo.rgb, View(corners, found.outline.lens), sight)
     face = _even(upright, sight)
     blur = _blur_mm(face, sight)
     if blur > _MOST_BLUR_MM:
@@ -211,9 +212,10 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
     patch = look.share[window] - base
     wide = max(3, round(1.1 * px)) | 1
     broad = cv2.blur(patch, (wide, wide))
-    specks, count = _specks(patch - _median_share(patch, wide), face.noise / look.full, px)
+    half = np.asarray(cv2.blur(patch, (max(3, round(0.5 * px)) | 1,) * 2), dtype=np.float32)
+    fine = np.hypot(patch - _median_share(patch, wide), _off_colour(face.lab[window], wide, px) / look.full)
+    specks, count = _specks(fine, face.noise / look.full, px)
     y_fill, y_ground = float(np.median(face.y[window])), face.ground_y
-    half = cv2.blur(patch, (max(3, round(0.5 * px)) | 1,) * 2)
     middle = float(np.median(patch))
     seen, merged = _strokes(placed, base, look, sight) if placed.sample_mm else (None, None)
     return CellReading(
@@ -293,10 +295,22 @@ def _median_share(patch: Floats, wide: int) -> Floats:
     return np.asarray(cv2.medianBlur(coded, min(wide, 31)).astype(np.float32) / 128 - 0.3)
 
 
+def _off_colour(lab: Floats, wide: int, px: int) -> Floats:
+    """How far each pixel's a*b* lies beyond noise from the middle of what is round it: a blot may be as light as the
+    mark. JPEG tells colour coarsely, so that a quarter of a millimetre counts as one."""
+    soft = cv2.blur(lab[..., 1:], (max(3, round(0.25 * px)) | 1,) * 2)
+    off = [
+        channel
+        - (cv2.medianBlur(np.clip(channel + 128, 0, 255).astype(np.uint8), min(wide, 31)).astype(np.float32) - 128)
+        for channel in (soft[..., 0], soft[..., 1])
+    ]
+    return np.asarray(np.maximum(np.hypot(*off) - _COLOUR_NOISE, 0), dtype=np.float32)
+
+
 def _specks(fine: Floats, noise: float, px: int) -> tuple[float, int]:
-    """Share and number of small spots that differ from what is round them, at least 0.1 mm wide."""
-    level = max(_SPECK_LEAST, 5 * noise)
-    spots = (np.abs(fine) > level).astype(np.uint8)
+    """Share and number of small spots that differ from what is round them by over a noise's reach, at least 0.1 mm
+    wide."""
+    spots = (fine > max(_SPECK_LEAST, 5 * noise)).astype(np.uint8)
     count, _, stats, _ = cv2.connectedComponentsWithStats(spots, connectivity=8)
     least = max(3.0, (0.11 * px) ** 2 * math.pi / 4)
     large = [n for n in range(1, count) if stats[n, cv2.CC_STAT_AREA] >= least]

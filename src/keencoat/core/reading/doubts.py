@@ -33,6 +33,7 @@ class Doubt(StrEnum):
     SHADED = "in a shadow"
     VEILED = "under a veil of light"
     COVERED = "something lies on it or beside it"
+    PATCHED = "holes in a patchy mark look like chips"
 
 
 def edge_blur_mm(share: Floats, middle: float, px_per_mm: int) -> float | None:

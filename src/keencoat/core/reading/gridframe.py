@@ -1,7 +1,7 @@
 """Finding a grid's frame in a photo: candidates by shape, told apart by what should stand inside the frame."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -9,10 +9,11 @@ import numpy as np
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid.layout import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
+from keencoat.core.reading.lens import bent, lens_of, straightened
 from keencoat.core.reading.lightness import lightness_of
 from keencoat.core.reading.outline import Frame, Outline
 from keencoat.core.reading.photo import Floats, Photo
-from keencoat.core.reading.quads import fit_corners
+from keencoat.core.reading.quads import corners_of, line_through, meet, sides_of
 from keencoat.core.reading.rectify import homography
 
 _SMALL_PX = 1100
@@ -21,8 +22,9 @@ _MOST_TRIED = 14
 _MOST_REFINED = 6
 _LOOSE_FRAME = 0.15
 _LOOK_PX_PER_MM = 6
-_LEAST_BRIGHT_L = 12.0
-_LEAST_FRAME, _LEAST_INNER = 0.40, 0.30
+_LEAST_SEEN = 8
+_LEAST_BRIGHT_L, _CALM_L = 12.0, 0.5
+_LEAST_FRAME, _LEAST_INNER, _WEAK_INNER = 0.40, 0.30, 0.20
 
 
 @dataclass(frozen=True)
@@ -33,36 +35,50 @@ class FoundFrame:
     mirrored: bool = False
 
 
+@dataclass(frozen=True, eq=False)
+class View:
+    """The frame's corners in a picture, px (upper left first, clockwise), and the lens's k₁."""
+
+    corners: np.ndarray
+    lens: float = 0.0
+
+    def to_picture(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """Where points (…, 2) of the sheet in mm are seen in a picture of `size` (width, height)."""
+        return bent(self.to_flat(points_mm, sight, size), self.lens, size)
+
+    def to_flat(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """The same, had the lens no bend."""
+        matrix = homography(_in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
+        plane = _in_plane(points_mm, sight)
+        seen = np.concatenate([plane, np.ones((*plane.shape[:-1], 1))], axis=-1) @ matrix.T
+        return np.asarray(seen[..., :2] / seen[..., 2:])
+
+
 @dataclass(frozen=True)
 class _Match:
-    corners: np.ndarray
+    view: View
     frame: float
     inner: float
     mirrored: bool
 
 
-def straighten(picture: np.ndarray, corners_px: np.ndarray, sight: Sight) -> np.ndarray:
-    """The sheet straight on, from the four corners of its frame in the picture (upper left first, clockwise).
+def _in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
+    """On a round wall the corners lie in one plane; x = R·sin(θ) takes points of the wall to it."""
+    if sight.radius_mm is None:
+        return points_mm
+    x = sight.radius_mm * np.sin(points_mm[..., 0] / sight.radius_mm)
+    return np.stack([x, points_mm[..., 1]], axis=-1)
 
-    On a round wall the corners lie in one plane; x = R·sin(θ) takes points of the wall to it.
-    """
-    left, low, right, top = sight.box
-    radius = sight.radius_mm
-    ends = np.array([[left, top], [right, top], [right, low], [left, low]])
+
+def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:
+    """The sheet straight on."""
+    left, _, _, top = sight.box
     width, height = sight.size_px
     xs = left - MARGIN_MM + (np.arange(width) + 0.5) / sight.px_per_mm
     ys = top + MARGIN_MM - (np.arange(height) + 0.5) / sight.px_per_mm
-    if radius is not None:
-        ends[:, 0] = radius * np.sin(ends[:, 0] / radius)
-        xs = radius * np.sin(xs / radius)
-    matrix = homography(ends, corners_px)
-    grid_x, grid_y = np.meshgrid(xs, ys)
-    w = matrix[2, 0] * grid_x + matrix[2, 1] * grid_y + 1
-    u = (matrix[0, 0] * grid_x + matrix[0, 1] * grid_y + matrix[0, 2]) / w
-    v = (matrix[1, 0] * grid_x + matrix[1, 1] * grid_y + matrix[1, 2]) / w
-    return np.asarray(
-        cv2.remap(picture, u.astype(np.float32), v.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
-    )
+    grid = np.stack(np.meshgrid(xs, ys), axis=-1)
+    at = view.to_picture(grid, sight, (picture.shape[1], picture.shape[0])).astype(np.float32)
+    return np.asarray(cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT))
 
 
 def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
@@ -83,74 +99,90 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     best: _Match | None = None
     good: list[_Match] = []
     masks = frame_mask(coarse), inner_mask(coarse), ground_mask(coarse, 0.4)
-    for corners in _candidates(light, aspect):
-        good += _turns(light, corners, coarse, masks)
+    for candidate in _candidates(light, aspect):
+        good += _turns(light, candidate, coarse, masks)
         if any(m.frame > 0.75 and m.inner > 0.65 for m in good):
             break
     # A candidate a stroke's width off matches badly: the best few are moved onto the line before they are judged.
     for match in sorted(good, key=lambda m: -m.frame - m.inner)[:_MOST_REFINED]:
-        for moved in _turns(light, _refined(light, match, coarse), coarse, masks, match.mirrored):
+        for moved in _turns(light, _refined(light, match.view, coarse), coarse, masks, match.mirrored):
             if best is None or moved.frame + moved.inner > best.frame + best.inner:
                 best = moved
         if best is not None and best.inner > 0.6:
             break
     if best is None or best.frame < _LEAST_FRAME:
         raise _unreadable(photo, light)
-    if best.inner < _LEAST_INNER:
+    if not _is_this_grid(best, light, coarse, masks):
         raise _trouble(photo, light) or BadValueError(
             "There is a frame in this photo, but codes and ticks inside it are not those of this grid.",
             field="photo",
             hint="Check that it is this grid's piece; if it is, mark the corners by hand, the filled one first.",
         )
-    corners = _refined(light, best, coarse)
-    shares = (corners + 0.5) / np.array([light.shape[1], light.shape[0]])
+    view = _refined(light, best.view, coarse)
+    shares = (view.corners + 0.5) / np.array([light.shape[1], light.shape[0]])
     points = tuple((float(x), float(y)) for x, y in shares)
     if min(min(p) for p in points) < -0.005 or max(max(p) for p in points) > 1.005:
         raise _cut_off()
-    return FoundFrame(Outline(Frame.CORNERS, points, min(1.0, best.frame)), best.mirrored)
+    return FoundFrame(Outline(Frame.CORNERS, points, min(1.0, best.frame), view.lens), best.mirrored)
 
 
-def _candidates(light: Floats, aspect: float) -> list[np.ndarray]:
+def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray]) -> bool:
+    """Whether codes and ticks are where they should be: plainly, or weakly but this way round only."""
+    if best.inner >= _LEAST_INNER:
+        return True
+    others = [m.inner for m in _turns(light, best.view, sight, masks, best.mirrored) if m.inner != best.inner]
+    return best.inner >= _WEAK_INNER and best.inner >= 2 * max(others, default=0.0)
+
+
+def _candidates(light: Floats, aspect: float) -> list[View]:
     """Four-cornered outlines of things that stand out from what is near them, the likeliest shape first."""
     reach = max(9, max(light.shape) // 36) | 1
     near = cv2.blur(light, (reach, reach))
     away = np.asarray(cv2.GaussianBlur(light - near, (0, 0), 0.8), dtype=np.float32)
-    found: list[tuple[float, np.ndarray]] = []
-    # A bright frame on dark ground or a dark one on bright: the shadow that smoothing throws beside it is neither.
-    for coded in (_coded(away), _coded(-away)):
-        otsu, _ = cv2.threshold(coded, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
-        for level in (otsu, 0.5 * otsu):
-            found += _quads((coded > max(8, level)).astype(np.uint8), light.size, aspect)
-    found.sort(key=lambda item: item[0])
-    kept: list[np.ndarray] = []
-    for _, quad in found:
-        if all(np.abs(quad - other).max() > 3 for other in kept):
-            kept.append(quad)
-    return kept[:_MOST_TRIED]
+    # On a patterned bench a weak frame drowns, unless each place is measured by how busy it is.
+    busy = np.sqrt(cv2.blur(away**2, (4 * reach + 1, 4 * reach + 1)) + _CALM_L**2)
+    kept: list[View] = []
+    for picture in (away, np.asarray(away / busy, dtype=np.float32)):
+        found: list[tuple[float, View]] = []
+        # A bright frame on dark ground or a dark one on bright: the shadow that smoothing throws beside it is neither.
+        for coded in (_coded(picture), _coded(-picture)):
+            otsu, _ = cv2.threshold(coded, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
+            for level in (otsu, 0.5 * otsu):
+                found += _quads((coded > max(8, level)).astype(np.uint8), aspect)
+        fresh: list[View] = []
+        for _, view in sorted(found, key=lambda item: item[0]):
+            if all(np.abs(view.corners - other.corners).max() > 3 for other in kept + fresh):
+                fresh.append(view)
+        kept += fresh[:_MOST_TRIED]
+    return kept
 
 
 def _coded(away: Floats) -> np.ndarray:
     return np.asarray(np.clip(away / max(1e-3, float(np.percentile(away, 99.5))) * 255, 0, 255), dtype=np.uint8)
 
 
-def _quads(mask: np.ndarray, pixels: int, aspect: float) -> list[tuple[float, np.ndarray]]:
+def _quads(mask: np.ndarray, aspect: float) -> list[tuple[float, View]]:
     """Four-cornered contours of a mask, large enough and of about the right shape, with how far off each is."""
     found = []
+    size = mask.shape[1], mask.shape[0]
     mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
     contours, _ = cv2.findContours(mask, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
     for contour in contours:
         hull = cv2.convexHull(contour)
         area = cv2.contourArea(hull)
-        rough = _quad(hull) if area > _LEAST_AREA * pixels else None
+        rough = _quad(hull) if area > _LEAST_AREA * mask.size else None
         if rough is None:
             continue
-        quad = fit_corners(contour[:, 0, :].astype(np.float32), rough)
+        sides = sides_of(contour[:, 0, :].astype(np.float32), rough)
+        lens = lens_of(sides, size)
+        flat = corners_of([line_through(straightened(side, lens, size)) for side in sides])
+        quad = bent(flat, lens, size)
         fill = area / max(1.0, cv2.contourArea(quad.astype(np.float32)))
-        sides = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
-        seen = abs(math.log((sides[0] + sides[2]) / (sides[1] + sides[3])))
+        lengths = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
+        seen = abs(math.log((lengths[0] + lengths[2]) / (lengths[1] + lengths[3])))
         off = abs(seen - abs(math.log(aspect)))
         if fill > 0.9 and off < 0.45:
-            found.append((off + 2 * abs(1 - fill), quad))
+            found.append((off + 2 * abs(1 - fill), View(quad, lens)))
     return found
 
 
@@ -169,16 +201,16 @@ def _quad(hull: np.ndarray) -> np.ndarray | None:
 
 
 def _turns(
-    light: Floats, corners: np.ndarray, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray],
+    light: Floats, view: View, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray],
     mirrored_already: bool = False,
 ) -> list[_Match]:  # fmt: skip
-    """How well the picture inside these corners is the grid, for each way it may lie."""
+    """How well the picture inside the frame is the grid, for each way it may lie."""
     frame, inner, ground = masks
     matches = []
     for mirrored in (False, True):
-        way = corners[::-1] if mirrored is not mirrored_already else corners
+        way = view.corners[::-1] if mirrored is not mirrored_already else view.corners
         for turn in range(4):
-            turned = np.roll(way, turn, axis=0)
+            turned = View(np.roll(way, turn, axis=0), view.lens)
             face = straighten(light, turned, sight)
             frame_fit = _stands_out(face, frame, ground)
             if frame_fit < _LOOSE_FRAME:
@@ -197,25 +229,39 @@ def _stands_out(face: Floats, mask: np.ndarray, ground: np.ndarray) -> float:
     return abs(float(((values - values.mean()) * (wanted - wanted.mean())).mean() / (spread * wanted.std())))
 
 
-def _refined(light: Floats, match: _Match, sight: Sight) -> np.ndarray:
-    """The corners moved to where the frame's line really runs: its middle found across each side, a line through it."""
-    corners = match.corners
+def _refined(light: Floats, view: View, sight: Sight) -> View:
+    """The corners moved to where the frame's line really runs, and the lens under which its sides are straight."""
+    size = light.shape[1], light.shape[0]
     for _ in range(3):
-        face = straighten(light, corners, sight)
-        moved = _moved_box(face, sight)
-        left, low, right, top = sight.box
-        ends = np.array([[left, top], [right, top], [right, low], [left, low]])
-        if sight.radius_mm is not None:
-            ends[:, 0] = sight.radius_mm * np.sin(ends[:, 0] / sight.radius_mm)
-            moved[:, 0] = sight.radius_mm * np.sin(moved[:, 0] / sight.radius_mm)
-        matrix = homography(ends, corners)
-        homogeneous = np.c_[moved, np.ones(4)] @ matrix.T
-        corners = homogeneous[:, :2] / homogeneous[:, 2:]
-    return np.asarray(corners)
+        sides = [view.to_picture(side, sight, size) for side in _frame_line(straighten(light, view, sight), sight)]
+        # On a round wall a level side is bent by the wall itself.
+        lens = lens_of(sides, size) if sight.radius_mm is None else 0.0
+        lines = [line_through(straightened(side, lens, size)) for side in sides]
+        middle = np.array([meet(lines[side - 1], lines[side]) for side in range(4)])
+        half = STROKE_MM / 2
+        inner_mm = sight.corners + np.array([[half, -half], [-half, -half], [-half, half], [half, half]])
+        matrix = homography(_in_plane(inner_mm, sight), middle)
+        outer = np.c_[_in_plane(sight.corners, sight), np.ones(4)] @ matrix.T
+        view = View(bent(outer[:, :2] / outer[:, 2:], lens, size), lens)
+    return view
 
 
-def _moved_box(face: Floats, sight: Sight) -> np.ndarray:
-    """Corners of the frame's outer edge as seen in the straightened picture, mm, upper left first, clockwise."""
+def with_lens(photo: Photo, outline: Outline, sight: Sight) -> Outline:
+    """An outline marked by hand, with the lens's bend read from the frame's sides."""
+    if sight.radius_mm is not None:
+        return outline
+    light, size = lightness_of(photo.rgb), photo.size_px
+    coarse = Sight(sight.layout, _LOOK_PX_PER_MM)
+    view = View(np.array(outline.points) * size - 0.5)
+    for _ in range(3):
+        sides = _frame_line(straighten(light, view, coarse), coarse)
+        view = replace(view, lens=lens_of([view.to_picture(side, coarse, size) for side in sides], size))
+    return replace(outline, lens=view.lens)
+
+
+def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
+    """Points (n, 2) in mm of the middle of the frame's line as seen in the straightened picture: the upper, right,
+    lower and left side."""
     left, low, right, top = sight.box
     half = STROKE_MM / 2
     reach, px = 1.3, sight.px_per_mm
@@ -235,36 +281,26 @@ def _moved_box(face: Floats, sight: Sight) -> np.ndarray:
         sign = 1.0 if float((profile - base)[:, len(offs) // 2 - 1 : len(offs) // 2 + 2].mean()) > 0 else -1.0
         weight = np.clip(sign * (profile - base), 0, None)
         weight = np.where(weight > 0.4 * weight.max(axis=1, keepdims=True), weight, 0)
-        middle = (weight * offs).sum(axis=1) / np.maximum(1e-6, weight.sum(axis=1))
+        off = (weight * offs).sum(axis=1) / np.maximum(1e-6, weight.sum(axis=1))
         strong = weight.sum(axis=1) > 0.4 * np.median(weight.sum(axis=1))
-        slope, shift = _robust_line(run[strong], middle[strong])
-        sides.append((slope, shift + at, along_x))
-
-    def meet(horizontal: tuple[float, float, bool], vertical: tuple[float, float, bool]) -> tuple[float, float]:
-        # y = a·x + b and x = c·y + d
-        (a, b, _), (c, d, _) = horizontal, vertical
-        y = (a * d + b) / (1 - a * c)
-        return c * y + d, y
-
-    upper, right_side, lower, left_side = sides
-    middle_corners = np.array(
-        [meet(upper, left_side), meet(upper, right_side), meet(lower, right_side), meet(lower, left_side)]
-    )
-    outward = np.array([[-half, half], [half, half], [half, -half], [-half, -half]])
-    return np.asarray(middle_corners + outward)
+        kept = np.flatnonzero(strong)[_on_a_bow(run[strong], off[strong])]
+        if len(kept) < _LEAST_SEEN:
+            # Next to nothing of this side is seen: it stays where it was.
+            kept, off = np.arange(len(run)), np.zeros(len(run))
+        line = np.stack([run, at + off], axis=1) if along_x else np.stack([at + off, run], axis=1)
+        sides.append(line[kept])
+    return sides
 
 
-def _robust_line(x: np.ndarray, y: np.ndarray) -> tuple[float, float]:
-    """Slope and intercept; points that ticks and codes pull away are left out."""
-    keep = np.ones(len(x), dtype=bool)
-    slope, shift = 0.0, float(np.median(y)) if len(y) else 0.0
+def _on_a_bow(run: np.ndarray, off: np.ndarray) -> np.ndarray:
+    """Which points lie on one gentle bow; those that ticks and codes pull away do not."""
+    keep = np.ones(len(run), dtype=bool)
     for _ in range(4):
-        if keep.sum() < 6:
+        if keep.sum() < _LEAST_SEEN:
             break
-        slope, shift = np.polyfit(x[keep], y[keep], 1)
-        off = np.abs(y - slope * x - shift)
-        keep = off <= max(0.05, 2.0 * float(np.median(off)))
-    return float(slope), float(shift)
+        away = np.abs(off - np.polyval(np.polyfit(run[keep], off[keep], 2), run))
+        keep = away <= max(0.05, 2.0 * float(np.median(away)))
+    return keep
 
 
 def _unreadable(photo: Photo, light: Floats) -> BadValueError:
@@ -298,5 +334,7 @@ def _trouble(photo: Photo, light: Floats) -> BadValueError | None:
 
 def _cut_off() -> BadValueError:
     return BadValueError(
-        "The frame is cut off at the edge of the photo.", field="photo", hint="Step back until all of it shows."
+        "No whole frame was found: it may be cut off at the edge of the photo.",
+        field="photo",
+        hint="Step back until all of it shows, on a plain ground, or mark its corners by hand.",
     )

@@ -38,6 +38,12 @@ class Sight:
         )  # fmt: skip
 
     @property
+    def corners(self) -> np.ndarray:
+        """That rectangle's corners, mm, shape (4, 2): upper left first, clockwise."""
+        left, low, right, top = self.box
+        return np.array([[left, top], [right, top], [right, low], [left, low]])
+
+    @property
     def size_px(self) -> tuple[int, int]:
         """Width and height of the straightened picture."""
         left, low, right, top = self.box

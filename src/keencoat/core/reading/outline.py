@@ -6,10 +6,9 @@ from enum import StrEnum
 import cv2
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
-from scipy.optimize import minimize_scalar
 
 from keencoat.core.errors import BadValueError, require_finite
-from keencoat.core.reading.lens import bent, straightened
+from keencoat.core.reading.lens import bent, lens_of, straightened
 from keencoat.core.reading.photo import Floats, Photo, luminance
 from keencoat.core.reading.quads import corners_of, ellipse_points, line_through, rim_points, turned
 from keencoat.core.reading.shapes import Candidate, border_points, candidates
@@ -20,8 +19,6 @@ _LEAST_STEP = {True: 0.30, False: 0.08}
 
 _LEAST_SUPPORT, _LEAST_TRUST = 0.75, 0.93
 _FILLED, _NESTED, _NEARLY = 0.5, 0.97, 0.08
-_MOST_LENS = 0.15
-_NOTABLE_LENS = 0.004
 
 
 class Frame(StrEnum):
@@ -130,7 +127,7 @@ def _refined(light: Floats, points: np.ndarray, frame: Frame, step: float) -> tu
     size = (light.shape[1], light.shape[0])
     if frame is Frame.RIM:
         return _rim_through(edge, points), 0.0
-    lens = _lens_of(edge, size)
+    lens = lens_of(edge, size)
     flat = [straightened(side, lens, size) for side in edge]
     corners = corners_of([line_through(side) for side in flat])
     return bent(corners, lens, size), lens
@@ -170,19 +167,3 @@ def _rim_through(edge: list[np.ndarray], points: np.ndarray) -> np.ndarray:
             break
         fitted = rim_points(cv2.fitEllipse(keep.astype(np.float32)))
     return fitted
-
-
-def _lens_of(edge: list[np.ndarray], size: tuple[int, int]) -> float:
-    """The k₁ that makes the four sides straightest; 0 where that gains little."""
-
-    def bow(k: float) -> float:
-        total = []
-        for side in edge:
-            flat = straightened(side, k, size)
-            at, along = line_through(flat)
-            total.append(np.abs((flat - at) @ np.array([-along[1], along[0]])))
-        return float(np.mean([np.median(t) for t in total]))
-
-    best = minimize_scalar(bow, bounds=(-_MOST_LENS, _MOST_LENS), method="bounded", options={"xatol": 1e-3})
-    gains = bow(0.0) - float(best.fun)
-    return float(best.x) if gains > max(0.15, 0.2 * bow(0.0)) and abs(best.x) > _NOTABLE_LENS else 0.0

@@ -17,7 +17,13 @@ def clockwise(points: np.ndarray) -> np.ndarray:
 def fit_corners(contour: np.ndarray, rough: np.ndarray) -> np.ndarray:
     """Four corners, clockwise from the one nearest the upper left: lines fitted to the contour's points along each
     side of `rough`, and where they meet. Shapes: `contour` (points, 2), `rough` and the result (4, 2), px."""
-    lines = []
+    return corners_of([line_through(side) for side in sides_of(contour, rough)])
+
+
+def sides_of(contour: np.ndarray, rough: np.ndarray) -> list[np.ndarray]:
+    """The contour's points along each side of `rough`, clockwise from the one after the corner nearest the upper left;
+    where there are next to none, that side's ends."""
+    sides = []
     rough = clockwise(rough)
     for start, end in zip(rough, np.roll(rough, -1, axis=0), strict=True):
         along = (end - start) / max(1e-6, float(np.linalg.norm(end - start)))
@@ -25,8 +31,8 @@ def fit_corners(contour: np.ndarray, rough: np.ndarray) -> np.ndarray:
         run = offset @ along / max(1e-6, float(np.linalg.norm(end - start)))
         away = np.abs(offset @ np.array([-along[1], along[0]]))
         near = contour[(run > 0.1) & (run < 0.9) & (away < 0.05 * float(np.linalg.norm(end - start)) + 3)]
-        lines.append((start, along) if len(near) < 8 else line_through(near))
-    return corners_of(lines)
+        sides.append(np.stack([start, end]) if len(near) < 8 else near)
+    return sides
 
 
 def line_through(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -37,10 +43,11 @@ def line_through(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 
 def corners_of(lines: list[tuple[np.ndarray, np.ndarray]]) -> np.ndarray:
     """Where four lines, in order, meet one another."""
-    return clockwise(np.array([_meet(lines[side - 1], lines[side]) for side in range(4)]))
+    return clockwise(np.array([meet(lines[side - 1], lines[side]) for side in range(4)]))
 
 
-def _meet(one: tuple[np.ndarray, np.ndarray], other: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
+def meet(one: tuple[np.ndarray, np.ndarray], other: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
+    """Where two lines, each a point and a direction, cross."""
     matrix = np.array([one[1], -other[1]]).T
     if abs(np.linalg.det(matrix)) < 1e-6:
         return other[0]

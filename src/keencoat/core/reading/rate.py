@@ -21,6 +21,7 @@ FULL_AT = 0.80
 _FULL_WIDTH = 0.035
 _HARM_STEEPNESS = 4.0
 _SURE = 0.75
+_PATCHY = 0.1
 
 
 @dataclass(frozen=True)
@@ -128,7 +129,7 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     defects = [limit.defect for ratio, limit in measured if ratio > tuning.harm_factor]
     reasons = [f"{limit.words}: {ratio:.1f} times its limit" for ratio, limit in measured if ratio > 0.6]
     if faint > clean and harsh < 0.5:
-        defects.append("patchy" if cell.gap_share > 0.1 and cell.full_share > 0.5 else "coat_left")
+        defects.append("patchy" if cell.gap_share > _PATCHY and cell.full_share > 0.5 else "coat_left")
     if cell.stripes is not None and cell.stripes > 0.25 and full > 0.3:
         defects.append("stripes")
         reasons.append(f"stripes swing by {100 * cell.stripes:.0f} %")
@@ -139,6 +140,8 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     doubts = tuple(cell.doubts)
     if cell.blur_mm > _BLUR_ALLOWED_MM.get(process, BLUR_MM):
         doubts += (str(Doubt.BLURRED),)
+    if harsh > faint and cell.gap_share > _PATCHY and measured[0][1].figure in (_SPECKS, _ROUGH):
+        doubts += (str(Doubt.PATCHED),)
     reasons += [f"{doubt}: look at it by eye" for doubt in doubts]
     reasons.insert(0, f"{100 * full:.0f} % of a full mark")
     kept = tuple(d for d in dict.fromkeys(defects) if d in known)

@@ -16,7 +16,7 @@ from keencoat.core.grid.layout import GridLayout
 from keencoat.core.piece.round import RoundPiece
 from keencoat.core.reading.cells import CellReading, GridReading, read_grid_photo
 from keencoat.core.reading.evidence import join_readings
-from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame
+from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.outline import Frame, check_points
 from keencoat.core.reading.photo import Photo, decode_photo
@@ -118,7 +118,9 @@ def _read(photo: GridPhoto, seen: Photo, points: list[tuple[float, float]] | Non
     """Read in place; trouble with the picture is kept beside it instead of raised."""
     sight = sight_of(photo)
     if points is not None:
-        found = FoundFrame(check_points(points, Frame.CORNERS), photo.mirrored)
+        outline = check_points(points, Frame.CORNERS)
+        whole = photo.grid.framed and not photo.only
+        found = FoundFrame(with_lens(seen, outline, sight) if whole else outline, photo.mirrored)
     try:
         if points is None:
             found = _find(seen, sight, photo)
