@@ -49,10 +49,9 @@ def came_of(asked):
     process, seed = asked
     hard = seed % 3 == 2
     program = burn(process)
-    left, low, right, top = program.layout.extent()
-    frame_mm = np.array([[left, top], [right, top], [right, low], [left, low]])
-    shot = shoot_grid(process, program.lines, SIZE, frame_mm, program.mirrored, seed, hard)
-    photo, sight = decode_photo(shot.photo), Sight(program.layout, 12)
+    sight = Sight(program.layout, 12)
+    shot = shoot_grid(process, program.lines, SIZE, sight.corners, program.mirrored, seed, hard)
+    photo = decode_photo(shot.photo)
     try:
         found = find_grid_frame(photo, sight)
         reading = read_grid_photo(photo, found, sight)

@@ -31,8 +31,11 @@ export function CellEvidence({ seen, cell }: { seen: Seen; cell: Schema<'CellOut
           <div className="grid gap-x-6 lg:grid-cols-2">
             <Figures
               rows={[
-                ['Contrast', `${seen.contrast_l > 0 ? '+' : '−'}${Math.abs(seen.contrast_l).toFixed(1)} L*`],
                 ['Of a full mark', percent(seen.full_share)],
+                [
+                  'Contrast as this phone shows it',
+                  `${seen.contrast_l > 0 ? '+' : '−'}${Math.abs(seen.contrast_l).toFixed(1)} L*`,
+                ],
                 ['Left unmarked', percent(seen.gap_share)],
                 ['Uneven by', percent(seen.unevenness)],
                 ['Stripes', seen.stripes === null ? 'too fine' : percent(seen.stripes ?? 0)],

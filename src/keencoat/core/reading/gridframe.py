@@ -23,8 +23,9 @@ _MOST_REFINED = 6
 _LOOSE_FRAME = 0.15
 _LOOK_PX_PER_MM = 6
 _LEAST_SEEN = 8
-_LEAST_BRIGHT_L, _CALM_L = 12.0, 0.5
-_LEAST_FRAME, _LEAST_INNER, _WEAK_INNER = 0.40, 0.30, 0.20
+_LEAST_BRIGHT_L, _CALM_L, _LEAST_REACH_L = 12.0, 0.5, 3.0
+_LEAST_FRAME, _LEAST_INNER, _WEAK_INNER = 0.40, 0.30, 0.12
+_PLAINLY_BETTER = 0.15
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,10 @@ class _Match:
     frame: float
     inner: float
     mirrored: bool
+
+    @property
+    def score(self) -> float:
+        return self.frame + self.inner
 
 
 def _in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
@@ -104,9 +109,9 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
         if any(m.frame > 0.75 and m.inner > 0.65 for m in good):
             break
     # A candidate a stroke's width off matches badly: the best few are moved onto the line before they are judged.
-    for match in sorted(good, key=lambda m: -m.frame - m.inner)[:_MOST_REFINED]:
+    for match in sorted(good, key=lambda m: -m.score)[:_MOST_REFINED]:
         for moved in _turns(light, _refined(light, match.view, coarse), coarse, masks, match.mirrored):
-            if best is None or moved.frame + moved.inner > best.frame + best.inner:
+            if best is None or moved.score > best.score:
                 best = moved
         if best is not None and best.inner > 0.6:
             break
@@ -130,8 +135,8 @@ def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.nda
     """Whether codes and ticks are where they should be: plainly, or weakly but this way round only."""
     if best.inner >= _LEAST_INNER:
         return True
-    others = [m.inner for m in _turns(light, best.view, sight, masks, best.mirrored) if m.inner != best.inner]
-    return best.inner >= _WEAK_INNER and best.inner >= 2 * max(others, default=0.0)
+    others = [m.score for m in _turns(light, best.view, sight, masks, best.mirrored) if m.inner != best.inner]
+    return best.inner >= _WEAK_INNER and best.score >= max(others, default=0.0) + _PLAINLY_BETTER
 
 
 def _candidates(light: Floats, aspect: float) -> list[View]:
@@ -221,10 +226,15 @@ def _turns(
 
 def _stands_out(face: Floats, mask: np.ndarray, ground: np.ndarray) -> float:
     """Correlation (0…1) between the picture and the mask, over mask and bare ground, whichever of both is brighter."""
-    values = np.concatenate([face[mask], face[ground]]).astype(np.float64)
+    if not mask.any() or not ground.any():
+        return 0.0
+    plain = float(np.median(face[ground]))
+    # What stands out far more than these marks, a blackened rim or a glint, is not theirs and must not outweigh them.
+    reach = max(_LEAST_REACH_L, 1.5 * abs(float(np.median(face[mask])) - plain))
+    values = np.clip(np.concatenate([face[mask], face[ground]]).astype(np.float64), plain - reach, plain + reach)
     wanted = np.concatenate([np.ones(int(mask.sum())), np.zeros(int(ground.sum()))])
     spread = values.std()
-    if spread < 0.4 or not mask.any():
+    if spread < 0.4:
         return 0.0
     return abs(float(((values - values.mean()) * (wanted - wanted.mean())).mean() / (spread * wanted.std())))
 
