@@ -1,4 +1,14 @@
+import pytest
 from hypothesis import settings
 
 settings.register_profile("keencoat", deadline=None, max_examples=30, derandomize=True)
 settings.load_profile("keencoat")
+
+
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings():
+    """A test database says that it is one, so that its logbook may be emptied between tests."""
+    from django.conf import settings as django_settings
+
+    options = django_settings.DATABASES["default"].setdefault("OPTIONS", {})
+    options["options"] = "-c keencoat.test_database=on"

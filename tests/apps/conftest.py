@@ -18,7 +18,7 @@ class Api:
     def __init__(self, name):
         self.shop = Workshop.objects.create(name=name)
         user = get_user_model().objects.create_user(name, password="quiet-greenhouse")
-        Membership.objects.create(user=user, workshop=self.shop)
+        Membership.objects.create(user=user, workshop=self.shop, owner=True)
         self.machine = Machine.objects.create(workshop=self.shop, **BLUE)
         self.client = Client()
         self.client.force_login(user)
@@ -29,7 +29,7 @@ class Api:
         if expect >= 400:
             assert response["Content-Type"] == "application/problem+json"
             assert response.json()["detail"]
-        return response.json() if "json" in response["Content-Type"] else response
+        return response.json() if response.content and "json" in response["Content-Type"] else response
 
     def get(self, path, expect=200):
         return self.call("GET", path, expect=expect)
@@ -61,6 +61,13 @@ class Api:
     def burned_grid(self, job, **wish):
         grid = self.post(f"/jobs/{job['id']}/grids", {"interval_mm": 0.1} | wish, expect=201)
         return self.post(f"/grids/{grid['id']}/burned")
+
+    def lock(self, job, setting, expect=200):
+        """Lock a setting as somebody does who has just read the window."""
+        window = self.get(f"/jobs/{job['id']}/window")
+        seen = {"version": window["job_version"], "evidence_mark": window["evidence_mark"]}
+        wanted = {k: setting[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
+        return self.post(f"/jobs/{job['id']}/window/lock", wanted | seen, expect)
 
     def rate(self, grid, rule):
         for cell in grid["cells"]:

@@ -235,7 +235,7 @@ def test_a_coat_of_ones_own_goes_all_the_way(api, stranger):
     assert api.get(f"/jobs/{job['id']}/coat")["mix"]["parts"][0]["name"] == "lamp soot"
     api.rate(api.burned_grid(job), wedge)
     setting = {"power_pct": 60, "speed_mm_s": 30, "interval_mm": 0.1, "passes": 1}
-    api.post(f"/jobs/{job['id']}/window/lock", setting | {"version": 1})
+    api.lock(job, setting)
     sheet = api.get(f"/jobs/{job['id']}/run-sheet")
     assert OWN["name"] in str(sheet)
     assert api.get("/logbook?words=soot+sugar")["total"] > 3

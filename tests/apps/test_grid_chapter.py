@@ -50,7 +50,7 @@ def test_a_hand_made_table_is_brought_in_with_its_ratings(api):
     grid = send(api, f"/jobs/{job['id']}/grids/brought", "file", HAND)
     assert (grid["kind"], grid["state"], grid["sheets"][0]["frame"]) == ("brought", "rated", None)
     assert [c["rating"] for c in grid["cells"]] == ["faint", "clean", "harsh"]
-    assert grid["can_undo"]
+    assert grid["rating_event"]
     assert api.get(f"/jobs/{job['id']}/window")["fit"]["cells"] == 3
     bad = send(api, f"/jobs/{job['id']}/grids/brought", "file", HAND.replace(b"A2,45", b"A2,450"), expect=422)
     assert (bad["field"], "Line 3" in bad["detail"], "0.01 and 100" in bad["hint"]) == ("file", True, True)

@@ -42,7 +42,9 @@ def test_no_account_reads_another_workshops_data(api, stranger):
         ("POST", f"/grids/{grid['id']}/burned", {}),
         ("GET", f"/grids/{grid['id']}/files/csv", None),
         ("PUT", f"/grids/{grid['id']}/cells/{code}", {"rating": "clean", "version": 1}),
-        ("POST", f"/grids/{grid['id']}/undo", {}),
+        ("POST", f"/grids/{grid['id']}/undo", {"rating_event": 0}),
+        ("PUT", f"{base}/put-away", {"away": True, "version": 1}),
+        ("DELETE", f"{base}?version=1", None),
         ("GET", f"/grids/{grid['id']}/reading", None),
         ("POST", f"/grids/{grid['id']}/proposals", {}),
         ("GET", f"/grids/{grid['id']}/measurements/csv", None),
@@ -57,7 +59,7 @@ def test_no_account_reads_another_workshops_data(api, stranger):
         ("POST", f"{base}/practice/batch", {}),
         ("GET", f"{base}/window", None),
         ("POST", f"{base}/window/point", setting),
-        ("POST", f"{base}/window/lock", setting | {"version": 1}),
+        ("POST", f"{base}/window/lock", setting | {"version": 1, "evidence_mark": "0"}),
         ("GET", f"{base}/run-sheet", None),
         ("GET", f"{base}/run-sheet.pdf", None),
         ("PUT", f"/machines/{api.machine.pk}", BLUE | {"version": 1}),
@@ -179,7 +181,7 @@ def test_steps_out_of_turn_are_refused(api):
     job = api.job()
     base = f"/jobs/{job['id']}"
     setting = {"power_pct": 50, "speed_mm_s": 50, "interval_mm": 0.1, "passes": 1}
-    api.post(f"{base}/window/lock", setting | {"version": 1}, expect=409)
+    assert "rated grid" in api.lock(job, setting, expect=409)["detail"]
     api.get(f"{base}/run-sheet", expect=409)
     api.post(f"{base}/coat/stamps", {"number": 2}, expect=409)
     assert api.post(f"{base}/coat/stamps", {"number": 1, "at": "2100-01-01T00:00:00Z"}, expect=422)["field"] == "at"
@@ -232,7 +234,7 @@ def test_junk_is_a_problem_never_a_crash(api):
     assert response.status_code in (413, 422)
     assert api.client.get("/api/logbook?words=%00").status_code == 422
     wrong = {"user": "fernery\0", "password": "no"}
-    assert Client().post("/api/session", wrong, content_type="application/json").json()["field"] == "password"
+    assert Client().post("/api/session", wrong, content_type="application/json").json()["field"] == "user"
 
 
 def test_pages_carry_safe_headers_and_docs_are_local(api, settings):

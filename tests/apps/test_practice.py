@@ -82,9 +82,7 @@ def test_from_practice_coat_to_batch(api, scenario):
 
     window = api.get(f"/jobs/{job['id']}/window")
     point = window["recommendation"]["point"]
-    names = ("power_pct", "speed_mm_s", "interval_mm", "passes")
-    lock = {k: point[k] for k in names} | {"version": window["job_version"]}
-    api.post(f"/jobs/{job['id']}/window/lock", lock)
+    api.lock(job, point)
     done = api.post(f"/jobs/{job['id']}/practice/batch")["practice"]
     assert done["of"] == 12
     assert done["clean"] == sum(p["verdict"] == "clean" for p in done["batch"])

@@ -56,7 +56,7 @@ def test_from_blank_piece_to_run_sheet(api, django_assert_max_num_queries):
     setting = {k: best["point"][k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
     elsewhere = api.post(f"/jobs/{job['id']}/window/point", setting | {"power_pct": 3})
     assert elsewhere["faint"] > best["point"]["faint"]
-    locked = api.post(f"/jobs/{job['id']}/window/lock", setting | {"version": window["job_version"]})
+    locked = api.lock(job, setting)
     assert locked["locked"][0]["version"] == 1
 
     api.put("/session/units", {"speed_unit": "mm_min", "interval_unit": "lines_cm"})
@@ -93,7 +93,8 @@ def test_files_of_a_grid(api):
 
 def upload(api, grid, data, expect=200):
     file = SimpleUploadedFile("rated.csv", data, content_type="text/csv")
-    response = api.client.post(f"/api/grids/{grid['id']}/ratings", {"file": file})
+    event = api.get(f"/jobs/{grid['job_id']}/grids")[-1]["rating_event"]
+    response = api.client.post(f"/api/grids/{grid['id']}/ratings", {"file": file, "rating_event": event})
     assert response.status_code == expect, response.content
     return response.json()
 
@@ -114,20 +115,20 @@ def test_import_undo_and_half_a_grid(api):
     assert upload(api, grid, b"a;b\n\xff\xfe", 422)["field"] == "file"
     assert upload(api, grid, b"x" * 10_000_000, 422)["field"] == "file"
     assert api.get(f"/jobs/{grid['job_id']}")["grid"]["rated"] == 6
-    undone = api.post(f"/grids/{grid['id']}/undo")
+    undone = api.post(f"/grids/{grid['id']}/undo", {"rating_event": half["rating_event"]})
     assert not any(c["rating"] for c in undone["cells"])
-    api.post(f"/grids/{grid['id']}/undo", expect=409)
+    api.post(f"/grids/{grid['id']}/undo", {"rating_event": 0}, expect=409)
 
 
 def test_a_later_grid_makes_a_new_version_and_evidence_stays(api):
     job = api.coated_job()
     api.rate(api.burned_grid(job), wedge)
     setting = {"power_pct": 60, "speed_mm_s": 30, "interval_mm": 0.1, "passes": 1}
-    api.post(f"/jobs/{job['id']}/window/lock", setting | {"version": 1})
+    api.lock(job, setting)
     second = api.burned_grid(job)
     assert api.get(f"/jobs/{job['id']}")["next"]["code"] == "rate"
     api.rate(second, wedge)
-    window = api.post(f"/jobs/{job['id']}/window/lock", setting | {"version": 2})
+    window = api.lock(job, setting)
     assert [x["version"] for x in window["locked"]] == [2, 1]
     lock = LockedSetting.objects.get(version=2)
     assert [g["label"] for g in lock.evidence["grids"]] == ["G-01", "G-02"]

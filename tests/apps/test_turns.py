@@ -13,7 +13,8 @@ from keencoat.core.quantities.setting import Setting
 from keencoat.jobs.models import CoatStamp, Job, LockedSetting
 from keencoat.jobs.services.choice import choose_coat
 from keencoat.jobs.services.coats import put_coat_on
-from keencoat.jobs.services.window import lock_setting
+from keencoat.jobs.services.jobs import find_job
+from keencoat.jobs.services.window import evidence_mark, lock_setting
 from tests.apps.conftest import Api, wedge
 
 
@@ -78,7 +79,8 @@ def test_two_tabs_cannot_both_change_or_lock_the_same_job():
         api.post(f"/jobs/{job['id']}/coat/stamps", {"number": number, "at": "2026-01-05T14:00:00Z"})
     api.rate(api.burned_grid(job), wedge)
     setting = Setting(60, 30, 0.1)
-    locked = at_once(*[partial(lock_setting, api.shop, job["id"], setting, 2, now)] * 3)
+    seen = (2, evidence_mark(find_job(api.shop, job["id"])))
+    locked = at_once(*[partial(lock_setting, api.shop, job["id"], setting, seen, now)] * 3)
     assert sum(isinstance(x, LockedSetting) for x in locked) == 1
     assert LockedSetting.objects.filter(job_id=job["id"]).count() == 1
 

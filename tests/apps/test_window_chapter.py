@@ -28,9 +28,7 @@ def setting_of(point):
 
 
 def lock(api, job, window):
-    point = window["recommendation"]["point"]
-    body = setting_of(point) | {"version": window["job_version"]}
-    return api.post(f"/jobs/{job['id']}/window/lock", body)
+    return api.lock(job, window["recommendation"]["point"])
 
 
 def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
@@ -52,14 +50,14 @@ def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
     assert window["evidence"] == "confirmed"
     lock(api, job, window)
 
-    api.post(f"/jobs/{job['id']}/runs", {"clean": 0}, expect=422)
-    runs = api.post(f"/jobs/{job['id']}/runs", {"clean": 12, "note": "all well"}, expect=201)
+    api.post(f"/jobs/{job['id']}/runs", {"clean": 0, "lock_version": 1}, expect=422)
+    runs = api.post(f"/jobs/{job['id']}/runs", {"clean": 12, "lock_version": 1, "note": "all well"}, expect=201)
     assert (runs[0]["clean"], runs[0]["lock_version"], runs[0]["lot"] != "") == (12, 1, True)
     window = api.get(f"/jobs/{job['id']}/window")
     assert (window["evidence"], window["proven"]) == ("proven", 12)
     assert window["drift"]["findings"] == []
     before = window["recommendation"]["point"]["speed_mm_s"]
-    api.post(f"/jobs/{job['id']}/runs", {"clean": 2, "faint": 10}, expect=201)
+    api.post(f"/jobs/{job['id']}/runs", {"clean": 2, "faint": 10, "lock_version": 1}, expect=201)
     window = api.get(f"/jobs/{job['id']}/window")
     assert window["drift"]["findings"][0]["code"] == "drift-machine"
     assert window["drift"]["energy_pct"]["low"] > 0

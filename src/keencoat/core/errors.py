@@ -84,3 +84,7 @@ class StaleError(KeenCoatError):
 
 class MissingError(KeenCoatError):
     """No such thing, or none that this workshop may see."""
+
+
+class TooOftenError(KeenCoatError):
+    """Asked too often in a short time."""

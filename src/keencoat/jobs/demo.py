@@ -24,7 +24,7 @@ from keencoat.jobs.services.jobs import create_job, find_job
 from keencoat.jobs.services.proof import keep_photo
 from keencoat.jobs.services.reading import rate_cell
 from keencoat.jobs.services.runs import record_run
-from keencoat.jobs.services.window import lock_setting, read_window
+from keencoat.jobs.services.window import evidence_mark, lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.spot import keep_ladder, keep_lines
@@ -56,7 +56,7 @@ def load_demo(now: datetime) -> bool:
         return False
     user = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
     shop = Workshop.objects.create(name="Garden workshop", simulated_sensor=True)
-    Membership.objects.create(user=user, workshop=shop)
+    Membership.objects.create(user=user, workshop=shop, owner=True)
     blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", pulsing=Pulsing.CONTINUOUS, **_BLUE)
     co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", pulsing=Pulsing.CONTINUOUS, **_CO2)
 
@@ -71,8 +71,9 @@ def load_demo(now: datetime) -> bool:
     point = window.recommendation.point
     if window.recommendation.verdict is Verdict.NONE or point is None:
         raise RuntimeError("The demo's own ratings leave no clean setting.")
-    lock_setting(shop, signs.pk, point.setting, find_job(shop, signs.pk).version, now - timedelta(days=1, hours=2))
-    record_run(shop, signs.pk, (0, 6, 0), None, "edge-lit, all even", now - timedelta(hours=22))
+    seen = find_job(shop, signs.pk)
+    lock_setting(shop, signs.pk, point.setting, (seen.version, evidence_mark(seen)), now - timedelta(days=1, hours=2))
+    record_run(shop, signs.pk, (0, 6, 0), 1, None, "edge-lit, all even", now - timedelta(hours=22))
     _own_spot(shop, blue, now - timedelta(days=6))
 
     cloches = _job(

@@ -11,14 +11,14 @@ from keencoat.core.substrate.processes import PROCESSES
 from keencoat.logbook.models import LogEntry
 from keencoat.logbook.services import find_entries
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Key, Note
+from keencoat.shop.fields import Asked, Key, Note
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["logbook"])
 PAGE = 100
 
 
-class Wanted(Schema):
+class Wanted(Asked):
     """What to look for; empty is anything."""
 
     words: Note = ""

@@ -12,7 +12,7 @@ from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
 from keencoat.core.window.scatter import Scatter
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Name
+from keencoat.shop.fields import Asked, Name
 from keencoat.shop.models import Machine
 from keencoat.shop.services import save_machine, set_scatter
 from keencoat.shop.shelf import shelf_of
@@ -20,7 +20,7 @@ from keencoat.shop.shelf import shelf_of
 router = Router(tags=["shop"])
 
 
-class MachineIn(Schema):
+class MachineIn(Asked):
     """A machine's figures."""
 
     name: Name
@@ -50,13 +50,14 @@ class MachineOut(MachineChange):
     id: int
 
 
-class ScatterBody(Schema):
+class ScatterBody(Asked):
     """How much the shop varies (coefficients of variation), and the share of clean pieces it wants."""
 
     coat_cv: float
     power_cv: float
     focus_cv: float
     wanted_share: float
+    version: int = 1
 
 
 class SubstrateOut(Schema):
@@ -195,4 +196,4 @@ def read_scatter(request: HttpRequest) -> object:
 def change_scatter(request: HttpRequest, payload: ScatterBody) -> object:
     """Say how much the shop varies."""
     scatter = Scatter(payload.coat_cv, payload.power_cv, payload.focus_cv)
-    return set_scatter(workshop_of(request), scatter, payload.wanted_share)
+    return set_scatter(workshop_of(request), scatter, payload.wanted_share, payload.version)

@@ -1,20 +1,39 @@
 """Text as the API takes it, and what many answers are made of."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from ninja import Schema
-from pydantic import AfterValidator, StringConstraints
+from pydantic import AfterValidator, ConfigDict, StringConstraints, field_validator
 
 from keencoat.core.findings import Severity
 
+_LARGEST, _SMALLEST = 1e7, 1e-7
+
 
 def _printable(text: str) -> str:
-    if any(ord(letter) < 32 and letter not in "\n\t" for letter in text):
+    if any((ord(letter) < 32 and letter not in "\n\t") or "\ud800" <= letter <= "\udfff" for letter in text):
         raise ValueError("holds a control character; type plain text")
     return text
 
 
+class Asked(Schema):
+    """What is sent to us: figures of a size that things have (no infinity, no 10³⁰⁸, no 10⁻³²⁴), text that can be
+    stored. Finer limits stand where each figure is used."""
+
+    model_config = ConfigDict(allow_inf_nan=False)
+
+    @field_validator("*", mode="after")
+    @classmethod
+    def _has_a_size(cls, value: Any) -> Any:  # noqa: ANN401 # every field of every schema
+        if isinstance(value, float) and value != 0 and not _SMALLEST <= abs(value) <= _LARGEST:
+            raise ValueError(f"{value:g} is no figure that anything here can have; use {_SMALLEST:g} to {_LARGEST:g}")
+        return _printable(value) if isinstance(value, str) else value
+
+
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60), AfterValidator(_printable)]
+ShortName = Annotated[
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40), AfterValidator(_printable)
+]
 Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), AfterValidator(_printable)]
 Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(_printable)]
 

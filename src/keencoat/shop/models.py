@@ -30,6 +30,8 @@ class Workshop(models.Model):
     practice_of = models.OneToOneField("self", null=True, on_delete=models.CASCADE, related_name="practice_bench")
     # Cells rated before this moment no longer tune the proposals of readings.
     proposals_since = models.DateTimeField(null=True)
+    # Counts changes of scatter and wanted share.
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name
@@ -40,15 +42,32 @@ class Workshop(models.Model):
 
 
 class Membership(models.Model):
-    """Somebody's place in a workshop, with the units they like to read."""
+    """Somebody's place in a workshop, with the units they like to read; an owner may delete."""
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="membership")
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
+    owner = models.BooleanField(default=False)
     speed_unit = models.CharField(max_length=12, default="mm_s")
     interval_unit = models.CharField(max_length=12, default="mm")
 
     def __str__(self) -> str:
         return f"{self.user} in {self.workshop}"
+
+
+class Deed(models.Model):
+    """A write that was asked for under a key, and the row that came of it: asked again, it is not done again."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="deeds")
+    key = models.CharField(max_length=64)
+    what = models.CharField(max_length=20)
+    row_id = models.BigIntegerField(null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("workshop", "key"), name="deed_once"),)
+
+    def __str__(self) -> str:
+        return f"{self.what} {self.row_id}"
 
 
 class Machine(models.Model):

@@ -8,7 +8,7 @@ from ninja import Router, Schema
 
 from keencoat.core.coat.room import Air, air_findings
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import FindingOut
+from keencoat.shop.fields import Asked, FindingOut
 from keencoat.shop.models import Workshop
 from keencoat.shop.room import air_now, note_air, switch_sensor
 
@@ -26,14 +26,14 @@ class RoomOut(Schema):
     findings: list[FindingOut]
 
 
-class AirIn(Schema):
+class AirIn(Asked):
     """A reading, typed in or sent by a sensor."""
 
     temperature_c: float
     humidity_pct: float
 
 
-class SensorIn(Schema):
+class SensorIn(Asked):
     """Whether the simulated sensor is on."""
 
     on: bool

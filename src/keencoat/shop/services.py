@@ -42,10 +42,14 @@ def save_machine(workshop: Workshop, values: dict[str, Any], machine_id: int | N
     return machine
 
 
-def set_scatter(workshop: Workshop, scatter: Scatter, wanted_share: float) -> Workshop:
-    """Store how much the shop varies and which share of clean pieces it wants."""
+@transaction.atomic
+def set_scatter(workshop: Workshop, scatter: Scatter, wanted_share: float, seen: int) -> Workshop:
+    """Store how much the shop varies and which share of clean pieces it wants, if nobody did since version `seen`."""
     require_within(wanted_share, 0.5, 0.999, "wanted_share")
-    workshop.coat_cv, workshop.power_cv, workshop.focus_cv = scatter.coat_cv, scatter.power_cv, scatter.focus_cv
-    workshop.wanted_share = wanted_share
-    workshop.save()
-    return workshop
+    row = Workshop.objects.select_for_update().get(pk=workshop.pk)
+    require_version(row, seen, "scatter")
+    row.coat_cv, row.power_cv, row.focus_cv = scatter.coat_cv, scatter.power_cv, scatter.focus_cv
+    row.wanted_share = wanted_share
+    row.version += 1
+    row.save(update_fields=["coat_cv", "power_cv", "focus_cv", "wanted_share", "version"])
+    return row

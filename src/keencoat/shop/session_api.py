@@ -5,12 +5,15 @@ from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
 from pydantic import Field
 
-from keencoat.core.errors import BadValueError
+from keencoat.core.errors import BadValueError, TooOftenError
 from keencoat.core.quantities.units import UNITS, Quantity
 from keencoat.shop.access import member_of
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
+from keencoat.shop.fields import Asked
 
 router = Router(tags=["session"])
 
@@ -28,19 +31,20 @@ class Session(Schema):
     signed_in: bool
     user: str = ""
     workshop: str = ""
+    owner: bool = False
     speed_unit: str = "mm_s"
     interval_unit: str = "mm"
     demo: Demo | None = None
 
 
-class SignIn(Schema):
+class SignIn(Asked):
     """An account's name and password."""
 
     user: str = Field(max_length=150)
     password: str = Field(max_length=200)
 
 
-class Units(Schema):
+class Units(Asked):
     """The units that a member likes to read."""
 
     speed_unit: str = Field(max_length=12)
@@ -56,6 +60,7 @@ def _session(request: HttpRequest) -> Session:
         signed_in=True,
         user=request.user.get_username(),
         workshop=membership.workshop.name,
+        owner=membership.owner,
         speed_unit=membership.speed_unit,
         interval_unit=membership.interval_unit,
         demo=demo,
@@ -72,7 +77,14 @@ def read_session(request: HttpRequest) -> Session:
 @router.post("/session", response=Session, auth=None)
 def sign_in(request: HttpRequest, payload: SignIn) -> Session:
     """Sign in."""
-    user = authenticate(request, username=payload.user.replace("\0", ""), password=payload.password)
+    if check_csrf(request) is not None:
+        raise HttpError(403, "This sign-in does not come from our own page; reload it and try again.")
+    user = authenticate(request, username=payload.user, password=payload.password)
+    if getattr(request, "axes_locked_out", False):
+        raise TooOftenError(
+            "Too many wrong passwords for this name or from this address.", field="password",
+            hint="Wait a quarter of an hour, then try again.",
+        )  # fmt: skip
     if user is None:
         raise BadValueError(
             "This name and password do not go together.", field="password", hint="Check both; capitals count."

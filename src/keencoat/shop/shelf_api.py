@@ -15,21 +15,21 @@ from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import require_within
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Key, Name, Note
+from keencoat.shop.fields import Asked, Key, Name, Note
 from keencoat.shop.models import OwnCoat, Workshop
 from keencoat.shop.shelf import add_own_coat, prices_of, put_own_coat_away, set_price, shelf_of
 
 router = Router(tags=["shop"])
 
 
-class PartBody(Schema):
+class PartBody(Asked):
     """One ingredient, by volume: a known one's key, or the maker's own words."""
 
     ingredient: Name
     parts: float
 
 
-class OwnCoatIn(Schema):
+class OwnCoatIn(Asked):
     """A coat that the workshop invented; its parts by volume."""
 
     name: Name
@@ -64,7 +64,7 @@ class OwnCoatOut(OwnCoatIn):
     put_away: bool
 
 
-class PriceIn(Schema):
+class PriceIn(Asked):
     """What a pack costs."""
 
     ingredient: Name
@@ -97,7 +97,7 @@ class ToolLabel(Schema):
     label: str
 
 
-class ShelfSettings(Schema):
+class ShelfSettings(Asked):
     """The currency sign, and the optical density that counts as dark enough."""
 
     currency: Key

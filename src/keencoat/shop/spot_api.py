@@ -12,21 +12,21 @@ from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
 from keencoat.shop.access import workshop_of
 from keencoat.shop.api import MachineOut
-from keencoat.shop.fields import FindingOut, Key, RangeOut
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut
 from keencoat.shop.models import Machine, SpotTest
 from keencoat.shop.spot import keep_ladder, keep_lines, take_spot
 
 router = Router(tags=["shop"])
 
 
-class LineIn(Schema):
+class LineIn(Asked):
     """A line: its power in per cent, and its width in µm."""
 
     power_pct: float
     width_um: float
 
 
-class LinesIn(Schema):
+class LinesIn(Asked):
     """Lines burned at one speed and rising power, with what they were burned into."""
 
     speed_mm_s: float
@@ -35,14 +35,14 @@ class LinesIn(Schema):
     lines: list[LineIn] = Field(max_length=100)
 
 
-class RungIn(Schema):
+class RungIn(Asked):
     """A line at a height of the head, mm, and its width in µm."""
 
     height_mm: float
     width_um: float
 
 
-class LadderIn(Schema):
+class LadderIn(Asked):
     """Lines burned at several heights."""
 
     rungs: list[RungIn] = Field(max_length=100)
@@ -69,7 +69,7 @@ class SpotTestOut(Schema):
     findings: list[FindingOut]
 
 
-class TakeIn(Schema):
+class TakeIn(Asked):
     """The machine's version that the spot is written over."""
 
     version: int

@@ -1,6 +1,7 @@
 """The API: every router in one place, described at /api/docs from local files."""
 
 from ninja import NinjaAPI, Swagger
+from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from keencoat.jobs.api import bench, coats, experiments, grids, jobs, practice, proof, readings, runs, window
@@ -12,11 +13,19 @@ from keencoat.shop.shelf_api import router as shelf_router
 from keencoat.shop.spot_api import router as spot_router
 from keencoat.site.problems import handle_problems
 
+
+class StrictRenderer(JSONRenderer):
+    """JSON as RFC 8259 has it: no NaN, no Infinity."""
+
+    json_dumps_params = {"allow_nan": False}
+
+
 api = NinjaAPI(
     title="Keen Coat",
     version="1",
     description="From a blank coated piece to a locked, repeatable setting. SI inside: mm, s, W, J, µm.",
     auth=django_auth,
+    renderer=StrictRenderer(),
     docs=Swagger(settings={"persistAuthorization": True}),
     urls_namespace="api",
 )

@@ -1,45 +1,87 @@
 """Errors as problem responses (RFC 9457): what, where (`field`), what instead (`hint`). The one mapping."""
 
+import json
+import logging
+import uuid
 from http import HTTPStatus
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
+from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from keencoat.core.errors import KeenCoatError, MissingError, NotAllowedError, StaleError
+from keencoat.core.errors import KeenCoatError, MissingError, NotAllowedError, StaleError, TooOftenError
+
+_LOG = logging.getLogger(__name__)
+_AWAY_S = 5
+_WORDS = {
+    HTTPStatus.BAD_REQUEST: ("This request cannot be read.", "Send it as /api/docs says."),
+    HTTPStatus.FORBIDDEN: ("This request does not come from our own pages.", "Reload the page and try again."),
+    HTTPStatus.METHOD_NOT_ALLOWED: ("This address does not do that.", "See /api/docs."),
+    HTTPStatus.REQUEST_ENTITY_TOO_LARGE: ("That is too much data.", "Send less than 2 MB."),
+    HTTPStatus.SERVICE_UNAVAILABLE: (
+        "The database is away for a moment.",
+        "What you typed is kept; it is tried again.",
+    ),
+}
 
 _STATUS: dict[type[KeenCoatError], HTTPStatus] = {
     MissingError: HTTPStatus.NOT_FOUND,
     StaleError: HTTPStatus.CONFLICT,
     NotAllowedError: HTTPStatus.CONFLICT,
+    TooOftenError: HTTPStatus.TOO_MANY_REQUESTS,
 }
+
+
+def problem_response(
+    status: int, detail: str, *, field: str = "", hint: str = "", kind: str = "", number: str = ""
+) -> HttpResponse:
+    """A problem response (RFC 9457); `number` is what the log calls it by."""
+    body: dict[str, Any] = {
+        "type": f"/problems/{kind}" if kind else "about:blank",
+        "title": HTTPStatus(status).phrase,
+        "status": status,
+        "detail": detail,
+        "field": field,
+        "hint": hint,
+    }
+    if number:
+        body["instance"] = f"/problems/{number}"
+    response = HttpResponse(json.dumps(body), status=status, content_type="application/problem+json")
+    if status == HTTPStatus.SERVICE_UNAVAILABLE:
+        response.headers["Retry-After"] = str(_AWAY_S)
+    return response
+
+
+def problem_of_crash(error: Exception) -> HttpResponse:
+    """What is said of an error that nobody foresaw: its number, under which the log has all of it."""
+    if isinstance(error, OperationalError | InterfaceError):
+        _LOG.warning("The database is away: %s", str(error).split("\n")[0])
+        return problem_of_status(HTTPStatus.SERVICE_UNAVAILABLE)
+    number = uuid.uuid4().hex[:12]
+    _LOG.error("Problem %s", number, exc_info=error)
+    return problem_response(
+        500, f"Something went wrong on our side; the log has it as {number}.", kind="ours", number=number,
+        hint="Nothing was changed. Try again; if it stays, tell whoever runs the server this number.",
+    )  # fmt: skip
+
+
+def problem_of_status(status: int) -> HttpResponse:
+    """A problem response for what Django itself refuses, in our words."""
+    detail, hint = _WORDS.get(HTTPStatus(status), (HTTPStatus(status).phrase + ".", "See /api/docs."))
+    return problem_response(status, detail, hint=hint)
 
 
 def handle_problems(api: NinjaAPI) -> None:
     """Register the handlers that turn errors into problem responses."""
 
-    def problem(
-        request: HttpRequest, status: int, detail: str, *, field: str = "", hint: str = "", kind: str = ""
-    ) -> HttpResponse:
-        body: dict[str, Any] = {
-            "type": f"/problems/{kind}" if kind else "about:blank",
-            "title": HTTPStatus(status).phrase,
-            "status": status,
-            "detail": detail,
-            "field": field,
-            "hint": hint,
-        }
-        response = api.create_response(request, body, status=status)
-        response.headers["Content-Type"] = "application/problem+json"
-        return response
-
     @api.exception_handler(KeenCoatError)
     def of_core(request: HttpRequest, error: KeenCoatError) -> HttpResponse:
         status = _STATUS.get(type(error), HTTPStatus.UNPROCESSABLE_ENTITY)
         kind = type(error).__name__.removesuffix("Error").lower()
-        return problem(request, status, error.message, field=error.field, hint=error.hint, kind=kind)
+        return problem_response(status, error.message, field=error.field, hint=error.hint, kind=kind)
 
     @api.exception_handler(ValidationError)
     def of_schema(request: HttpRequest, error: ValidationError) -> HttpResponse:
@@ -48,24 +90,28 @@ def handle_problems(api: NinjaAPI) -> None:
         sent, *path = (str(p) for p in first["loc"])
         if sent == "body":
             path = path[1:]
-        return problem(
-            request, 422, f"{'.'.join(path) or 'The request'}: {first['msg']}.", field=".".join(path),
+        return problem_response(
+            422, f"{'.'.join(path) or 'The request'}: {first['msg']}.", field=".".join(path),
             hint="See /api/docs for what belongs there.", kind="badvalue",
         )  # fmt: skip
 
     @api.exception_handler(AuthenticationError)
     def of_sign_in(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return problem(request, 401, "You are not signed in.", hint="Sign in and try again.", kind="signin")
+        return problem_response(401, "You are not signed in.", hint="Sign in and try again.", kind="signin")
+
+    @api.exception_handler(Exception)
+    def of_crash(request: HttpRequest, error: Exception) -> HttpResponse:
+        return problem_of_crash(error)
 
     @api.exception_handler(Http404)
     def of_nothing(request: HttpRequest, error: Http404) -> HttpResponse:
-        return problem(request, 404, "There is nothing here.", kind="missing")
+        return problem_response(404, "There is nothing here.", kind="missing")
 
     @api.exception_handler(RequestDataTooBig)
     def of_size(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
-        return problem(request, 413, "That is too much data.", hint="Send less than 2 MB.", kind="toobig")
+        return problem_response(413, "That is too much data.", hint="Send less than 2 MB.", kind="toobig")
 
     @api.exception_handler(HttpError)
     def of_http(request: HttpRequest, error: HttpError) -> HttpResponse:
         hint = "Send a JSON object, see /api/docs." if error.status_code == HTTPStatus.BAD_REQUEST else ""
-        return problem(request, error.status_code, str(error), hint=hint)
+        return problem_response(error.status_code, str(error), hint=hint)

@@ -1,6 +1,7 @@
 """Settings by environment; every variable starts with KEENCOAT_. Defaults are those of production."""
 
 import os
+from datetime import timedelta
 from pathlib import Path
 
 from django.core.exceptions import ImproperlyConfigured
@@ -32,6 +33,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
+    "axes",
     "ninja",
     "procrastinate.contrib.django",
     "keencoat.site",
@@ -40,6 +42,7 @@ INSTALLED_APPS = [
     "keencoat.jobs",
 ]
 MIDDLEWARE = [
+    "keencoat.site.middleware.api_problems",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "keencoat.site.middleware.content_policy",
@@ -49,6 +52,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "keencoat.site.urls"
 WSGI_APPLICATION = "keencoat.site.wsgi.application"
@@ -74,6 +78,8 @@ DATABASES = {
         "USER": os.environ.get("KEENCOAT_DB_USER", "keencoat"),
         "PASSWORD": os.environ.get("KEENCOAT_DB_PASSWORD", ""),
         "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"connect_timeout": 4},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -81,6 +87,19 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
 ]
+
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+# Ten wrong passwords in a quarter of an hour, for one account or from one address, and both wait; also in the admin.
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
+AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -1,5 +1,7 @@
 """Addresses: the API, the admin, and the one page that holds the interface."""
 
+import json
+import sys
 from pathlib import Path
 
 from django.conf import settings
@@ -9,6 +11,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from keencoat.site.api import api
+from keencoat.site.problems import problem_of_crash
 
 
 @ensure_csrf_cookie
@@ -26,6 +29,21 @@ def no_such_api(request: HttpRequest) -> JsonResponse:
             "field": "", "hint": "See /api/docs."}  # fmt: skip
     return JsonResponse(body, status=404, content_type="application/problem+json")
 
+
+def crashed(request: HttpRequest) -> HttpResponse:
+    """What Django could not answer: in the API a problem with its number in the log, else a page that says so."""
+    error = sys.exc_info()[1]
+    answer = problem_of_crash(error if isinstance(error, Exception) else RuntimeError("no error is at hand"))
+    if request.path.startswith("/api/"):
+        return answer
+    words = json.loads(answer.content)
+    return HttpResponse(
+        f"{words['detail']} {words['hint']}", status=answer.status_code, content_type="text/plain; charset=utf-8",
+        headers={"Retry-After": answer.headers.get("Retry-After", "5")},
+    )  # fmt: skip
+
+
+handler500 = crashed
 
 urlpatterns = [
     path("admin/", admin.site.urls),

@@ -81,11 +81,11 @@ async function upload<T>(path: string, parts: Record<string, File | string | num
   return (await response.json()) as T
 }
 
-export const uploadRatings = (gridId: number, file: File) =>
-  upload<Schema<'GridOut'>>(`/api/grids/${gridId}/ratings`, { file })
+export const uploadRatings = (gridId: number, file: File, rating_event: number) =>
+  upload<Schema<'GridOut'>>(`/api/grids/${gridId}/ratings`, { file, rating_event })
 
-export const uploadGrid = (jobId: number, file: File, framed: boolean) =>
-  upload<Schema<'GridOut'>>(`/api/jobs/${jobId}/grids/brought`, { file, framed: String(framed) })
+export const uploadGrid = (jobId: number, file: File, framed: boolean, replaces: number | null) =>
+  upload<Schema<'GridOut'>>(`/api/jobs/${jobId}/grids/brought`, { file, framed: String(framed), replaces })
 
 export const uploadGridPhoto = (
   gridId: number,

@@ -15,7 +15,11 @@ export const useMachines = () =>
 export const useBench = () =>
   useQuery({ queryKey: ['bench'], queryFn: () => body(api.GET('/api/bench')), refetchInterval: 20_000 })
 
-export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => body(api.GET('/api/jobs')) })
+export const useJobs = (put_away = false) =>
+  useQuery({
+    queryKey: ['jobs', put_away],
+    queryFn: () => body(api.GET('/api/jobs', { params: { query: { put_away } } })),
+  })
 
 export const useJob = (id: number) =>
   useQuery({

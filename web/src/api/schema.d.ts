@@ -443,7 +443,7 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description Take over the ratings of a CSV or JSON, all or nothing.
+         * @description Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`.
          */
         post: operations["keencoat_jobs_api_grids_import_file"];
         delete?: never;
@@ -483,7 +483,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take the newest rating back.
+         * @description Take the newest rating back; refused if somebody rated in between.
          */
         post: operations["keencoat_jobs_api_grids_undo"];
         delete?: never;
@@ -501,7 +501,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description The workshop's jobs, the newest change first.
+         * @description The workshop's jobs, the newest change first: those at hand, or those that were put away.
          */
         get: operations["keencoat_jobs_api_jobs_list_jobs"];
         put?: never;
@@ -534,7 +534,11 @@ export interface paths {
          */
         put: operations["keencoat_jobs_api_jobs_alter_job"];
         post?: never;
-        delete?: never;
+        /**
+         * Remove Job
+         * @description Delete a job with all that hangs on it; an owner's right. The logbook keeps its lines.
+         */
+        delete: operations["keencoat_jobs_api_jobs_remove_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -938,6 +942,26 @@ export interface paths {
          * @description Coat all practice pieces at once, well or badly, and let them dry.
          */
         post: operations["keencoat_jobs_api_practice_coat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Job Away
+         * @description Take a job off the lists, or back.
+         */
+        put: operations["keencoat_jobs_api_jobs_put_job_away"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1716,7 +1740,7 @@ export interface components {
          */
         CarryOut: {
             /** Cells */
-            cells: components["schemas"]["SettingIn"][];
+            cells: components["schemas"]["SettingOut"][];
             /** Held */
             held: number;
             /** Machine */
@@ -2432,8 +2456,6 @@ export interface components {
             burn_seconds: number;
             /** Burned At */
             burned_at: string | null;
-            /** Can Undo */
-            can_undo: boolean;
             /** Cell Mm */
             cell_mm: number;
             /** Cells */
@@ -2463,6 +2485,11 @@ export interface components {
             label_speed_mm_s: number;
             /** Mirrored */
             mirrored: boolean;
+            /**
+             * Rating Event
+             * @description the newest change of ratings, which undo would take back; 0 for none
+             */
+            rating_event: number;
             /** Rows */
             rows: number;
             /** Sheets */
@@ -2578,6 +2605,11 @@ export interface components {
              * @default 1
              */
             passes: number;
+            /**
+             * Replaces
+             * @description the drawn grid that this one takes the place of
+             */
+            replaces?: number | null;
             /**
              * Wait S
              * @default 0
@@ -2817,6 +2849,8 @@ export interface components {
             process: string;
             /** Process Label */
             process_label: string;
+            /** Put Away */
+            put_away: boolean;
             shape: components["schemas"]["Shape"];
             /** Spares */
             spares: number;
@@ -2906,9 +2940,14 @@ export interface components {
         };
         /**
          * LockIn
-         * @description A setting to lock, and the job's version it was read at.
+         * @description A setting to lock, the job's version and the evidence it was read at.
          */
         LockIn: {
+            /**
+             * Evidence Mark
+             * @description as the window gave it
+             */
+            evidence_mark: string;
             /** Interval Mm */
             interval_mm: number;
             /** Passes */
@@ -3326,7 +3365,7 @@ export interface components {
             /** Chance */
             chance: number;
             change: components["schemas"]["Change"];
-            start: components["schemas"]["SettingIn"] | null;
+            start: components["schemas"]["SettingOut"] | null;
             /** Words */
             words: string;
         };
@@ -3426,7 +3465,7 @@ export interface components {
             machine: string;
             /** Name */
             name: string;
-            setting: components["schemas"]["SettingIn"] | null;
+            setting: components["schemas"]["SettingOut"] | null;
             /** Words */
             words: string;
         };
@@ -3633,7 +3672,7 @@ export interface components {
             /** Model Version */
             model_version: string;
             /** Next Cells */
-            next_cells: components["schemas"]["SettingIn"][];
+            next_cells: components["schemas"]["SettingOut"][];
             none: components["schemas"]["NoneOut"] | null;
             /** Notes */
             notes: string[];
@@ -3920,6 +3959,16 @@ export interface components {
          */
         Pulsing: "continuous" | "pulsed" | "unknown";
         /**
+         * PutAwayIn
+         * @description Off the lists, or back; and the version it was read at.
+         */
+        PutAwayIn: {
+            /** Away */
+            away: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
          * RangeOut
          * @description An estimate with the range that holds it nine times in ten.
          */
@@ -4082,6 +4131,11 @@ export interface components {
              * @default 0
              */
             harsh: number;
+            /**
+             * Lock Version
+             * @description the locked setting that it was burned with
+             */
+            lock_version: number;
             /** Lot Id */
             lot_id?: number | null;
             /**
@@ -4166,6 +4220,11 @@ export interface components {
             focus_cv: number;
             /** Power Cv */
             power_cv: number;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
             /** Wanted Share */
             wanted_share: number;
         };
@@ -4244,6 +4303,11 @@ export interface components {
              * @default mm
              */
             interval_unit: string;
+            /**
+             * Owner
+             * @default false
+             */
+            owner: boolean;
             /** Signed In */
             signed_in: boolean;
             /**
@@ -4264,9 +4328,23 @@ export interface components {
         };
         /**
          * SettingIn
-         * @description A setting.
+         * @description A setting, as asked for.
          */
         SettingIn: {
+            /** Interval Mm */
+            interval_mm: number;
+            /** Passes */
+            passes: number;
+            /** Power Pct */
+            power_pct: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+        };
+        /**
+         * SettingOut
+         * @description A setting.
+         */
+        SettingOut: {
             /** Interval Mm */
             interval_mm: number;
             /** Passes */
@@ -4616,6 +4694,14 @@ export interface components {
             start: string;
         };
         /**
+         * UndoIn
+         * @description The newest change of ratings that was seen.
+         */
+        UndoIn: {
+            /** Rating Event */
+            rating_event: number;
+        };
+        /**
          * UnitOut
          * @description A unit: shown = base × per_base, or per_base / base if reciprocal.
          */
@@ -4686,6 +4772,11 @@ export interface components {
             carried_from: components["schemas"]["CarriedFromOut"] | null;
             drift: components["schemas"]["DriftOut"] | null;
             evidence: components["schemas"]["Evidence"];
+            /**
+             * Evidence Mark
+             * @description changes with every rating, run and photo that the window rests on
+             */
+            evidence_mark: string;
             /** Fill Mm */
             fill_mm: number;
             fit: components["schemas"]["FitOut"];
@@ -5297,6 +5388,11 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
+                    /**
+                     * Rating Event
+                     * @default 0
+                     */
+                    rating_event?: number;
                 };
             };
         };
@@ -5343,7 +5439,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5358,7 +5458,9 @@ export interface operations {
     };
     keencoat_jobs_api_jobs_list_jobs: {
         parameters: {
-            query?: never;
+            query?: {
+                put_away?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5445,6 +5547,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
+            };
+        };
+    };
+    keencoat_jobs_api_jobs_remove_job: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -5910,6 +6034,8 @@ export interface operations {
                      * @default false
                      */
                     framed?: boolean;
+                    /** Replaces */
+                    replaces?: number | null;
                 };
             };
         };
@@ -5985,6 +6111,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CoatingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_jobs_put_job_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAwayIn"];
             };
         };
         responses: {

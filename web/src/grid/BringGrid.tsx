@@ -3,13 +3,14 @@ import { useState } from 'react'
 import { uploadGrid } from '../api/client'
 import { useJobWrite } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
+import { drawnGrid } from './drawnGrid'
 import { Problem } from '../ui/feedback'
 import { Card } from '../ui/parts'
 
 /** A grid that was made and burned elsewhere, from its table. */
 export function BringGrid({ job, done }: { job: Job; done: () => void }) {
   const [framed, setFramed] = useState(false)
-  const bring = useJobWrite(job.id, (file: File) => uploadGrid(job.id, file, framed))
+  const bring = useJobWrite(job.id, (file: File) => uploadGrid(job.id, file, framed, drawnGrid(job)))
   return (
     <Card title="Burned elsewhere?">
       <details>

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { api, body, type Schema } from '../api/client'
 import { useCatalogue, useDraft, useJobWrite } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
+import { drawnGrid } from './drawnGrid'
 import { Findings, Problem } from '../ui/feedback'
 import { RefusalScope, SelectField, TypedField } from '../ui/form'
 import { Button, Card, Chapter } from '../ui/parts'
@@ -85,7 +86,12 @@ export function DesignGrid({
   const form = useWish(job)
   const draft = useDraft(job.id, form.wish, form.usable)
   const draw = useJobWrite(job.id, (input: Schema<'GridWishIn'>) =>
-    body(api.POST('/api/jobs/{job_id}/grids', { params: { path: { job_id: job.id } }, body: input })),
+    body(
+      api.POST('/api/jobs/{job_id}/grids', {
+        params: { path: { job_id: job.id } },
+        body: { ...input, replaces: drawnGrid(job) },
+      }),
+    ),
   )
   const error = draft.error ?? draw.error
   const grid = draft.isError || !form.usable ? undefined : draft.data

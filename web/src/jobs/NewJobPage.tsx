@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { api, body, type Schema } from '../api/client'
 import { useCatalogue, useMachines } from '../api/hooks'
+import { useOnceKey } from '../api/once'
 import { Loading, Problem } from '../ui/feedback'
 import { LinkButton } from '../ui/parts'
 import { PieceForm } from './PieceForm'
@@ -11,8 +12,9 @@ export default function NewJobPage() {
   const client = useQueryClient()
   const catalogue = useCatalogue()
   const machines = useMachines()
+  const once = useOnceKey()
   const make = useMutation({
-    mutationFn: (job: Schema<'JobIn'>) => body(api.POST('/api/jobs', { body: job })),
+    mutationFn: (job: Schema<'JobIn'>) => body(api.POST('/api/jobs', { headers: once.headers(), body: job })),
     onSuccess: async (job) => {
       await client.invalidateQueries()
       await navigate(`/jobs/${job.id}/coat`)

@@ -94,7 +94,7 @@ function ReadGrid({ job, grid }: { job: Job; grid: Grid }) {
             judge={judge}
             proposal={seen?.proposal}
             take={take}
-            undo={grid.can_undo && !undo.isPending ? () => undo.mutate() : undefined}
+            undo={grid.rating_event && !undo.isPending ? () => undo.mutate() : undefined}
             onward={left === 0 ? `/jobs/${job.id}/window` : undefined}
           />
           {failed && <Problem error={failed} />}

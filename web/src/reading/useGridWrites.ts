@@ -20,11 +20,8 @@ export function useGridWrites(jobId: number, grid: Grid) {
   }
   const onError = () => client.invalidateQueries({ queryKey: ['job', jobId, 'grids'] })
   const path = { path: { grid_id: grid.id ?? 0 } }
-  const latest = (code: string) =>
-    client
-      .getQueryData<Grid[]>(['job', jobId, 'grids'])
-      ?.find((g) => g.id === grid.id)
-      ?.cells.find((c) => c.code === code)
+  const latest = () =>
+    client.getQueryData<Grid[]>(['job', jobId, 'grids'])?.find((g) => g.id === grid.id) ?? grid
   return {
     rate: useMutation({
       scope,
@@ -41,7 +38,7 @@ export function useGridWrites(jobId: number, grid: Grid) {
         body(
           api.PUT('/api/grids/{grid_id}/cells/{code}', {
             params: { path: { ...path.path, code } },
-            body: { ...seen, version: latest(code)?.version ?? 0 },
+            body: { ...seen, version: latest().cells.find((c) => c.code === code)?.version ?? 0 },
           }),
         ),
       onSuccess,
@@ -49,7 +46,13 @@ export function useGridWrites(jobId: number, grid: Grid) {
     }),
     undo: useMutation({
       scope,
-      mutationFn: () => body(api.POST('/api/grids/{grid_id}/undo', { params: path })),
+      mutationFn: () =>
+        body(
+          api.POST('/api/grids/{grid_id}/undo', {
+            params: path,
+            body: { rating_event: latest().rating_event },
+          }),
+        ),
       onSuccess,
       onError,
     }),
@@ -59,7 +62,12 @@ export function useGridWrites(jobId: number, grid: Grid) {
       onSuccess,
       onError,
     }),
-    upload: useMutation({ scope, mutationFn: (file: File) => uploadRatings(grid.id ?? 0, file), onSuccess }),
+    upload: useMutation({
+      scope,
+      mutationFn: (file: File) => uploadRatings(grid.id ?? 0, file, latest().rating_event),
+      onSuccess,
+      onError,
+    }),
   }
 }
 

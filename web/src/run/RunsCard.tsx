@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { LinkButton, Button, Card } from '../ui/parts'
 import { api, body, type Schema } from '../api/client'
 import { useJobWrite, useRuns } from '../api/hooks'
+import { useOnceKey } from '../api/once'
 import type { Job } from '../jobs/JobPage'
 import { Problem } from '../ui/feedback'
 import { RefusalScope, TypedField } from '../ui/form'
@@ -15,8 +16,15 @@ export function RunsCard({ job }: { job: Job }) {
   const [faint, setFaint] = useState('0')
   const [harsh, setHarsh] = useState('0')
   const [note, setNote] = useState('')
+  const once = useOnceKey()
   const write = useJobWrite(job.id, (input: Schema<'RunIn'>) =>
-    body(api.POST('/api/jobs/{job_id}/runs', { params: { path: { job_id: job.id } }, body: input })),
+    body(
+      api.POST('/api/jobs/{job_id}/runs', {
+        params: { path: { job_id: job.id } },
+        headers: once.headers(),
+        body: input,
+      }),
+    ),
   )
   const counts = [clean, faint, harsh].map(Number)
   const usable = clean.trim() !== '' && counts.every((n) => Number.isInteger(n) && n >= 0)
@@ -37,9 +45,16 @@ export function RunsCard({ job }: { job: Job }) {
             disabled={!usable || write.isPending}
             onClick={() =>
               write.mutate(
-                { clean: cleanCount, faint: faintCount, harsh: harshCount, note },
+                {
+                  clean: cleanCount,
+                  faint: faintCount,
+                  harsh: harshCount,
+                  lock_version: job.locked?.version ?? 0,
+                  note,
+                },
                 {
                   onSuccess: () => {
+                    once.renew()
                     setClean('')
                     setFaint('0')
                     setHarsh('0')

@@ -178,6 +178,7 @@ function ScatterCard() {
               power_cv: share('power_cv'),
               focus_cv: share('focus_cv'),
               wanted_share: share('wanted_share'),
+              version: now.version,
             })
           }}
         >

@@ -2,6 +2,7 @@ import { Lock } from 'lucide-react'
 import { useNavigate } from 'react-router'
 import { api, body, type Schema } from '../api/client'
 import { useJobWrite } from '../api/hooks'
+import { drawnGrid } from '../grid/drawnGrid'
 import type { Job } from '../jobs/JobPage'
 import { Problem } from '../ui/feedback'
 import { Button, Card, LinkButton } from '../ui/parts'
@@ -42,7 +43,7 @@ export function SettingCard({
   )
   const lockIt = (p: Point) =>
     lock.mutate(
-      { ...setting(p), version: data.job_version },
+      { ...setting(p), version: data.job_version, evidence_mark: data.evidence_mark },
       { onSuccess: () => void navigate(`/jobs/${job.id}/run`) },
     )
   const drawIt = (wish: Partial<Schema<'GridWishIn'>> & { kind: string }) =>
@@ -53,6 +54,7 @@ export function SettingCard({
         passes: data.passes,
         factors: [],
         wait_s: 0,
+        replaces: drawnGrid(job),
         ...wish,
       },
       { onSuccess: () => void navigate(`/jobs/${job.id}/grid`) },

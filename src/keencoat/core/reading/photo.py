@@ -5,6 +5,8 @@ decoded.
 """
 
 import io
+import struct
+import zlib
 from dataclasses import dataclass
 from typing import Any
 
@@ -27,6 +29,9 @@ WORKING_SIDE_PX = 2000
 """Long side that measuring works on: about 12 px/mm for a piece of 100 mm that fills the picture."""
 
 _FORMATS = ("JPEG", "PNG", "HEIF")
+_BROKEN = (OSError, SyntaxError, EOFError, ValueError, KeyError, IndexError, struct.error, zlib.error, MemoryError)
+"""What the readers of damaged or hostile pictures raise: torn headers, text and colour profiles that swell."""
+
 _TAKE = "Send a JPEG, PNG or HEIC photo as the phone took it."
 
 
@@ -58,6 +63,8 @@ def decode_photo(data: bytes, field: str = "photo") -> Photo:
         raise BadValueError("This file is not a photo that can be read.", field=field, hint=_TAKE) from error
     except Image.DecompressionBombError as error:
         raise BadValueError("The file claims far more pixels than a photo has.", field=field, hint=_TAKE) from error
+    except _BROKEN as error:
+        raise BadValueError(f"The photo is broken: {error}.", field=field, hint=f"Send it again. {_TAKE}") from error
     width, height = image.size
     if width * height > MAX_PHOTO_PIXELS:
         raise BadValueError(
@@ -71,13 +78,14 @@ def decode_photo(data: bytes, field: str = "photo") -> Photo:
             field=field,
             hint=f"It needs at least {LEAST_SIDE_PX} on its short side; take it larger.",
         )
-    kind = image.format or ""
+    # A phone's two-picture JPEG has its large one first, and is served as what it is.
+    kind = "JPEG" if image.format == "MPO" else image.format or ""
     try:
         # JPEG decodes to half or a quarter of its size for nearly nothing.
         share = WORKING_SIDE_PX / max(width, height)
         image.draft("RGB", (int(width * share), int(height * share)))
         upright = ImageOps.exif_transpose(image).convert("RGB")
-    except (OSError, SyntaxError, EOFError, ValueError) as error:
+    except _BROKEN as error:
         raise BadValueError(f"The photo is broken: {error}.", field=field, hint=f"Send it again. {_TAKE}") from error
     upright.thumbnail((WORKING_SIDE_PX, WORKING_SIDE_PX), Image.Resampling.BOX)
     pixels = np.asarray(upright, dtype=np.uint8)

@@ -26,7 +26,7 @@ def _is_begun(job: Job) -> bool:
 def read_bench(request: HttpRequest) -> BenchOut:
     """All jobs with their next steps, what hands can do now first, and the server's time."""
     now, workshop = timezone.now(), workshop_of(request)
-    jobs = list(jobs_of(workshop))
+    jobs = list(jobs_of(workshop).filter(put_away_at__isnull=True))
     shown = [show_job(job, now) for job in jobs]
     # An arm of a comparison is done once its grid is rated: it presses nobody.
     shown = [job for job in shown if job.next.code is not StepCode.COMPARE]

@@ -8,7 +8,7 @@ from pydantic import Field
 from keencoat.core.coat.drying import Heat
 from keencoat.core.coat.tools import Motion, Risk
 from keencoat.jobs.api.schemas import DryingOut, JobOut
-from keencoat.shop.fields import Key, Note
+from keencoat.shop.fields import Asked, Key, Note
 from keencoat.shop.room_api import RoomOut
 
 
@@ -161,13 +161,13 @@ class CoatPlan(Schema):
     currency: str
 
 
-class LotIn(Schema):
+class LotIn(Asked):
     """A mixed lot."""
 
     note: Note = ""
 
 
-class StampIn(Schema):
+class StampIn(Asked):
     """Coat `number` is on pieces `first` to `last` (all, if left out), since `at` or now."""
 
     number: int
@@ -177,7 +177,7 @@ class StampIn(Schema):
     at: datetime | None = None
 
 
-class LookIn(Schema):
+class LookIn(Asked):
     """Found dry, or still wet, at `at` or now."""
 
     dry: bool
@@ -256,7 +256,7 @@ class OffersOut(Schema):
     currency: str
 
 
-class CoatChoiceIn(Schema):
+class CoatChoiceIn(Asked):
     """The coat to take, and the job's version it was read at."""
 
     version: int

@@ -14,6 +14,7 @@ from keencoat.jobs.services.choice import choice_of, choose_coat
 from keencoat.jobs.services.coats import look_at_coat, mix_lot, put_coat_on, take_back_coat
 from keencoat.jobs.services.jobs import find_job
 from keencoat.shop.access import find_one, workshop_of
+from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["coat"])
 
@@ -48,7 +49,8 @@ def take_coat(request: HttpRequest, job_id: int, payload: c.CoatChoiceIn) -> Job
 @router.post("/jobs/{job_id}/coat/lots", response=c.CoatPlan)
 def add_lot(request: HttpRequest, job_id: int, payload: c.LotIn) -> c.CoatPlan:
     """Record a mixed lot."""
-    mix_lot(workshop_of(request), job_id, payload.note, timezone.now())
+    workshop = workshop_of(request)
+    do_once(workshop, key_of(request), "lot", lambda: mix_lot(workshop, job_id, payload.note, timezone.now()).pk)
     return _plan(request, job_id)
 
 

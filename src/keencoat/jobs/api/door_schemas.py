@@ -12,10 +12,10 @@ from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
 from keencoat.core.window.model import Rating
 from keencoat.core.window.plan import USUAL_BUDGET, Budget
 from keencoat.core.window.predict import PointReading
-from keencoat.jobs.api.schemas import SettingIn
+from keencoat.jobs.api.schemas import SettingOut
 from keencoat.jobs.api.show_window import show_opener
 from keencoat.jobs.api.window_schemas import OpenerOut
-from keencoat.shop.fields import RangeOut
+from keencoat.shop.fields import Asked, RangeOut
 
 _MOST_CELLS = 2000
 _ALIASES = {
@@ -41,7 +41,7 @@ def _plain(name: str) -> str:
 Name = Annotated[str, Field(max_length=80), AfterValidator(_plain)]
 
 
-class PlanMachineIn(Schema):
+class PlanMachineIn(Asked):
     """The laser: source (blue, near_infrared, co2), watts on its plate, spot (1/e² diameter) and reach."""
 
     source: Annotated[BeamSource, BeforeValidator(_source)]
@@ -52,7 +52,7 @@ class PlanMachineIn(Schema):
     min_power_pct: float
 
 
-class PlanCoatIn(Schema):
+class PlanCoatIn(Asked):
     """The coat, as far as it is known."""
 
     name: Name | None = None
@@ -61,26 +61,26 @@ class PlanCoatIn(Schema):
     thickness_pieces: int = Field(0, ge=0, le=100_000)
 
 
-class PlanBudgetIn(Schema):
+class PlanBudgetIn(Asked):
     """What may still be burned: cells, and rounds of them, each on a fresh piece."""
 
     cells_left: int = Field(USUAL_BUDGET.cells_left, ge=0, le=10_000)
     rounds_left: int = Field(USUAL_BUDGET.rounds_left, ge=0, le=1000)
 
 
-class PlanCellIn(Schema):
+class PlanCellIn(Asked):
     """A rated cell. Cells of one round share one piece."""
 
     round: int = Field(ge=-1_000_000, le=1_000_000)
     power_pct: float
     speed_mm_s: float
     interval_mm: float
-    passes: int = Field(1, le=50)
+    passes: int = Field(default=1, ge=1, le=50)
     rating: Rating
     defects: list[Name] = Field(default_factory=list, max_length=30)
 
 
-class PlanIn(Schema):
+class PlanIn(Asked):
     """A question to the planner."""
 
     model_config = ConfigDict(json_schema_extra={"example": {
@@ -101,7 +101,7 @@ class PlanIn(Schema):
     substrate: Name | None = None
     coat: PlanCoatIn | None = None
     interval_mm: float
-    passes: int = Field(1, le=50)
+    passes: int = Field(default=1, ge=1, le=50)
     budget: PlanBudgetIn = PlanBudgetIn(**asdict(USUAL_BUDGET))
     history: list[PlanCellIn] = Field(default_factory=list, max_length=_MOST_CELLS)
     wanted_share: float = Field(0.95, ge=0.5, le=0.999)
@@ -148,7 +148,7 @@ class ChancesOut(Schema):
     harsh: float
 
 
-class PlanSettingOut(SettingIn):
+class PlanSettingOut(SettingOut):
     """A setting with what is expected of it. Margins in per cent of its energy."""
 
     chances: ChancesOut
@@ -173,7 +173,7 @@ class PlanOut(Schema):
     setting as known now, also while cells are asked for."""
 
     answer: AnswerKind
-    next_cells: list[SettingIn]
+    next_cells: list[SettingOut]
     setting: PlanSettingOut | None
     none: NoneOut | None
     so_far: PlanSettingOut | None
@@ -190,7 +190,7 @@ def show_answer(a: Answer) -> PlanOut:
     none = NoneOut(chance_of_any=a.open_share, would_open=[show_opener(o) for o in a.openers])
     return PlanOut(
         answer=kind,
-        next_cells=[SettingIn(**asdict(c)) for c in a.cells],
+        next_cells=[SettingOut(**asdict(c)) for c in a.cells],
         setting=so_far if kind is AnswerKind.SETTING else None,
         none=none if kind is AnswerKind.NONE else None,
         so_far=so_far,

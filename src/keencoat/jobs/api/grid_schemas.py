@@ -9,7 +9,7 @@ from keencoat.core.states import BurnState, GridState
 from keencoat.core.window.model import Rating
 from keencoat.jobs.api.proof_schemas import TroubleOut
 from keencoat.jobs.api.schemas import SettingIn
-from keencoat.shop.fields import FindingOut, Key
+from keencoat.shop.fields import Asked, FindingOut, Key
 
 
 class CellOut(Schema):
@@ -111,26 +111,27 @@ class GridOut(Schema):
     label_speed_mm_s: float
     drawn_at: datetime | None
     burned_at: datetime | None
-    can_undo: bool
+    rating_event: int = Field(description="the newest change of ratings, which undo would take back; 0 for none")
     burn: BurnOut | None
 
 
-class GridWishIn(Schema):
+class GridWishIn(Asked):
     """What is asked of a grid; sizes left out are chosen, and so is mirroring."""
 
     kind: Key = "crossed"
     cells: int = 12
     interval_mm: float
-    passes: int = Field(default=1, le=50)
+    passes: int = Field(default=1, ge=1, le=50)
     cell_mm: float | None = None
     gap_mm: float | None = None
     factors: list[Key] = Field(default=[], max_length=7)
     wait_s: float = 0
     mirrored: bool | None = None
     at: SettingIn | None = Field(default=None, description="the setting of a full patch, for kind “confirm”")
+    replaces: int | None = Field(default=None, description="the drawn grid that this one takes the place of")
 
 
-class RatingIn(Schema):
+class RatingIn(Asked):
     """What was seen at a cell, and the version it was read at. No rating clears it."""
 
     rating: Rating | None
@@ -140,7 +141,13 @@ class RatingIn(Schema):
     version: int
 
 
-class BurnIn(Schema):
+class UndoIn(Asked):
+    """The newest change of ratings that was seen."""
+
+    rating_event: int
+
+
+class BurnIn(Asked):
     """How fast the simulated machine's clock runs against the wall's; chosen if left out."""
 
     pace: float | None = None
@@ -230,34 +237,34 @@ class GridReadingOut(Schema):
     spares: int
 
 
-class SpotIn(Schema):
+class SpotIn(Asked):
     """A point as shares of a picture."""
 
     x: float
     y: float
 
 
-class CornersIn(Schema):
+class CornersIn(Asked):
     """Corners of the frame marked by hand, or None to have it found anew; whether the grid is seen from behind."""
 
     points: list[SpotIn] | None = Field(default=None, max_length=8)
     mirrored: bool = False
 
 
-class PracticeStartIn(Schema):
+class PracticeStartIn(Asked):
     """What to practise on; hidden draws a material whose figures nobody knows."""
 
     scenario: Key
     hidden: bool = False
 
 
-class CoatingIn(Schema):
+class CoatingIn(Asked):
     """How the practice pieces are coated."""
 
     coating: Key
 
 
-class PracticeShotIn(Schema):
+class PracticeShotIn(Asked):
     """Which spare is photographed, and what is wrong with the photo."""
 
     spare: int = 1

@@ -49,10 +49,13 @@ def draw(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> Status[s.G
 
 
 @router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut})
-def bring(request: HttpRequest, job_id: int, file: File[UploadedFile], framed: Form[bool] = False) -> Status[s.GridOut]:
+def bring(
+    request: HttpRequest, job_id: int, file: File[UploadedFile], framed: Form[bool] = False,
+    replaces: Form[int | None] = None,
+) -> Status[s.GridOut]:  # fmt: skip
     """Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame."""
     workshop = workshop_of(request)
-    grid = bring_grid(workshop, job_id, file.read(MAX_TABLE_BYTES + 1), framed, timezone.now())
+    grid = bring_grid(workshop, job_id, file.read(MAX_TABLE_BYTES + 1), framed, timezone.now(), replaces)
     return Status(201, show_grid(find_grid(workshop, grid.pk)))
 
 
@@ -104,16 +107,18 @@ def rate(request: HttpRequest, grid_id: int, code: str, payload: s.RatingIn) -> 
 
 
 @router.post("/grids/{grid_id}/undo", response=s.GridOut)
-def undo(request: HttpRequest, grid_id: int) -> s.GridOut:
-    """Take the newest rating back."""
-    return show_grid(undo_rating(workshop_of(request), grid_id, timezone.now()))
+def undo(request: HttpRequest, grid_id: int, payload: s.UndoIn) -> s.GridOut:
+    """Take the newest rating back; refused if somebody rated in between."""
+    return show_grid(undo_rating(workshop_of(request), grid_id, payload.rating_event, timezone.now()))
 
 
 @router.post("/grids/{grid_id}/ratings", response=s.GridOut)
-def import_file(request: HttpRequest, grid_id: int, file: File[UploadedFile]) -> s.GridOut:
-    """Take over the ratings of a CSV or JSON, all or nothing."""
+def import_file(
+    request: HttpRequest, grid_id: int, file: File[UploadedFile], rating_event: Form[int] = 0
+) -> s.GridOut:  # fmt: skip
+    """Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`."""
     data = file.read(MAX_TABLE_BYTES + 1)
-    return show_grid(import_ratings(workshop_of(request), grid_id, data, timezone.now()))
+    return show_grid(import_ratings(workshop_of(request), grid_id, data, rating_event, timezone.now()))
 
 
 @router.post("/grids/{grid_id}/burns", response={201: s.BurnOut}, tags=["practice"])

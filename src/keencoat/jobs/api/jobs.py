@@ -13,10 +13,11 @@ from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.api import schemas as s
 from keencoat.jobs.api.show import ready_text, show_job
-from keencoat.jobs.services.jobs import change_job, create_job, find_job, jobs_of
-from keencoat.shop.access import find_one, within_reach, workshop_of
+from keencoat.jobs.services.jobs import change_job, create_job, delete_job, find_job, jobs_of, put_away
+from keencoat.shop.access import find_one, member_of, within_reach, workshop_of
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import Machine
+from keencoat.shop.once import do_once, key_of
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["jobs"])
@@ -44,18 +45,18 @@ def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
 
 
 @router.get("/jobs", response=list[s.JobOut])
-def list_jobs(request: HttpRequest) -> list[s.JobOut]:
-    """The workshop's jobs, the newest change first."""
-    now = timezone.now()
-    return [show_job(job, now) for job in jobs_of(workshop_of(request))]
+def list_jobs(request: HttpRequest, put_away: bool = False) -> list[s.JobOut]:
+    """The workshop's jobs, the newest change first: those at hand, or those that were put away."""
+    now, jobs = timezone.now(), jobs_of(workshop_of(request))
+    return [show_job(job, now) for job in jobs.filter(put_away_at__isnull=not put_away)]
 
 
 @router.post("/jobs", response={201: s.JobOut})
 def add_job(request: HttpRequest, payload: s.JobIn) -> Status[s.JobOut]:
     """Make a job."""
     now, workshop = timezone.now(), workshop_of(request)
-    job = create_job(workshop, payload.model_dump(), now)
-    return Status(201, show_job(find_job(workshop, job.pk), now))
+    made = do_once(workshop, key_of(request), "job", lambda: create_job(workshop, payload.model_dump(), now).pk)
+    return Status(201, show_job(find_job(workshop, made), now))
 
 
 @router.get("/jobs/{job_id}", response=s.JobOut)
@@ -70,3 +71,18 @@ def alter_job(request: HttpRequest, job_id: int, payload: s.JobChange) -> s.JobO
     now, workshop = timezone.now(), workshop_of(request)
     change_job(workshop, job_id, payload.version, payload.model_dump(exclude={"version"}), now)
     return show_job(find_job(workshop, job_id), now)
+
+
+@router.put("/jobs/{job_id}/put-away", response=s.JobOut)
+def put_job_away(request: HttpRequest, job_id: int, payload: s.PutAwayIn) -> s.JobOut:
+    """Take a job off the lists, or back."""
+    now, workshop = timezone.now(), workshop_of(request)
+    put_away(workshop, job_id, payload.version, payload.away, now)
+    return show_job(find_job(workshop, job_id), now)
+
+
+@router.delete("/jobs/{job_id}", response={204: None})
+def remove_job(request: HttpRequest, job_id: int, version: int) -> Status[None]:
+    """Delete a job with all that hangs on it; an owner's right. The logbook keeps its lines."""
+    delete_job(member_of(request), job_id, version, timezone.now())
+    return Status(204, None)

@@ -5,8 +5,8 @@ from datetime import datetime
 from ninja import Schema
 from pydantic import Field
 
-from keencoat.jobs.api.schemas import JobOut, SettingIn
-from keencoat.shop.fields import FindingOut, Key, Name, RangeOut
+from keencoat.jobs.api.schemas import JobOut, SettingOut
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, ShortName
 
 
 class FaultOut(Schema):
@@ -54,7 +54,7 @@ class TroubleOut(Schema):
     field: str
 
 
-class Spot(Schema):
+class Spot(Asked):
     """A point of a picture, as shares of its width and height, y down."""
 
     x: float
@@ -76,7 +76,7 @@ class CoatPhotoOut(Schema):
     findings: list[FindingOut]
 
 
-class MarkCostOut(SettingIn):
+class MarkCostOut(SettingOut):
     """What the measured variation costs at a setting."""
 
     usual_cv: float
@@ -125,13 +125,13 @@ class ProofOut(Schema):
     cost: MarkCostOut | None
 
 
-class MarkedIn(Schema):
+class MarkedIn(Asked):
     """Corners marked by hand, as shares of the picture; null finds them anew."""
 
     points: list[Spot] | None = Field(default=None, max_length=8)
 
 
-class HoldUpIn(Schema):
+class HoldUpIn(Asked):
     """Lux through the bare piece and through so many coats."""
 
     coats: int
@@ -139,14 +139,14 @@ class HoldUpIn(Schema):
     coated: float
 
 
-class PracticeIn(Schema):
+class PracticeIn(Asked):
     """Which fault the simulated coat should have."""
 
     fault: Key
     with_bare: bool = True
 
 
-class ArmIn(Schema):
+class ArmIn(Asked):
     """One way to coat."""
 
     coat: Key
@@ -154,10 +154,10 @@ class ArmIn(Schema):
     coats: int = Field(le=50)
 
 
-class ExperimentIn(Schema):
+class ExperimentIn(Asked):
     """An experiment: the piece and process of a job, and the ways to compare on it."""
 
-    name: Name
+    name: ShortName
     like_job: int
     arms: list[ArmIn] = Field(max_length=20)
     replicates: int = 1

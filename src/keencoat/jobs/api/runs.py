@@ -14,6 +14,7 @@ from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.runs import record_run
 from keencoat.jobs.services.sheet import newest_lock, run_sheet_of
 from keencoat.shop.access import member_of, workshop_of
+from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["run"])
 
@@ -50,6 +51,11 @@ def list_runs(request: HttpRequest, job_id: int) -> list[RunOut]:
 @router.post("/jobs/{job_id}/runs", response={201: list[RunOut]})
 def add_run(request: HttpRequest, job_id: int, payload: RunIn) -> Status[list[RunOut]]:
     """Write down what came of a run at the locked setting; the window learns from it."""
-    counts = (payload.faint, payload.clean, payload.harsh)
-    job = record_run(workshop_of(request), job_id, counts, payload.lot_id, payload.note.strip(), timezone.now())
-    return Status(201, [show_run(r) for r in job.runs.select_related("lot")])
+    workshop, counts = workshop_of(request), (payload.faint, payload.clean, payload.harsh)
+
+    def write_down() -> int:
+        record_run(workshop, job_id, counts, payload.lock_version, payload.lot_id, payload.note.strip(), timezone.now())
+        return job_id
+
+    do_once(workshop, key_of(request), "run", write_down)
+    return Status(201, [show_run(r) for r in find_job(workshop, job_id).runs.select_related("lot")])

@@ -9,10 +9,10 @@ from keencoat.core.flow import StepCode
 from keencoat.core.piece.flat import Shape
 from keencoat.core.states import GridState, JobState
 from keencoat.core.window.model import Rating
-from keencoat.shop.fields import FindingOut, Key, Name
+from keencoat.shop.fields import Asked, FindingOut, Key, Name
 
 
-class ChoiceIn(Schema):
+class ChoiceIn(Asked):
     """A choice, as far as it is made."""
 
     machine_id: int
@@ -40,7 +40,7 @@ class ChoiceOut(Schema):
     coats: list[CoatOffer]
 
 
-class JobIn(Schema):
+class JobIn(Asked):
     """A job as its maker describes it."""
 
     name: Name
@@ -66,6 +66,13 @@ class JobIn(Schema):
 class JobChange(JobIn):
     """A job's description, and the version it was read at."""
 
+    version: int
+
+
+class PutAwayIn(Asked):
+    """Off the lists, or back; and the version it was read at."""
+
+    away: bool
     version: int
 
 
@@ -181,6 +188,7 @@ class JobOut(JobChange):
     coat_cv: float | None
     experiment_id: int | None
     updated_at: datetime
+    put_away: bool
     next: StepOut
     drying: DryingOut
     grid: GridShort | None
@@ -188,13 +196,22 @@ class JobOut(JobChange):
     practice: PracticeShort | None
 
 
-class SettingIn(Schema):
+class SettingOut(Schema):
     """A setting."""
 
     power_pct: float
     speed_mm_s: float
     interval_mm: float
-    passes: int = Field(le=50)
+    passes: int
+
+
+class SettingIn(Asked):
+    """A setting, as asked for."""
+
+    power_pct: float
+    speed_mm_s: float
+    interval_mm: float
+    passes: int = Field(ge=1, le=50)
 
 
 class SheetLineOut(Schema):

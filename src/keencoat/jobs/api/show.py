@@ -46,6 +46,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         coat_cv=job.coat_cv,
         experiment_id=job.experiment_id,
         updated_at=job.updated_at,
+        put_away=job.put_away_at is not None,
         next=s.StepOut(**asdict(step_of(job, drying))),
         drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,

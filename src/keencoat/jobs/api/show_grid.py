@@ -15,6 +15,7 @@ from keencoat.jobs.api import grid_schemas as g
 from keencoat.jobs.models import Cell, GridBurn, GridPhoto, Job, TestGrid
 from keencoat.jobs.services.grid_photos import readings_of, sight_of
 from keencoat.jobs.services.grids import GridDraft, layout_of
+from keencoat.jobs.services.reading import newest_event
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import machine_of
 
@@ -71,7 +72,7 @@ def show_draft(job: Job, draft: GridDraft, kind: str, factors: list[str]) -> g.G
         heat=g.GridHeatOut(**asdict(draft.heat)), findings=[FindingOut(**asdict(f)) for f in draft.findings],
         cells=_cells(sheets, draft.machine), sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
         label_power_pct=draft.plan.label_setting.power_pct, label_speed_mm_s=draft.plan.label_setting.speed_mm_s,
-        drawn_at=None, burned_at=None, can_undo=False, burn=None,
+        drawn_at=None, burned_at=None, rating_event=0, burn=None,
     )  # fmt: skip
 
 
@@ -89,7 +90,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
         mirrored=grid.mirrored, wait_s=grid.wait_s, burn_seconds=grid.burn_seconds, heat=grid.heat,
         findings=grid.findings, cells=cells, sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
         label_power_pct=grid.label_setting["power_pct"], label_speed_mm_s=grid.label_setting["speed_mm_s"],
-        drawn_at=grid.drawn_at, burned_at=grid.burned_at, can_undo=grid.rating_events.exists(),
+        drawn_at=grid.drawn_at, burned_at=grid.burned_at, rating_event=newest_event(grid),
         burn=show_burn(burn) if burn else None,
     )  # fmt: skip
 

@@ -12,12 +12,12 @@ from keencoat.core.window.predict import PointReading
 from keencoat.core.window.recommend import Recommendation
 from keencoat.core.window.scatter import basis_of, basis_words
 from keencoat.jobs.api import window_schemas as s
-from keencoat.jobs.api.schemas import SettingIn
+from keencoat.jobs.api.schemas import SettingOut
 from keencoat.jobs.api.show import show_locked
 from keencoat.jobs.models import RunRecord
 from keencoat.jobs.services.carry import Carried, OwnWindow
 from keencoat.jobs.services.observations import fill_mm
-from keencoat.jobs.services.window import JobWindow
+from keencoat.jobs.services.window import JobWindow, evidence_mark
 from keencoat.shop.fields import FindingOut, RangeOut
 
 
@@ -34,6 +34,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
     sd = piece_sd(window.fit.draws, window.fit.prior.scatter)
     return s.WindowOut(
         job_version=job.version,
+        evidence_mark=evidence_mark(job),
         interval_mm=mapped.interval_mm,
         passes=mapped.passes,
         map=s.MapOut(
@@ -98,8 +99,8 @@ def show_opener(o: Opener) -> s.OpenerOut:
     return s.OpenerOut(change=o.change, chance=o.chance, words=o.words, start=_show_setting(o.start))
 
 
-def _show_setting(setting: Setting | None) -> SettingIn | None:
-    return SettingIn(**asdict(setting)) if setting else None
+def _show_setting(setting: Setting | None) -> SettingOut | None:
+    return SettingOut(**asdict(setting)) if setting else None
 
 
 def _show_drift(drift: Drift) -> s.DriftOut:
@@ -124,7 +125,7 @@ def show_carried(carried: Carried) -> s.CarryOut:
         point=show_point(carried.point),
         held=carried.choice.held,
         open_share=carried.choice.open_share,
-        cells=[SettingIn(**asdict(c)) for c in carried.cells],
+        cells=[SettingOut(**asdict(c)) for c in carried.cells],
     )
 
 

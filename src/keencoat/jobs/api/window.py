@@ -52,8 +52,8 @@ def point(request: HttpRequest, job_id: int, payload: SettingIn) -> s.PointOut:
 def lock(request: HttpRequest, job_id: int, payload: s.LockIn) -> s.WindowOut:
     """Lock a setting with its evidence, as a new version."""
     workshop = workshop_of(request)
-    setting = Setting(**payload.model_dump(exclude={"version"}))
-    lock_setting(workshop, job_id, setting, payload.version, timezone.now())
+    setting = Setting(**payload.model_dump(exclude={"version", "evidence_mark"}))
+    lock_setting(workshop, job_id, setting, (payload.version, payload.evidence_mark), timezone.now())
     return _window(find_job(workshop, job_id), setting.interval_mm, setting.passes)
 
 

@@ -9,19 +9,20 @@ from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import School, Verdict
 from keencoat.core.window.scatter import ScatterBasis
-from keencoat.jobs.api.schemas import LockedOut, SettingIn
+from keencoat.jobs.api.schemas import LockedOut, SettingIn, SettingOut
 from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import Evidence
-from keencoat.shop.fields import FindingOut, RangeOut
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut
 
 
 class LockIn(SettingIn):
-    """A setting to lock, and the job's version it was read at."""
+    """A setting to lock, the job's version and the evidence it was read at."""
 
     version: int
+    evidence_mark: Key = Field(description="as the window gave it")
 
 
-class PointOut(SettingIn):
+class PointOut(SettingOut):
     """What the window says of one setting."""
 
     energy_j_mm2: float
@@ -83,7 +84,7 @@ class OpenerOut(Schema):
     change: Change
     chance: float
     words: str
-    start: SettingIn | None
+    start: SettingOut | None
 
 
 class RecommendationOut(Schema):
@@ -135,7 +136,7 @@ class OwnWindowOut(Schema):
     machine: str
     distance: float
     words: str
-    setting: SettingIn | None
+    setting: SettingOut | None
 
 
 class CarriedFromOut(Schema):
@@ -145,12 +146,12 @@ class CarriedFromOut(Schema):
     name: str
 
 
-class CarryIn(Schema):
+class CarryIn(Asked):
     """Where a window is carried."""
 
     machine_id: int
     interval_mm: float
-    passes: int = Field(1, le=50)
+    passes: int = Field(default=1, ge=1, le=50)
     film_share: float = 1.0
 
 
@@ -161,20 +162,21 @@ class CarryOut(Schema):
     point: PointOut
     held: float
     open_share: float
-    cells: list[SettingIn]
+    cells: list[SettingOut]
 
 
-class RunIn(Schema):
+class RunIn(Asked):
     """What came of a run."""
 
     faint: int = 0
     clean: int
     harsh: int = 0
+    lock_version: int = Field(description="the locked setting that it was burned with")
     lot_id: int | None = None
     note: str = Field("", max_length=300)
 
 
-class RunOut(SettingIn):
+class RunOut(SettingOut):
     """A run by what came of it."""
 
     id: int
@@ -192,6 +194,7 @@ class WindowOut(Schema):
     """The Window chapter."""
 
     job_version: int
+    evidence_mark: str = Field(description="changes with every rating, run and photo that the window rests on")
     interval_mm: float
     passes: int
     map: MapOut

@@ -54,6 +54,9 @@ class Job(models.Model):
     carried_from = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="carried_to")
     experiment = models.ForeignKey(Experiment, null=True, on_delete=models.PROTECT, related_name="arms")
     state = models.CharField(max_length=10, default=JobState.OPEN, choices=[(s.value, s.value) for s in JobState])
+    # Grids ever drawn: no label is given twice.
+    grids_drawn = models.PositiveIntegerField(default=0)
+    put_away_at = models.DateTimeField(null=True)
     version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField()
     updated_at = models.DateTimeField()

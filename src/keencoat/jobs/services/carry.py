@@ -13,7 +13,7 @@ from keencoat.core.window.choose import Choice, choose
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import PointReading, read_point
-from keencoat.jobs.models import Job
+from keencoat.jobs.models import Job, Practice
 from keencoat.jobs.services.jobs import create_job, find_job, jobs_of
 from keencoat.jobs.services.observations import carried_observations, gather_evidence, pieces_burned, prior_of
 from keencoat.shop import models as shop
@@ -83,7 +83,14 @@ def carry_job(workshop: Workshop, job_id: int, wish: CarryWish, at: datetime) ->
         "name": f"{origin.name}, carried over"[:60], "machine_id": wish.machine_id, "interval_mm": wish.interval_mm,
         "coats": max(1, round(origin.coats * wish.film_share)), "film_um": origin.film_um, "carried_from": origin,
     }  # fmt: skip
-    return create_job(origin.workshop, values, at)
+    job = create_job(origin.workshop, values, at)
+    if origin.is_practice:
+        known = origin.practice
+        Practice.objects.create(
+            job=job, scenario=known.scenario, hidden=known.hidden, seed=known.seed, coat_fault=known.coat_fault,
+            film_share=known.film_share,
+        )  # fmt: skip
+    return job
 
 
 @dataclass(frozen=True)

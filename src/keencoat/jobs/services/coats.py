@@ -37,10 +37,20 @@ def mix_lot(workshop: Workshop, job_id: int, note: str, at: datetime) -> CoatLot
     return _new_lot(lock_job(workshop, job_id), note, at)
 
 
+def lot_letters(number: int) -> str:
+    """Letters for a job's lot, counted from 0: a to z, then aa, ab …"""
+    letters = ""
+    number += 1
+    while number:
+        number, place = divmod(number - 1, 26)
+        letters = chr(ord("a") + place) + letters
+    return letters
+
+
 def _new_lot(job: Job, note: str, at: datetime) -> CoatLot:
     mix = mix_of(job)
     parts = mix.parts if mix else ()
-    code = f"{job.pk}{chr(ord('a') + job.lots.count() % 26)}"
+    code = f"{job.pk}{lot_letters(job.lots.count())}"
     lot = CoatLot.objects.create(
         job=job, code=code, mixed_at=at, note=note,
         amounts_ml={p.name: round(p.ml, 2) for p in parts}, amounts_g={p.name: round(p.g, 2) for p in parts},

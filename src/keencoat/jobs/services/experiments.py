@@ -12,7 +12,7 @@ from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.states import GridState
 from keencoat.jobs.models import Cell, Experiment, Job, TestGrid
-from keencoat.jobs.services.grids import GridWish, draw_grid
+from keencoat.jobs.services.grids import GridWish, draw_grid, free_number
 from keencoat.jobs.services.jobs import create_job, jobs_of, lock_job
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
@@ -79,7 +79,7 @@ def repeat_grid(workshop: Workshop, job_id: int, at: datetime) -> TestGrid:
         raise NotAllowedError("All pieces of this arm carry a grid.", field="state", hint="The arm is done.")
     first = grids[0]
     cells = list(first.cells.all())
-    first.pk, first.number, first.state = None, grids[-1].number + 1, GridState.DRAWN
+    first.pk, first.number, first.state = None, free_number(job, None), GridState.DRAWN
     first.drawn_at, first.burned_at, first.lot = at, None, None
     first._state.adding = True
     first.save()

@@ -81,7 +81,9 @@ def ratings_of(grid: TestGrid) -> dict[str, CellRating]:
 
 
 @transaction.atomic
-def bring_grid(workshop: Workshop, job_id: int, data: bytes, framed: bool, at: datetime) -> TestGrid:
+def bring_grid(
+    workshop: Workshop, job_id: int, data: bytes, framed: bool, at: datetime, replaces: int | None = None
+) -> TestGrid:  # fmt: skip
     """Take a grid that was made and burned elsewhere from CSV or JSON, with any ratings it carries.
 
     It counts as burned at once, on the job's machine. Raises BadValueError for a file that does not belong,
@@ -97,7 +99,7 @@ def bring_grid(workshop: Workshop, job_id: int, data: bytes, framed: bool, at: d
     machine, fit = job.machine.to_core(), fit_of(job)
     placed = brought.layout.cells[0]
     grid = TestGrid.objects.create(
-        job=job, number=free_number(job), kind=TestGrid.Kind.BROUGHT, cell_mm=placed.side_mm,
+        job=job, number=free_number(job, replaces), kind=TestGrid.Kind.BROUGHT, cell_mm=placed.side_mm,
         gap_mm=brought.layout.gap_mm, sample_mm=placed.sample_mm, framed=framed, rows=brought.rows,
         columns=brought.columns,
         label_setting=asdict(middle_setting(machine, next_band(fit, mean_ln_dwell(fit)), job.interval_mm)),

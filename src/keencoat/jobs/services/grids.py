@@ -6,7 +6,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
 from keencoat.core.findings import Finding
 from keencoat.core.grid.design import (
     LEGIBLE_SHARE,
@@ -59,6 +59,8 @@ class GridWish:
     wait_s: float = 0.0
     mirrored: bool | None = None
     at: Setting | None = None
+    replaces: int | None = None
+    """The drawn grid that the maker sees and gives up for this one."""
 
 
 @dataclass(frozen=True)
@@ -148,7 +150,7 @@ def draw_grid(workshop: Workshop, job_id: int, wish: GridWish, at: datetime) -> 
     draft = draft_grid(job, wish)
     grid = TestGrid(
         job=job,
-        number=free_number(job),
+        number=free_number(job, wish.replaces),
         kind=wish.kind,
         factors=list(wish.factors),
         cell_mm=draft.sheets[0].cell_mm,
@@ -174,12 +176,21 @@ def draw_grid(workshop: Workshop, job_id: int, wish: GridWish, at: datetime) -> 
     return grid
 
 
-def free_number(job: Job) -> int:
-    """The number of the job's next grid; one that was drawn and never burned makes room. Raises NotAllowedError while
-    a burned one waits for its ratings."""
+def free_number(job: Job, seen_grid: int | None) -> int:
+    """The number of the job's next grid; one that was drawn and never burned makes room, if the caller has seen it.
+
+    No number is given twice: a program saved under it would burn other cells than the grid that now has it. Raises
+    NotAllowedError while a burned one waits for its ratings, StaleError if another was drawn in between.
+    """
     last = newest_grid(job)
-    if last is None:
-        return 1
+    if last is not None:
+        _make_room(last, seen_grid)
+    job.grids_drawn = max(job.grids_drawn, last.number if last else 0) + 1
+    job.save(update_fields=["grids_drawn"])
+    return job.grids_drawn
+
+
+def _make_room(last: TestGrid, seen_grid: int | None) -> None:
     if last.state == GridState.BURNED:
         raise NotAllowedError(
             f"Grid {last.label} is burned and not rated yet.", field="state", hint="Rate it first; it may suffice."
@@ -187,9 +198,12 @@ def free_number(job: Job) -> int:
     if last.state == GridState.DRAWN:
         if any(burn.ended_at is None for burn in last.burns.all()):
             raise NotAllowedError(f"Grid {last.label} is burning.", field="state", hint="Wait, or stop it first.")
+        if last.pk != seen_grid:
+            raise StaleError(
+                f"Grid {last.label} was drawn elsewhere at {last.drawn_at:%H:%M} UTC; it was not replaced.",
+                field="replaces", hint="Reload to see it; draw again to replace it.",
+            )  # fmt: skip
         last.delete()
-        return last.number
-    return last.number + 1
 
 
 def store_cells(grid: TestGrid, sheets: tuple[GridLayout, ...]) -> None:
@@ -215,7 +229,11 @@ def burn_grid(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
 
 def require_burnable(grid: TestGrid, at: datetime) -> None:
     """Raise NotAllowedError unless the grid is drawn, and its job's coat is on and dry by the clock."""
-    move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
+    if grid.state != GridState.DRAWN:
+        raise NotAllowedError(
+            f"Grid {grid.label} is {grid.state} already: what it was burned with stays.", field="state",
+            hint="Draw another grid to burn again.",
+        )  # fmt: skip
     job = grid.job
     drying = drying_of(job, at)
     if job.recipe().is_put_on and not drying.burnable:

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import QuerySet
 
 from keencoat.core.coat.choose import refused_tool
@@ -19,7 +19,7 @@ from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Job, TestGrid
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
-from keencoat.shop.models import Machine, Workshop
+from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.shelf import shelf_of
 
 FIXED_ONCE_BURNED = (
@@ -101,6 +101,46 @@ def change_job(workshop: Workshop, job_id: int, seen: int, values: dict[str, Any
     job.updated_at = at
     job.save()
     return job
+
+
+@transaction.atomic
+def put_away(workshop: Workshop, job_id: int, seen: int, away: bool, at: datetime) -> Job:
+    """Take a job off the lists, or back; nothing of it is lost."""
+    job = lock_job(workshop, job_id)
+    require_version(job, seen, "job")
+    job.put_away_at = at if away else None
+    job.version += 1
+    job.save(update_fields=["put_away_at", "version"])
+    return job
+
+
+@transaction.atomic
+def delete_job(member: Membership, job_id: int, seen: int, at: datetime) -> None:
+    """Delete a job with its grids, photos, locked settings and runs; the logbook keeps its lines.
+
+    Raises NotAllowedError for anybody but an owner, while its grid burns, for an arm of a comparison, and while
+    another job rests on it.
+    """
+    job = lock_job(member.workshop, job_id)
+    require_version(job, seen, "job")
+    if not member.owner:
+        raise NotAllowedError("Only an owner of the workshop deletes.", hint="Put it away instead.")
+    if job.experiment_id is not None:
+        raise NotAllowedError("This job is an arm of a comparison.", hint="Put it away instead.")
+    heirs = list(job.carried_to.all())
+    if heirs:
+        raise NotAllowedError(f"“{heirs[0].name}” was carried over from it.", hint="Delete that one first.")
+    if any(burn.ended_at is None for grid in job.grids.all() for burn in grid.burns.all()):
+        raise NotAllowedError("Its grid is burning.", hint="Wait, or stop it first.")
+    log(job, LogEntry.Kind.JOB, at, "Job deleted")
+    with connection.cursor() as cursor:
+        # The trigger that guards locked settings lets those of this one job go, in this transaction.
+        cursor.execute("SELECT set_config('keencoat.deleting_job', %s, true)", [str(job.pk)])
+    job.runs.all().delete()
+    job.locked.all().delete()
+    job.stamps.all().delete()
+    job.grids.all().delete()
+    job.delete()
 
 
 def _apply(job: Job, values: dict[str, Any]) -> None:

@@ -57,7 +57,7 @@ def practice_bench(workshop: Workshop) -> Workshop:
 def practices_of(workshop: Workshop) -> QuerySet[Job]:
     """Practice jobs, the newest first."""
     bench = Workshop.objects.filter(practice_of=workshop).first()
-    return jobs_of(bench) if bench else Job.objects.none()
+    return jobs_of(bench).filter(practice__isnull=False) if bench else Job.objects.none()
 
 
 @transaction.atomic

@@ -5,7 +5,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.errors import BadValueError, NotAllowedError, StaleError
 from keencoat.core.grid.formats.table import CellRating, read_ratings
 from keencoat.core.grid.layout import restore_layout
 from keencoat.core.states import GRID_MOVES, GridState, move
@@ -38,9 +38,13 @@ def rate_cell(workshop: Workshop, grid_id: int, seen: CellRating, version: int, 
 
 
 @transaction.atomic
-def import_ratings(workshop: Workshop, grid_id: int, data: bytes, at: datetime) -> TestGrid:
-    """Take over the ratings of a CSV or JSON, all or nothing; cells that the file leaves out keep theirs."""
+def import_ratings(workshop: Workshop, grid_id: int, data: bytes, seen: int, at: datetime) -> TestGrid:
+    """Take over the ratings of a CSV or JSON, all or nothing; cells that the file leaves out keep theirs.
+
+    Raises StaleError if ratings were changed after the event `seen`.
+    """
     grid = _open_grid(workshop, grid_id)
+    _require_newest(grid, seen)
     cells = tuple(c.placed(grid.cell_mm, grid.sample_mm) for c in grid.cells.all() if c.counts)
     layout = restore_layout(cells, grid.cell_mm, grid.gap_mm, grid.framed)
     change_ratings(grid, {r.code: r for r in read_ratings(data, layout)}, at)
@@ -48,15 +52,32 @@ def import_ratings(workshop: Workshop, grid_id: int, data: bytes, at: datetime) 
 
 
 @transaction.atomic
-def undo_rating(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
-    """Take the newest change of ratings back."""
+def undo_rating(workshop: Workshop, grid_id: int, seen: int, at: datetime) -> TestGrid:
+    """Take the newest change of ratings back. Raises StaleError if it is not the event `seen` any more."""
     grid = _open_grid(workshop, grid_id)
+    _require_newest(grid, seen)
     event = grid.rating_events.first()
     if event is None:
         raise NotAllowedError("There is nothing to undo.", hint="No cell of this grid has been rated.")
     _write(grid, event.before, at)
     event.delete()
     return grid
+
+
+def newest_event(grid: TestGrid) -> int:
+    """The newest change of the grid's ratings; 0 if there is none."""
+    event = grid.rating_events.first()
+    return event.pk if event else 0
+
+
+def _require_newest(grid: TestGrid, seen: int) -> None:
+    event = grid.rating_events.first()
+    if event is not None and event.pk != seen:
+        cells = ", ".join(sorted(event.before))
+        raise StaleError(
+            f"Ratings of {cells[:60]} were changed elsewhere at {event.at:%H:%M} UTC; nothing was overwritten.",
+            field="rating_event", hint="Reload to see the change, then make yours again.",
+        )  # fmt: skip
 
 
 def _open_grid(workshop: Workshop, grid_id: int) -> TestGrid:

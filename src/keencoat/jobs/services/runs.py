@@ -5,7 +5,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
 from keencoat.jobs.models import Job, RunRecord
 from keencoat.jobs.services.jobs import find_job, lock_job, log
 from keencoat.logbook.models import LogEntry
@@ -15,14 +15,24 @@ from keencoat.shop.models import Workshop
 
 @transaction.atomic
 def record_run(
-    workshop: Workshop, job_id: int, counts: tuple[int, int, int], lot_id: int | None, note: str, at: datetime
-) -> Job:
-    """Write down a run at the locked setting: so many pieces faint, clean and harsh. Raises NotAllowedError without a
-    locked setting, BadValueError for no piece at all."""
+    workshop: Workshop, job_id: int, counts: tuple[int, int, int], lock_version: int, lot_id: int | None, note: str,
+    at: datetime,
+) -> Job:  # fmt: skip
+    """Write down a run at the locked setting `lock_version`: so many pieces faint, clean and harsh.
+
+    Raises NotAllowedError without a locked setting, StaleError if a newer one was locked since, BadValueError for no
+    piece at all.
+    """
     job = lock_job(workshop, job_id)
     locked = job.locked.first()
     if locked is None:
         raise NotAllowedError("No setting is locked yet.", field="state", hint="Lock one in the Window chapter.")
+    if locked.version != lock_version:
+        raise StaleError(
+            f"Version {locked.version} was locked at {locked.at:%Y-%m-%d %H:%M} UTC; the run was counted at version "
+            f"{lock_version}.",
+            field="lock_version", hint="Reload: a run belongs to the setting that it was burned with.",
+        )  # fmt: skip
     for field, count in zip(("faint", "clean", "harsh"), counts, strict=True):
         require_within(count, 0, 5000, field)
     if not sum(counts):

@@ -1,12 +1,14 @@
 """The window of a job: reading it, and locking a setting with its evidence."""
 
+import json
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from enum import StrEnum
+from hashlib import sha256
 
 from django.db import transaction
 
-from keencoat.core.errors import NotAllowedError, require_within
+from keencoat.core.errors import NotAllowedError, StaleError, require_within
 from keencoat.core.quantities.setting import Machine, Setting, require_reachable
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window.drift import DatedRun, Drift, watch
@@ -19,6 +21,7 @@ from keencoat.jobs.services.jobs import burned_grids, lock_job, log
 from keencoat.jobs.services.observations import (
     Art,
     fit_of,
+    gather_evidence,
     pieces_burned,
     rated_cells,
     runs_of,
@@ -124,6 +127,20 @@ def drift_of(job: Job) -> Drift | None:
     )
 
 
+def evidence_mark(job: Job) -> str:
+    """A short mark of all that the window rests on; another one after any change."""
+    gather_evidence(job)
+    grids = burned_grids(job)
+    told = [
+        [[c.pk, c.version] for grid in grids for c in grid.cells.all()],
+        [run.pk for run in job.runs.all()],
+        [[photo.pk, photo.mirrored, photo.points] for grid in grids for photo in grid.photos.all()],
+        [job.coat_cv, job.coat_cv_pieces, job.version],
+        asdict(job.workshop.scatter()), job.workshop.wanted_share,
+    ]  # fmt: skip
+    return sha256(json.dumps(told).encode()).hexdigest()[:16]
+
+
 @dataclass(frozen=True)
 class MarkCost:
     """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter and with this one."""
@@ -157,10 +174,18 @@ def mark_cost(job: Job) -> MarkCost | None:
 
 
 @transaction.atomic
-def lock_setting(workshop: Workshop, job_id: int, setting: Setting, seen: int, at: datetime) -> LockedSetting:
-    """Lock a setting with the evidence it rests on, as a new version. Raises NotAllowedError without a rated grid."""
+def lock_setting(
+    workshop: Workshop, job_id: int, setting: Setting, seen: tuple[int, str], at: datetime
+) -> LockedSetting:  # fmt: skip
+    """Lock a setting with the evidence it rests on, as a new version. `seen`: the job's version, and the evidence's
+    mark, at which it was chosen. Raises NotAllowedError without a rated grid, StaleError if either has moved on."""
     job = lock_job(workshop, job_id)
-    require_version(job, seen, "job")
+    require_version(job, seen[0], "job")
+    if evidence_mark(job) != seen[1]:
+        raise StaleError(
+            "Ratings, runs or photos changed since this window was read; nothing was locked.", field="evidence_mark",
+            hint="Look at the window again: odds and setting may be others now.",
+        )  # fmt: skip
     grids = burned_grids(job)
     if not grids or any(g.state != GridState.RATED for g in grids):
         raise NotAllowedError(
