@@ -111,7 +111,7 @@ def test_a_jar_lit_from_inside_is_unrolled_and_measured():
         codes = [f.code for f in advise_coat(reading, 1.0)]
         assert CODES.get(fault, "coat-even") in codes
         ratios.append(reading.cv / shot.field.true_cv(1.5, face.unrolled_mm))
-    assert np.abs(np.array(ratios) - 1).max() < 0.2
+    assert np.abs(np.array(ratios) - 1).max() < 0.25
 
 
 def test_hand_marked_corners_do_as_well():

@@ -41,9 +41,11 @@ def corners_in_view(
 @dataclass(frozen=True)
 class Phone:
     """What lens and phone add of their own: bend of the lens (a pixel at p, in half widths from the middle, looks at
-    p·(1 + bend·(p² − 0.3p⁴))), and how much noise reduction, S-shaped tone curve and sharpening it puts in; 0: none."""
+    p·(1 + bend·(p² − 0.3p⁴))), share of the mean light that flares over all, and how much noise reduction, S-shaped
+    tone curve and sharpening it puts in; 0: none."""
 
     bend: float = 0.0
+    flare: float = 0.0
     calming: float = 0.0
     tone: float = 0.0
     sharpening: float = 0.0
@@ -55,8 +57,8 @@ PLAIN_PHONE = Phone()
 def draw_phone(rng: np.random.Generator) -> Phone:
     """A phone as people have them."""
     return Phone(
-        float(rng.uniform(-0.04, 0.04)), float(rng.uniform(0, 0.8)), float(rng.uniform(0, 0.3)),
-        float(rng.uniform(0, 0.6)),
+        float(rng.uniform(-0.04, 0.04)), float(rng.uniform(0.003, 0.014)), float(rng.uniform(0, 0.8)),
+        float(rng.uniform(0, 0.3)), float(rng.uniform(0, 0.6)),
     )  # fmt: skip
 
 
@@ -93,6 +95,7 @@ def expose(
     """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's), and
     what the phone makes of it."""
     linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), blur_px), dtype=np.float32)
+    linear = (1 - phone.flare) * linear + phone.flare * linear.mean(axis=(0, 1))
     grain = rng.standard_normal(linear.shape, dtype=np.float32)
     linear = linear + noise * grain * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
     code = np.asarray(_coded(linear), dtype=np.float32)

@@ -32,9 +32,9 @@ _LEAST_BARE_MM, _WIDE_BARE_MM, _FIELD_MM = 2.4, 3.4, 5.0
 _GLASS_PASSES = 0.917
 """What two faces of bare glass or acrylic let through: (1 − R)², R = ((n − 1)/(n + 1))², n 1.52 (Fresnel)."""
 
-_VEIL = 0.004
-"""Share of the picture's mean light that a lens lays over all of it: 1 to 8 per mille (own estimate). It makes dark
-coats look thinner and more even than they are."""
+_VEIL = 0.010
+"""Share of the picture's mean light that lens and grains of the coat lay over all of it (own estimate; lenses alone
+have a per cent or two). It makes dark coats look thinner and more even than they are."""
 _FILM_INDEX = 1.5
 """Refractive index of a dry binder: own estimate."""
 
@@ -110,15 +110,16 @@ def measure_coat(
     light = luminance(upright)
     mask = face_mask(face, px, _INSET_MM + face.bare_inside_mm)
     _refuse_burnt_out(upright[mask], "photo")
-    if float(np.median(light[mask])) < _BLACK:
+    veil = _VEIL * float(luminance(photo.rgb).mean()) if on_field else 0.0
+    # Where a coat is hardly lighter than stray light alone, what is read is not the coat.
+    if float(np.median(light[mask])) < max(_BLACK, 1.5 * veil):
         raise BadValueError(
             "The coat is black in this photo: there is no light to measure.",
             field="photo",
             hint="Expose longer, or hold it against a brighter field.",
         )
     bare_light, reference = _bare_light(photo, found, face, px, light, mask, optics, bare)
-    if on_field:
-        light = np.maximum(light - _VEIL * float(luminance(photo.rgb).mean()), 0.25 * light)
+    light = np.maximum(light - veil, 0.25 * light)
     film = film_map(light, bare_light, mask, optics, reference, _path(face, mask.shape))
     squares, valid, cv = _in_squares(film, mask, px)
     regions = region_faults(squares, valid)
