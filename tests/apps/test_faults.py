@@ -5,6 +5,8 @@ import json
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
+from django.contrib.auth import get_user_model
+from django.core.management import CommandError, call_command
 from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import Client
 from PIL import Image
@@ -12,6 +14,7 @@ from PIL import Image
 from keencoat.jobs.models import Job, LockedSetting, RunRecord, TestGrid
 from keencoat.jobs.services.coats import lot_letters
 from keencoat.logbook.models import LogEntry
+from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Membership, Workshop
 from tests.apps.conftest import Api, wedge
 
@@ -202,6 +205,23 @@ def test_text_that_cannot_be_stored_is_refused(api, text):
     assert api.post(f"/jobs/{job['id']}/runs", run, expect=422)["field"] == "note"
 
 
+@pytest.mark.parametrize(("path", "body"), [
+    ("/jobs/{job}/grids/draft", {"interval_mm": 0}), ("/jobs/{job}/grids/draft", {"interval_mm": 0.1, "passes": 0}),
+    ("/jobs/{job}/grids/draft", {"interval_mm": 0.1, "cells": -5}), ("/grids/{grid}/burns", {"pace": 1e300}),
+    ("/grids/{grid}/burns", {"pace": 50}), ("/plan", {"coat": {"nominal_um": 5e-324}}),
+    ("/machines/{machine}/line-tests", {"speed_mm_s": 1e308, "process": "frost", "coat": "tempera_brushed",
+                                        "lines": [{"power_pct": p, "width_mm": 0.1} for p in (10, 20, 40, 80)]}),
+    ("/machines/{machine}/focus-ladders", {"rungs": [{"height_mm": h, "width_mm": 5e-324} for h in range(5)]}),
+])  # fmt: skip
+def test_what_broke_the_server_before_is_a_problem_now(api, path, body):
+    job = api.coated_job()
+    grid = api.rate(api.burned_grid(job), wedge)
+    address = path.format(job=job["id"], grid=grid["id"], machine=api.machine.pk)
+    response = api.client.post(f"/api{address}", json.dumps(body), "application/json")
+    assert 400 <= response.status_code < 500
+    assert response["Content-Type"] == "application/problem+json"
+
+
 def test_lots_go_on_after_z():
     assert [lot_letters(n) for n in (0, 25, 26, 51, 52, 701, 702)] == ["a", "z", "aa", "az", "ba", "zz", "aaa"]
 
@@ -262,6 +282,30 @@ def test_a_missing_token_a_torn_form_and_a_wrong_method_are_problems(db, path):
         assert response["Content-Type"] == "application/problem+json"
 
 
+def test_the_demo_account_signs_in_on_a_demo_server_only(db, settings):
+    load_demo_account()
+    body = json.dumps({"user": DEMO_USER, "password": DEMO_PASSWORD})
+    settings.DEMO = False
+    assert Client().post("/api/session", body, "application/json").status_code == 422
+    settings.DEMO = True
+    assert Client().post("/api/session", body, "application/json").json()["signed_in"]
+
+
+@pytest.mark.parametrize(("cells", "rounds"), [(241, 10), (60, 41)])
+def test_the_open_door_takes_no_more_than_it_can_answer(db, cells, rounds):
+    machine = {"source": "blue", "rated_w": 20, "spot_mm": 0.09, "max_speed_mm_s": 300, "min_speed_mm_s": 4,
+               "min_power_pct": 2}  # fmt: skip
+    cell = {"power_pct": 50, "speed_mm_s": 90, "interval_mm": 0.1, "rating": "clean"}
+    body = {"machine": machine, "interval_mm": 0.1, "history": [cell | {"round": n % rounds} for n in range(cells)]}
+    response = Client().post("/api/plan", json.dumps(body), "application/json")
+    assert (response.status_code, response.json()["field"]) == (422, "history")
+
+
+def load_demo_account():
+    user = get_user_model().objects.create_user(DEMO_USER, password=DEMO_PASSWORD)
+    Membership.objects.create(user=user, workshop=Workshop.objects.create(name="Demo"))
+
+
 def test_sign_in_wants_our_own_page_and_waits_after_ten_wrong_passwords(api):
     body = json.dumps({"user": "fernery", "password": "quiet-greenhouse"})
     stranger = Client(enforce_csrf_checks=True)
@@ -275,3 +319,23 @@ def test_sign_in_wants_our_own_page_and_waits_after_ten_wrong_passwords(api):
     assert codes[0] == 422
     assert codes[-1] == 429
     assert guesser.post("/api/session", body, "application/json").status_code == 429
+
+
+def test_a_member_changes_the_password_and_the_command_makes_accounts(api, monkeypatch):
+    assert api.put("/session/password", {"old": "wrong", "new": "moss-and-stone-9"}, expect=422)["field"] == "old"
+    assert api.put("/session/password", {"old": "quiet-greenhouse", "new": "1234"}, expect=422)["field"] == "new"
+    assert api.put("/session/password", {"old": "quiet-greenhouse", "new": "moss-and-stone-9"})["signed_in"]
+    assert api.get("/session")["signed_in"]
+    for name, word in (("anna", "fern-spiral-77"), ("ben", "fern-spiral-78"), ("anna", "fern-spiral-79")):
+        monkeypatch.setattr("sys.stdin", io.StringIO(f"{word}\n"))
+        call_command("account", name, "Moss house")
+    assert list(Membership.objects.filter(workshop__name="Moss house").values_list("user__username", "owner")) == [
+        ("anna", True), ("ben", False)
+    ]  # fmt: skip
+    body = {"user": "anna", "password": "fern-spiral-79"}
+    assert Client().post("/api/session", json.dumps(body), "application/json").json()["workshop"] == "Moss house"
+    for name, shop, word in (("anna", "Elsewhere", "fern-spiral-80"), ("cleo", "Moss house", "123")):
+        monkeypatch.setattr("sys.stdin", io.StringIO(f"{word}\n"))
+        with pytest.raises(CommandError):
+            call_command("account", name, shop)
+    assert not get_user_model().objects.filter(username="cleo").exists()

@@ -1,7 +1,9 @@
 """Signing in and out with Django's accounts and sessions."""
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
@@ -42,6 +44,13 @@ class SignIn(Asked):
 
     user: str = Field(max_length=150)
     password: str = Field(max_length=200)
+
+
+class PasswordIn(Asked):
+    """The password that was, and the one that shall be."""
+
+    old: str = Field(max_length=200)
+    new: str = Field(max_length=200)
 
 
 class Units(Asked):
@@ -85,7 +94,8 @@ def sign_in(request: HttpRequest, payload: SignIn) -> Session:
             "Too many wrong passwords for this name or from this address.", field="password",
             hint="Wait a quarter of an hour, then try again.",
         )  # fmt: skip
-    if user is None:
+    # The demo account's password stands on the sign-in page of every demo server.
+    if user is None or (user.get_username() == DEMO_USER and not settings.DEMO):
         raise BadValueError(
             "This name and password do not go together.", field="password", hint="Check both; capitals count."
         )
@@ -97,6 +107,24 @@ def sign_in(request: HttpRequest, payload: SignIn) -> Session:
 def sign_out(request: HttpRequest) -> Session:
     """Sign out."""
     logout(request)
+    return _session(request)
+
+
+@router.put("/session/password", response=Session)
+def change_password(request: HttpRequest, payload: PasswordIn) -> Session:
+    """Change one's own password; other browsers are signed out."""
+    user = member_of(request).user
+    if not user.check_password(payload.old):
+        raise BadValueError("That is not your password.", field="old", hint="Capitals count.")
+    try:
+        validate_password(payload.new, user)
+    except ValidationError as error:
+        raise BadValueError(
+            " ".join(error.messages), field="new", hint="Take a longer one, of words that go together for you alone."
+        ) from error
+    user.set_password(payload.new)
+    user.save(update_fields=["password"])
+    update_session_auth_hash(request, user)
     return _session(request)
 
 

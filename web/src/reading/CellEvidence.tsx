@@ -33,7 +33,7 @@ export function CellEvidence({ seen, cell }: { seen: Seen; cell: Schema<'CellOut
               rows={[
                 ['Of a full mark', percent(seen.full_share)],
                 [
-                  'Contrast as this phone shows it',
+                  'Photo contrast',
                   `${seen.contrast_l > 0 ? '+' : '−'}${Math.abs(seen.contrast_l).toFixed(1)} L*`,
                 ],
                 ['Left unmarked', percent(seen.gap_share)],

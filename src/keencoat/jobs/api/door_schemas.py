@@ -7,6 +7,7 @@ from typing import Annotated
 from ninja import Schema
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 
+from keencoat.core.errors import BadValueError
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
 from keencoat.core.window.model import Rating
@@ -17,7 +18,8 @@ from keencoat.jobs.api.show_window import show_opener
 from keencoat.jobs.api.window_schemas import OpenerOut
 from keencoat.shop.fields import Asked, RangeOut
 
-_MOST_CELLS = 2000
+_MOST_CELLS, _MOST_ROUNDS = 240, 40
+"""A fit's time grows with both: this much takes a few seconds, and nobody burns more for one window."""
 _ALIASES = {
     BeamSource.BLUE: ("blue", "diode", "450"),
     BeamSource.NEAR_INFRARED: ("near", "nir", "infrared", "fib", "1064", "yag"),
@@ -113,6 +115,11 @@ class PlanIn(Asked):
             **self.machine.model_dump(), accel_mm_s2=3000, bed_x_mm=400, bed_y_mm=400
         )  # acceleration and bed do not bear on a window
         Setting(100, machine.max_speed_mm_s, self.interval_mm, self.passes)
+        rounds = len({c.round for c in self.history})
+        if rounds > _MOST_ROUNDS:
+            raise BadValueError(
+                f"{rounds} rounds are too many.", field="history", hint=f"Send the newest {_MOST_ROUNDS} of them."
+            )
         return Question(
             machine,
             self.process,

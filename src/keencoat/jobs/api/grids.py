@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Status
@@ -124,8 +125,10 @@ def import_file(
 @router.post("/grids/{grid_id}/burns", response={201: s.BurnOut}, tags=["practice"])
 def start_burn(request: HttpRequest, grid_id: int, payload: s.BurnIn) -> Status[s.BurnOut]:
     """Burn a practice grid's next spare on the simulated laser."""
-    burn = ask_burn(workshop_of(request), grid_id, payload.pace, timezone.now())
-    burn_task.defer(burn_id=burn.pk)
+    # The queue lies in the same database: a burn without its task would wait for good.
+    with transaction.atomic():
+        burn = ask_burn(workshop_of(request), grid_id, payload.pace, timezone.now())
+        burn_task.defer(burn_id=burn.pk)
     return Status(201, show_burn(burn))
 
 
