@@ -152,7 +152,7 @@ def test_a_white_layer_is_never_passed_as_even_by_its_light():
 
 
 def test_a_black_pool_is_told_as_a_lower_bound():
-    setup = setup_of(Lamp.BEHIND, False, 60)
+    setup = setup_of(Lamp.BEHIND, False, 45)
     reading = measured(shoot_coat(CoatFault.POOLED, setup, 95_000), setup, True)
     assert reading.blind_share > 0.01
     assert "coat-blind" in {f.code for f in advise_coat(reading, 1.0)}

@@ -116,7 +116,7 @@ def measure_coat(
         raise BadValueError(
             "The coat is black in this photo: there is no light to measure.",
             field="photo",
-            hint="Expose longer, or hold it against a brighter field.",
+            hint="Cover the bright field beside the coat with dark card, expose longer, or take a brighter field.",
         )
     bare_light, reference = _bare_light(photo, found, face, px, light, mask, optics, bare)
     light = np.maximum(light - veil, 0.25 * light)
