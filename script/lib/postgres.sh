@@ -45,11 +45,20 @@ pg_make() {
     touch "$PG_DIR.complete"
 }
 
+# Whether the cluster runs.
+pg_runs() { as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; }
+
+# Starts the cluster if it does not run, and stops it at the end only then.
+pg_borrow() {
+    pg_runs || trap pg_stop EXIT
+    pg_start
+}
+
 # pg_begin [OPTION…]: begins to start the cluster on a free port, and exports how to reach it; pg_wait waits for it.
 pg_begin() {
     pg_make
     local port=$FIRST_PORT log=$PG_DIR/keencoat.log options="-c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
-    if as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; then
+    if pg_runs; then
         port=$(as_postgres sed -n 4p "$PG_DIR/postmaster.pid")
     else
         until is_port_free "$port"; do port=$((port + 1)); done

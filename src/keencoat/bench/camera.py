@@ -79,7 +79,7 @@ def seen_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int])
     return at
 
 
-def bend_scene(scene: Array, bend: float) -> Array:
+def _bent(scene: Array, bend: float) -> Array:
     """A scene (rows, columns, …) as the lens throws it on the sensor."""
     if bend == 0:
         return scene
@@ -94,7 +94,7 @@ def expose(
 ) -> bytes:  # fmt: skip
     """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's), and
     what the phone makes of it."""
-    linear = np.asarray(cv2.GaussianBlur(linear, (0, 0), blur_px), dtype=np.float32)
+    linear = np.asarray(cv2.GaussianBlur(_bent(linear, phone.bend), (0, 0), blur_px), dtype=np.float32)
     linear = (1 - phone.flare) * linear + phone.flare * linear.mean(axis=(0, 1))
     grain = rng.standard_normal(linear.shape, dtype=np.float32)
     linear = linear + noise * grain * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.bench.camera import bend_scene, corners_in_view, draw_phone, expose, lamp_over, seen_at
+from keencoat.bench.camera import corners_in_view, draw_phone, expose, lamp_over, seen_at
 from keencoat.bench.filmfield import CoatFault, FilmField, make_film
 
 Array = NDArray[np.float32]
@@ -158,5 +158,5 @@ class _Scene:
 
     def _expose(self, scene: Array) -> bytes:
         linear = scene * self.light[..., None] * self.exposure * np.array([1.0, 0.985, 0.96], dtype=np.float32)
-        bent = bend_scene(np.asarray(linear, dtype=np.float32), self.phone.bend)
-        return expose(bent, self.blur_px, 1.0, self.rng, self.setup.jpeg_quality, self.phone)
+        linear = np.asarray(linear, dtype=np.float32)
+        return expose(linear, self.blur_px, 1.0, self.rng, self.setup.jpeg_quality, self.phone)

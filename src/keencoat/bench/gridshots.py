@@ -11,7 +11,6 @@ from keencoat.bench.camera import (
     PLAIN_PHONE,
     Array,
     Phone,
-    bend_scene,
     corners_in_view,
     draw_phone,
     expose,
@@ -112,9 +111,7 @@ class GridCamera:
         if self.trouble is Trouble.GLARE:
             scene = scene + self._glare()[..., None]
         light = lamp_over(pose.photo_px, np.array(pose.slope), pose.fall)[..., None]
-        linear = bend_scene(
-            np.asarray(scene * light * np.array(pose.balance) * pose.exposure, dtype=np.float32), pose.phone.bend
-        )  # fmt: skip
+        linear = np.asarray(scene * light * np.array(pose.balance) * pose.exposure, dtype=np.float32)
         return expose(linear, pose.blur_px, pose.noise, self.rng, pose.quality, pose.phone)
 
     def _cover(self, rows: int, columns: int) -> Array:

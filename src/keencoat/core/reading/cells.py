@@ -212,10 +212,10 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
     patch = look.share[window] - base
     wide = max(3, round(1.1 * px)) | 1
     broad = cv2.blur(patch, (wide, wide))
-    half = np.asarray(cv2.blur(patch, (max(3, round(0.5 * px)) | 1,) * 2), dtype=np.float32)
     fine = np.hypot(patch - _median_share(patch, wide), _off_colour(face.lab[window], wide, px) / look.full)
     specks, count = _specks(fine, face.noise / look.full, px)
     y_fill, y_ground = float(np.median(face.y[window])), face.ground_y
+    half = cv2.blur(patch, (max(3, round(0.5 * px)) | 1,) * 2)
     middle = float(np.median(patch))
     seen, merged = _strokes(placed, base, look, sight) if placed.sample_mm else (None, None)
     return CellReading(

@@ -1,6 +1,7 @@
 """Finding a grid's frame in a photo: candidates by shape, told apart by what should stand inside the frame."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import cv2
@@ -14,7 +15,7 @@ from keencoat.core.reading.lightness import lightness_of
 from keencoat.core.reading.outline import Frame, Outline
 from keencoat.core.reading.photo import Floats, Photo
 from keencoat.core.reading.quads import corners_of, line_through, meet, sides_of
-from keencoat.core.reading.rectify import homography
+from keencoat.core.reading.rectify import homography, mapped
 
 _SMALL_PX = 1100
 _LEAST_AREA = 0.03
@@ -50,9 +51,7 @@ class View:
     def to_flat(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """The same, had the lens no bend."""
         matrix = homography(_in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
-        plane = _in_plane(points_mm, sight)
-        seen = np.concatenate([plane, np.ones((*plane.shape[:-1], 1))], axis=-1) @ matrix.T
-        return np.asarray(seen[..., :2] / seen[..., 2:])
+        return mapped(matrix, _in_plane(points_mm, sight))
 
 
 @dataclass(frozen=True)
@@ -139,15 +138,18 @@ def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.nda
     return best.inner >= _WEAK_INNER and best.score >= max(others, default=0.0) + _PLAINLY_BETTER
 
 
-def _candidates(light: Floats, aspect: float) -> list[View]:
+def _candidates(light: Floats, aspect: float) -> Iterator[View]:
     """Four-cornered outlines of things that stand out from what is near them, the likeliest shape first."""
     reach = max(9, max(light.shape) // 36) | 1
     near = cv2.blur(light, (reach, reach))
     away = np.asarray(cv2.GaussianBlur(light - near, (0, 0), 0.8), dtype=np.float32)
-    # On a patterned bench a weak frame drowns, unless each place is measured by how busy it is.
-    busy = np.sqrt(cv2.blur(away**2, (4 * reach + 1, 4 * reach + 1)) + _CALM_L**2)
     kept: list[View] = []
-    for picture in (away, np.asarray(away / busy, dtype=np.float32)):
+    for by_busyness in (False, True):
+        picture = away
+        if by_busyness:
+            # On a patterned bench a weak frame drowns, unless each place is measured by how busy it is.
+            busy = np.sqrt(cv2.blur(away**2, (4 * reach + 1, 4 * reach + 1)) + _CALM_L**2)
+            picture = np.asarray(away / busy, dtype=np.float32)
         found: list[tuple[float, View]] = []
         # A bright frame on dark ground or a dark one on bright: the shadow that smoothing throws beside it is neither.
         for coded in (_coded(picture), _coded(-picture)):
@@ -159,7 +161,7 @@ def _candidates(light: Floats, aspect: float) -> list[View]:
             if all(np.abs(view.corners - other.corners).max() > 3 for other in kept + fresh):
                 fresh.append(view)
         kept += fresh[:_MOST_TRIED]
-    return kept
+        yield from fresh[:_MOST_TRIED]
 
 
 def _coded(away: Floats) -> np.ndarray:
@@ -251,8 +253,7 @@ def _refined(light: Floats, view: View, sight: Sight) -> View:
         half = STROKE_MM / 2
         inner_mm = sight.corners + np.array([[half, -half], [-half, -half], [-half, half], [half, half]])
         matrix = homography(_in_plane(inner_mm, sight), middle)
-        outer = np.c_[_in_plane(sight.corners, sight), np.ones(4)] @ matrix.T
-        view = View(bent(outer[:, :2] / outer[:, 2:], lens, size), lens)
+        view = View(bent(mapped(matrix, _in_plane(sight.corners, sight)), lens, size), lens)
     return view
 
 

@@ -59,6 +59,12 @@ def homography(source: np.ndarray, target: np.ndarray) -> np.ndarray:
     return np.append(found, 1.0).reshape(3, 3)
 
 
+def mapped(matrix: np.ndarray, points: np.ndarray) -> np.ndarray:
+    """Where a homography takes points, shape (…, 2)."""
+    seen = np.concatenate([points, np.ones((*points.shape[:-1], 1))], axis=-1) @ matrix.T
+    return np.asarray(seen[..., :2] / seen[..., 2:])
+
+
 def pixels_per_mm(photo: Photo, outline: Outline, face: Face) -> float:
     """How many pixels of the photo a millimetre of the piece has, on average."""
     points = np.array(outline.points) * photo.size_px
@@ -83,8 +89,7 @@ def rectify(picture: Picture, outline: Outline, face: Face, px_per_mm: int) -> P
     frame_px = (picture.shape[1], picture.shape[0])
     back = homography(targets, straightened(points, outline.lens, frame_px))
     ys, xs = np.mgrid[0:out_h, 0:out_w]
-    flat = np.stack([xs, ys, np.ones_like(xs)], axis=-1) @ back.T
-    at = bent(flat[..., :2] / flat[..., 2:], outline.lens, frame_px).astype(np.float32)
+    at = bent(mapped(back, np.stack([xs, ys], axis=-1)), outline.lens, frame_px).astype(np.float32)
     return cast(Picture, cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR))
 
 
