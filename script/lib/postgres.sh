@@ -45,40 +45,81 @@ pg_make() {
     touch "$PG_DIR.complete"
 }
 
-# Whether the cluster runs.
-pg_runs() { as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; }
+# pg_lock [SECONDS]: makes this script the cluster's keeper until it ends; fails if another one keeps it.
+pg_lock() {
+    exec 9>>"$LOCAL/$(basename "$PG_DIR").lock"
+    flock -w "${1:-0}" 9
+}
 
-# Starts the cluster if it does not run, and stops it at the end only then.
-pg_borrow() {
-    pg_runs || trap pg_stop EXIT
-    pg_start
+# The pid of our own server, if it runs. Its pid file may name a stranger: pids are used again.
+pg_pid() {
+    local pid
+    pid=$(as_postgres head -n 1 "$PG_DIR/postmaster.pid" 2>/dev/null) && [ -n "$pid" ] &&
+        [ "$(readlink "/proc/$pid/cwd")" = "$(realpath "$PG_DIR")" ] && echo "$pid"
+}
+
+# Whether the cluster runs.
+pg_runs() { pg_pid >/dev/null; }
+
+# Processes that a killed server left at work on the cluster's files.
+pg_leftovers() {
+    local process
+    for process in /proc/[0-9]*; do
+        [ "$(readlink "$process/cwd" 2>/dev/null)" != "$(realpath "$PG_DIR")" ] || echo "${process#/proc/}"
+    done
+}
+
+# Ends what is left of a server whose keeper was killed, and takes away a pid file that names a stranger.
+pg_clear() {
+    local tries pid
+    pg_stop
+    for tries in $(seq 50); do
+        mapfile -t left < <(pg_leftovers)
+        [ "${#left[@]}" -gt 0 ] || break
+        [ "$tries" -lt 20 ] || kill -QUIT "${left[@]}" 2>/dev/null || true
+        sleep 0.1
+    done
+    pid=$(as_postgres head -n 1 "$PG_DIR/postmaster.pid" 2>/dev/null) || return 0
+    if [ "${#left[@]}" -eq 0 ] && kill -0 "$pid" 2>/dev/null; then as_postgres rm -f "$PG_DIR/postmaster.pid"; fi
+}
+
+# pg_launch [OPTION…]: starts the cluster as a child of this script, which it does not outlive; its pid is in PG_PID.
+pg_launch() {
+    local who=()
+    [ "$(id -u)" -ne 0 ] || who=(--reuid postgres --regid postgres --init-groups)
+    as_postgres touch "$PG_DIR/keencoat.log"
+    (cd / && exec setpriv "${who[@]}" --pdeathsig INT "$PG_BIN/postgres" -D "$PG_DIR" -c listen_addresses=127.0.0.1 \
+        -c unix_socket_directories= -p "$KEENCOAT_DB_PORT" "$@" >>"$PG_DIR/keencoat.log" 2>&1 9>&-) &
+    PG_PID=$!
+    disown
 }
 
 # pg_begin [OPTION…]: begins to start the cluster on a free port, and exports how to reach it; pg_wait waits for it.
 pg_begin() {
+    pg_lock 20 || fail "The database of this checkout is in use by another script: wait for it, or end it."
     pg_make
-    local port=$FIRST_PORT log=$PG_DIR/keencoat.log options="-c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
-    if pg_runs; then
-        port=$(as_postgres sed -n 4p "$PG_DIR/postmaster.pid")
-    else
-        until is_port_free "$port"; do port=$((port + 1)); done
-        as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" -W -s -l "$log" -o "$options -p $port $*" start >/dev/null 2>&1 || true
-    fi
-    export KEENCOAT_DB_HOST=127.0.0.1 KEENCOAT_DB_PORT=$port KEENCOAT_DB_USER=keencoat KEENCOAT_DB_NAME=keencoat
+    pg_clear
+    local port=$FIRST_PORT
+    until is_port_free "$port"; do port=$((port + 1)); done
+    pg_address "$port"
+    pg_launch "$@"
+}
+
+# pg_address PORT: exports how to reach the cluster.
+pg_address() {
+    export KEENCOAT_DB_HOST=127.0.0.1 KEENCOAT_DB_PORT=$1 KEENCOAT_DB_USER=keencoat KEENCOAT_DB_NAME=keencoat
     KEENCOAT_DB_PASSWORD=$(kept_secret db.password)
     export KEENCOAT_DB_PASSWORD
 }
 
 pg_wait() {
-    local tries
-    for tries in $(seq 300); do
-        if "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$KEENCOAT_DB_PORT"; then return; fi
-        # It has a second to write its pid file; without one it has given up.
-        [ "$tries" -lt 10 ] || as_postgres test -e "$PG_DIR/postmaster.pid" || break
+    while ! "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$KEENCOAT_DB_PORT"; do
+        kill -0 "$PG_PID" 2>/dev/null || fail "PostgreSQL did not start: $(pg_last_words)"
         sleep 0.1
     done
-    fail "PostgreSQL did not start: $(as_postgres tail -n 1 "$PG_DIR/keencoat.log" 2>/dev/null || echo "no log in $PG_DIR")"
 }
+
+pg_last_words() { as_postgres tail -n 1 "$PG_DIR/keencoat.log" 2>/dev/null || echo "no log in $PG_DIR"; }
 
 # pg_start [OPTION…]: starts the cluster and waits until it answers.
 pg_start() {
@@ -86,6 +127,31 @@ pg_start() {
     pg_wait
 }
 
+# Uses the cluster that another script keeps; without one starts it, and stops it at the end.
+pg_borrow() {
+    if pg_lock; then
+        trap pg_stop EXIT
+        pg_start
+        return
+    fi
+    local tries
+    for tries in $(seq 100); do
+        ! pg_runs || break
+        sleep 0.1
+    done
+    pg_address "$(as_postgres sed -n 4p "$PG_DIR/postmaster.pid")"
+    PG_PID=$(pg_pid) || fail "The script that keeps the database is ending: try again."
+    pg_wait
+}
+
+# Stops the cluster, if it is ours: at once, and harder after three seconds.
 pg_stop() {
-    as_postgres "$PG_BIN/pg_ctl" -D "$PG_DIR" -s -m fast stop >/dev/null 2>&1 || true
+    local pid tries
+    pid=$(pg_pid) || return 0
+    kill -INT "$pid" 2>/dev/null || true
+    for tries in $(seq 60); do
+        pg_runs || return 0
+        [ "$tries" -ne 30 ] || kill -QUIT "$pid" 2>/dev/null || true
+        sleep 0.1
+    done
 }

@@ -1,4 +1,4 @@
-"""A real gunicorn and a real worker on a database of their own, and headless Chromium."""
+"""A real web process and a real worker on a database of their own, and headless Chromium."""
 
 import os
 import socket
@@ -29,12 +29,11 @@ def server(tmp_path_factory):
     static = tmp_path_factory.mktemp("static")
     env = os.environ | {
         "KEENCOAT_DB_NAME": f"keencoat_browser_{os.getpid()}", "KEENCOAT_DEMO": "1", "KEENCOAT_HTTPS": "0",
-        "KEENCOAT_STATIC_ROOT": str(static),
+        "KEENCOAT_STATIC_ROOT": str(static), "KEENCOAT_PORT": str(port),
     }  # fmt: skip
     subprocess.run([sys.executable, "-m", "django", "prepare"], env=env, check=True)
-    command = ["gunicorn", "keencoat.site.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--no-control-socket"]
-    process = subprocess.Popen([sys.executable, "-m", *command], env=env)
-    worker = subprocess.Popen([sys.executable, "-m", "django", "procrastinate", "worker"], env=env)
+    process = subprocess.Popen([sys.executable, "-m", "keencoat.site.serve"], env=env)
+    worker = subprocess.Popen([sys.executable, "-m", "django", "work"], env=env)
     address = f"http://127.0.0.1:{port}"
     for _ in range(600):
         with suppress(OSError):

@@ -147,22 +147,28 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
         -U keencoat -d keencoat -c "$1"; }"""
     env = {"KEENCOAT_CLUSTER": name}
     kept = tmp_path / "garden.keencoat"
+    whole = f"source {ROOT}/script/lib/common.sh\n{setup}\npg_start\npython -m django prepare >/dev/null\n{ask}"
+    keeper = subprocess.Popen(
+        ["bash", "-c", f'{whole}\nask "{COUNTS}"\nread -r; pg_stop'], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+        text=True, env=os.environ,
+    )  # fmt: skip
     try:
-        began = bash(f'{setup}\npg_start\npython -m django prepare >/dev/null\n{ask}\nask "{COUNTS}"')
-        assert '"photos":"' in began.stdout, began
+        began = keeper.stdout.readline()
+        assert '"photos":"' in began, began
         done = subprocess.run([ROOT / "script/backup", kept], capture_output=True, text=True, timeout=120,
                               env=os.environ | env, check=False)  # fmt: skip
         assert (done.returncode, "kept in" in done.stdout) == (0, True), done
         running = subprocess.run([ROOT / "script/restore", kept], capture_output=True, text=True, timeout=120,
                                  env=os.environ | env, check=False)  # fmt: skip
         assert "stop script/server first" in one_line(running)
+        keeper.communicate("\n")
         bash(f'{setup}\npg_begin\n{ask}\nask "DELETE FROM jobs_cell"\npg_stop')
         done = subprocess.run([ROOT / "script/restore", kept], capture_output=True, text=True, timeout=120,
                               env=os.environ | env, check=False)  # fmt: skip
         assert (done.returncode, "set aside" in done.stdout) == (0, True), done
         after = bash(f'{setup}\npg_start\n{ask}\nask "{COUNTS}"\nask "SELECT count(*) FROM pg_database"\npg_stop')
         counts, databases = after.stdout.strip().splitlines()[-2:]
-        assert counts == began.stdout.strip().splitlines()[-1]
+        assert counts == began.strip()
         assert int(databases) == 5
         broken = tmp_path / "broken"
         broken.write_bytes(kept.read_bytes()[:2000])
@@ -170,4 +176,5 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
                               env=os.environ | env, check=False)  # fmt: skip
         assert done.returncode == 1
     finally:
-        bash(f'{setup}\npg_stop\nrm -rf "$PG_DIR" "$PG_DIR".*')
+        keeper.kill()
+        bash(f'{setup}\npg_clear\nrm -rf "$PG_DIR" "$PG_DIR".*')

@@ -1,4 +1,4 @@
-"""The WSGI entry point that gunicorn serves."""
+"""The WSGI entry point that our web processes serve."""
 
 import os
 

@@ -16,7 +16,7 @@ from keencoat.jobs.api import grid_schemas as s
 from keencoat.jobs.api.show_grid import show_burn, show_draft, show_grid
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.pdf.bench_sheet import bench_sheet_pdf
-from keencoat.jobs.services.burning import ask_burn, tell_burn, watch_burn
+from keencoat.jobs.services.burning import ask_burn, find_burn, tell_burn
 from keencoat.jobs.services.grid_files import bring_grid, csv_of, gcode_of, json_of, png_of, svg_of
 from keencoat.jobs.services.grids import GridWish, burn_grid, draft_grid, draw_grid, find_grid
 from keencoat.jobs.services.jobs import find_job
@@ -135,7 +135,7 @@ def start_burn(request: HttpRequest, grid_id: int, payload: s.BurnIn) -> Status[
 @router.get("/burns/{burn_id}", response=s.BurnOut, tags=["practice"])
 def read_burn(request: HttpRequest, burn_id: int) -> s.BurnOut:
     """How far a burn is."""
-    return show_burn(watch_burn(workshop_of(request), burn_id, timezone.now()))
+    return show_burn(find_burn(workshop_of(request), burn_id))
 
 
 @router.post("/burns/{burn_id}/{word}", response=s.BurnOut, tags=["practice"])

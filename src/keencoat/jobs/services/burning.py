@@ -1,37 +1,28 @@
-"""Driving a laser through a grid: asked for by a person, run by a worker, watched and stopped from anywhere."""
+"""Burning a grid on a laser that the app drives: asked for by a person, watched and stopped from anywhere, carried on
+after a break."""
 
 import io
-import queue
-import re
-import time
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
-from keencoat.bench.laser.controller import Bed, Burned, Controller
-from keencoat.bench.laser.link import SocketLaser
+from keencoat.bench.laser.controller import Burned
 from keencoat.bench.laser.motion import Move
-from keencoat.bench.laser.server import LaserServer
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
-from keencoat.core.ports import Laser
-from keencoat.core.states import BURN_MOVES, BurnState, move
-from keencoat.core.toolpath.raster import Task, motion_extent
+from keencoat.core.states import BURN_MOVES, BurnState, GridState, move
 from keencoat.jobs.models import Cell, GridBurn, TestGrid
-from keencoat.jobs.services.grid_files import gcode_of
-from keencoat.jobs.services.grids import lock_grid, mark_burned, require_burnable, tasks_of
+from keencoat.jobs.services.burn_program import cell_starts, program_of
+from keencoat.jobs.services.grids import lock_grid, mark_burned, require_burnable
+from keencoat.jobs.services.jobs import log
+from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, within_reach
-from keencoat.shop.models import Workshop, machine_of
+from keencoat.shop.models import Workshop
 
 USUAL_WALL_S = 20.0
 """A practice burn is run as fast as makes it last about so long on the wall's clock."""
-
-LOST_AFTER = timedelta(seconds=20)
-_AHEAD = 120
-_LOOK_S = 0.1
-_CELL = re.compile(r"^\(cell ([A-Z]\d+):")
 
 
 @dataclass(frozen=True)
@@ -44,29 +35,57 @@ class Streamed:
     trouble: str = ""
 
 
+def _next_spare(grid: TestGrid, burns: list[GridBurn], at: datetime) -> int:
+    if grid.state != GridState.BURNED:
+        require_burnable(grid, at)
+        done = {b.spare for b in burns if b.state == BurnState.DONE}
+        return next(n for n in range(1, grid.spares + 1) if n not in done)
+    left = sorted({c.spare for c in grid.cells.all() if c.burned == Cell.Burned.NONE})
+    if not left:
+        raise NotAllowedError(
+            f"Grid {grid.label} is burned already: what it was burned with stays.", field="state",
+            hint="Draw another grid to burn again.",
+        )  # fmt: skip
+    if grid.photos.exists() or any(c.rating for c in grid.cells.all()):
+        raise NotAllowedError(
+            f"Grid {grid.label} was washed: its coat is gone.", field="state",
+            hint="Draw another grid for the cells that are missing.",
+        )  # fmt: skip
+    return left[0]
+
+
 @transaction.atomic
 def ask_burn(workshop: Workshop, grid_id: int, pace: float | None, at: datetime) -> GridBurn:
-    """Ask that a practice grid's next spare is burned; a worker does it. `pace` is seconds of the machine in one of
-    the wall. Raises NotAllowedError for a real job (no laser is connected), and if it burns already."""
+    """Ask that a practice grid's next spare is burned; a worker does it. One that was broken off is carried on with the
+    cells that were not begun. `pace` is seconds of the machine in one of the wall. Raises NotAllowedError for a real
+    job (no laser is connected), if it burns already, and to carry on once it was washed."""
     grid = lock_grid(workshop, grid_id)
     if not grid.job.is_practice:
         raise NotAllowedError(
             "No laser is connected to this workshop.", hint="Burn it from its file, then say that it is burned."
         )
-    require_burnable(grid, at)
-    burns = list(grid.burns.all())
+    burns = list(grid.burns.defer("moves"))
     if any(b.ended_at is None for b in burns):
         raise NotAllowedError("This grid is burning already.", field="state", hint="Wait, or stop it.")
-    done = {b.spare for b in burns if b.state == BurnState.DONE}
-    spare = next(n for n in range(1, grid.spares + 1) if n not in done)
+    spare = _next_spare(grid, burns, at)
     wanted = pace if pace is not None else max(1.0, grid.burn_seconds / grid.spares / USUAL_WALL_S)
+    burn = GridBurn(
+        grid=grid, spare=spare, piece=_piece(grid, burns, spare), state=BurnState.QUEUED, asked_at=at,
+        pace=require_within(wanted, 1, 2000, "pace"),
+    )  # fmt: skip
+    burn.lines = len(program_of(burn).lines)
+    burn.save()
+    return burn
+
+
+def _piece(grid: TestGrid, burns: list[GridBurn], spare: int) -> int:
+    """The piece that the next burn goes on: that of the one that is carried on, else a fresh one."""
+    if grid.state == GridState.BURNED and (begun := [b.piece for b in burns if b.spare == spare]):
+        return begun[-1]
     practice = grid.job.practice
     practice.pieces_spent += 1
     practice.save(update_fields=["pieces_spent"])
-    return GridBurn.objects.create(
-        grid=grid, spare=spare, piece=practice.pieces_spent, state=BurnState.QUEUED, asked_at=at,
-        pace=require_within(wanted, 1, 2000, "pace"), lines=len(gcode_of(grid, spare).splitlines()),
-    )  # fmt: skip
+    return practice.pieces_spent
 
 
 @transaction.atomic
@@ -87,129 +106,10 @@ def find_burn(workshop: Workshop, burn_id: int) -> GridBurn:
     return find_one(rows.defer("moves"), "burn", pk=burn_id)
 
 
-def watch_burn(workshop: Workshop, burn_id: int, at: datetime) -> GridBurn:
-    """A burn as it stands; one whose worker has gone silent counts as failed."""
-    burn = find_burn(workshop, burn_id)
-    running = burn.state in (BurnState.RUNNING, BurnState.HELD)
-    if running and burn.beat_at is not None and at - burn.beat_at > LOST_AFTER:
-        _end(burn, Streamed(BurnState.FAILED, burn.lines_done, burn.clock_s, "The worker that drove it is gone."), [])
-        return find_burn(workshop, burn_id)
-    return burn
-
-
-def run_burn(burn_id: int) -> None:
-    """Burn a queued grid on the simulated laser. The worker's part; does nothing for one that is not queued."""
-    with transaction.atomic():
-        burn = GridBurn.objects.select_for_update().get(pk=burn_id)
-        if burn.state != BurnState.QUEUED:
-            return
-        burn.state = move(BURN_MOVES, BurnState(burn.state), BurnState.RUNNING)
-        burn.beat_at = timezone.now()
-        burn.save(update_fields=["state", "beat_at"])
-    grid = TestGrid.objects.select_related("job").get(pk=burn.grid_id)
-    machine, tasks = machine_of(grid.machine_facts), tasks_of(grid, burn.spare)
-    left, low, _, _ = motion_extent(tasks)
-    bed = Bed(
-        machine.bed_x_mm, machine.bed_y_mm, max(0.0, -left), max(0.0, -low), machine.max_speed_mm_s, machine.accel_mm_s2
-    )
-    controller = Controller(bed, burn.pace)
-    server = LaserServer(controller)
-    try:
-        laser = SocketLaser(server.address)
-        ended = stream(laser, gcode_of(grid, burn.spare).splitlines(), _heights(tasks), burn, controller)
-        laser.close()
-    finally:
-        server.close()
-    _end(burn, ended, controller.burned)
-
-
-def _heights(tasks: list[Task]) -> list[float]:
-    """Heights that the hand sets at each halt of the program."""
-    heights, now = [], 0.0
-    for task in tasks:
-        if task.focus_mm != now:
-            now = task.focus_mm
-            heights.append(now)
-    return heights
-
-
-def stream(
-    laser: Laser, lines: list[str], heights_mm: list[float], burn: GridBurn, hand: Controller | None = None
-) -> Streamed:
-    """Send a program line by line, never too far ahead, until it is done, stopped or refused. `hand` turns the
-    simulated head's height at halts; pauses asked for in the row hold it."""
-    sent = answered = 0
-    held = False
-    heights = list(heights_mm)
-    codes = _codes(lines)
-    looked = 0.0
-    while True:
-        while sent < len(lines) and sent - answered < _AHEAD:
-            laser.send(lines[sent])
-            sent += 1
-        answer = _answer(laser, _LOOK_S / 2 if answered < sent else 0)
-        if answer is None and answered == sent:
-            time.sleep(_LOOK_S / 2)
-        elif answer == "ok":
-            answered += 1
-        elif answer is not None:
-            laser.stop()
-            status = laser.status()
-            return Streamed(
-                BurnState.FAILED, status.done, status.clock_s,
-                f"Line {answered + 1} was refused: {answer.removeprefix('error ')} – “{lines[answered][:60]}”.",
-            )  # fmt: skip
-        if time.monotonic() - looked < _LOOK_S:
-            continue
-        looked = time.monotonic()
-        status = laser.status()
-        wanted = GridBurn.objects.filter(pk=burn.pk).values_list("wanted", flat=True).get()
-        if wanted == "stop":
-            laser.stop()
-            status = laser.status()
-            return Streamed(BurnState.STOPPED, status.done, status.clock_s)
-        if wanted == "pause" and not held:
-            laser.pause()
-            held = True
-        elif wanted == "resume" and held:
-            laser.resume()
-            held = False
-        elif status.state == "hold" and not held:
-            # The program halts for the hand that sets the head's height.
-            if heights and hand is not None:
-                hand.height_mm = heights.pop(0)
-            laser.resume()
-        _note(burn, status.done, status.clock_s, held, codes)
-        if status.done >= len(lines):
-            return Streamed(BurnState.DONE, status.done, status.clock_s)
-
-
-def _answer(laser: Laser, timeout_s: float) -> str | None:
-    if timeout_s == 0:
-        return None
-    try:
-        return laser.answer(timeout_s)
-    except queue.Empty:
-        return None
-
-
-def _codes(lines: list[str]) -> list[tuple[int, str]]:
-    """Where each cell begins, as (number of lines before it, code)."""
-    found = [(n, match[1]) for n, line in enumerate(lines) if (match := _CELL.match(line))]
-    return found or [(0, "")]
-
-
-def _note(burn: GridBurn, done: int, clock_s: float, held: bool, codes: list[tuple[int, str]]) -> None:
-    now_at = next((f"cell {code}" for start, code in reversed(codes) if start <= done), "frame and codes")
-    GridBurn.objects.filter(pk=burn.pk).update(
-        lines_done=done, clock_s=clock_s, now_at=now_at, beat_at=timezone.now(),
-        state=BurnState.HELD if held else BurnState.RUNNING,
-    )  # fmt: skip
-
-
 @transaction.atomic
-def _end(burn: GridBurn, ended: Streamed, burned: list[Burned]) -> None:
-    """Write down how a burn ended; the grid counts as burned once its last spare is through, or one was broken off."""
+def end_burn(burn: GridBurn, ended: Streamed, burned: list[Burned]) -> None:
+    """Write down how a burn ended; the grid counts as burned once its last spare is through, or one was broken off.
+    What an earlier burn did to the same piece is kept with it."""
     burn = GridBurn.objects.select_for_update().get(pk=burn.pk)
     if BurnState(burn.state).over:
         return
@@ -217,29 +117,49 @@ def _end(burn: GridBurn, ended: Streamed, burned: list[Burned]) -> None:
     burn.state = move(BURN_MOVES, BurnState(burn.state), ended.state)
     burn.lines_done, burn.clock_s, burn.trouble = ended.done, ended.clock_s, ended.trouble
     burn.ended_at = timezone.now()
-    burn.moves = pack(burned)
+    burn.moves = pack(_with_earlier(burn, burned))
     burn.save()
     if ended.state is BurnState.FAILED and not any(b.move.power > 0 for b in burned):
         return
-    if ended.state is not BurnState.DONE:
-        _mark_partial(grid, burn, gcode_of(grid, burn.spare).splitlines(), ended.done)
+    carried_on = grid.state == GridState.BURNED
+    if carried_on or ended.state is not BurnState.DONE:
+        _mark_cells(grid, burn, ended)
     elif burn.spare < grid.spares:
         return
-    mark_burned(lock_grid(grid.job.workshop, grid.pk), burn.ended_at)
+    grid = lock_grid(grid.job.workshop, grid.pk)
+    if carried_on:
+        whole, cells = sum(c.counts for c in grid.cells.all()), grid.cells.count()
+        words = f"Grid {grid.label} carried on: {whole} of {cells} cells are burned"
+        log(grid.job, LogEntry.Kind.GRID, burn.ended_at, words, cells=whole)
+    else:
+        mark_burned(grid, burn.ended_at)
 
 
-def _mark_partial(grid: TestGrid, burn: GridBurn, lines: list[str], done: int) -> None:
+def _with_earlier(burn: GridBurn, burned: list[Burned]) -> list[Burned]:
+    """All that was done to the piece, on one clock."""
+    earlier = GridBurn.objects.filter(grid=burn.grid_id, piece=burn.piece, pk__lt=burn.pk, moves__isnull=False).last()
+    if earlier is None or earlier.ended_at is None:
+        return burned
+    moves = unpack(bytes(earlier.moves or b""))
+    after_s = max((b.start_s + b.seconds for b in moves), default=0.0)
+    after_s += (burn.asked_at - earlier.ended_at).total_seconds()
+    return moves + [replace(b, start_s=b.start_s + after_s) for b in burned]
+
+
+def _mark_cells(grid: TestGrid, burn: GridBurn, ended: Streamed) -> None:
     """Say of each cell whether it was burned: those done with before the break, the one under way, the rest."""
-    starts = _codes(lines)
+    lines, first = program_of(burn).lines, grid.state == GridState.DRAWN
+    starts = cell_starts(lines)
     ends = [start for start, _ in starts[1:]] + [len(lines)]
     state = {}
     for (start, code), end in zip(starts, ends, strict=True):
-        state[code] = Cell.Burned.FULL if done >= end else Cell.Burned.PART if done > start else Cell.Burned.NONE
+        whole = ended.state is BurnState.DONE or ended.done >= end
+        state[code] = Cell.Burned.FULL if whole else Cell.Burned.PART if ended.done > start else Cell.Burned.NONE
     cells = list(grid.cells.all())
     for cell in cells:
         if cell.spare == burn.spare:
-            cell.burned = state[cell.code]
-        elif cell.spare > burn.spare:
+            cell.burned = state.get(cell.code, cell.burned)
+        elif first and cell.spare > burn.spare:
             cell.burned = Cell.Burned.NONE
     Cell.objects.bulk_update(cells, ["burned"])
 

@@ -138,6 +138,8 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
     require_known(trouble, [t.value for t in Trouble], "trouble")
     grid = find_grid(workshop, grid_id)
     practice = practice_of(grid.job)
+    if grid.burns.filter(ended_at=None).exists():
+        raise NotAllowedError("This grid is burning still.", field="spare", hint="Wait until it is done, then wash it.")
     burn = grid.burns.filter(spare=spare, moves__isnull=False).exclude(state=BurnState.QUEUED).last()
     if burn is None:
         raise NotAllowedError("This spare is not burned yet.", field="spare", hint="Burn it on the practice bench.")

@@ -1,0 +1,44 @@
+"""`manage work`: one worker process."""
+
+import logging
+import os
+import threading
+import time
+
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+from django.db import Error, close_old_connections
+from django.utils import timezone
+
+from keencoat.jobs.services.lost_burns import mend_burns
+from keencoat.jobs.tasks import burn
+
+_LOG = logging.getLogger(__name__)
+_LOOK_S = 2.0
+
+
+class Command(BaseCommand):
+    """Do what takes longer than a request, and look after what other workers left lying."""
+
+    help = "Do what the queue holds; tell of burns whose worker is gone."
+
+    def handle(self, *args: object, **options: object) -> None:
+        """Work until told to stop. Ends at once when the queue cannot be reached: whoever keeps it starts it again."""
+        threading.Thread(target=_look_after, daemon=True).start()
+        try:
+            call_command("procrastinate", "worker", "--concurrency", "4", "--shutdown-graceful-timeout", "1")
+        except Exception:  # noqa: BLE001 – whatever felled it is told, and the process must end
+            _LOG.exception("The worker fell")
+            # Threads that still drive a laser would keep a worker alive that takes nothing new.
+            os._exit(1)
+        os._exit(0)
+
+
+def _look_after() -> None:
+    while True:
+        try:
+            mend_burns(timezone.now(), burn.defer)
+        except Error as error:
+            _LOG.warning("Cannot look after burns: %s", str(error).split("\n")[0])
+            close_old_connections()
+        time.sleep(_LOOK_S)
