@@ -5,12 +5,19 @@ import csv
 import io
 import threading
 import time
+from collections import Counter
+from datetime import timedelta
 
 import pytest
 from django.db import connection
+from django.utils import timezone
 
-from keencoat.jobs.models import GridBurn
-from keencoat.jobs.services.burning import run_burn
+from keencoat.bench.laser.controller import Bed
+from keencoat.jobs.models import Cell, GridBurn
+from keencoat.jobs.services.burn_program import Program, program_of
+from keencoat.jobs.services.burning import unpack
+from keencoat.jobs.services.driving import run_burn
+from keencoat.jobs.services.lost_burns import mend_burns
 from keencoat.logbook.models import LogEntry
 
 FAST = 2000
@@ -184,19 +191,64 @@ def test_a_burn_is_held_goes_on_and_stops_leaving_a_clear_partial_record():
 def test_a_worker_that_dies_is_told_and_a_refused_line_too(api, monkeypatch):
     _, grid = practised(api)
     burn = api.post(f"/grids/{grid['id']}/burns", {}, expect=201)
-    GridBurn.objects.filter(pk=burn["id"]).update(state="running", beat_at="2026-01-05T08:00:00Z")
+    asked = []
+    with connection.cursor() as cursor:
+        cursor.execute("update procrastinate_jobs set status = 'doing'")
+    assert mend_burns(timezone.now() + timedelta(seconds=20), lambda burn_id: asked.append(burn_id)) == 1
+    assert asked == [burn["id"]]
+    GridBurn.objects.filter(pk=burn["id"]).update(state="running", beat_at=timezone.now())
+    assert mend_burns(timezone.now(), lambda burn_id: None) == 0
+    assert mend_burns(timezone.now() + timedelta(seconds=8), lambda burn_id: None) == 1
     gone = api.get(f"/burns/{burn['id']}")
     assert gone["state"] == "failed"
-    assert "worker" in gone["trouble"]
+    assert "gone" in gone["trouble"]
     run_burn(burn["id"])
     assert api.get(f"/burns/{burn['id']}")["state"] == "failed"
 
-    monkeypatch.setattr(
-        "keencoat.jobs.services.burning.gcode_of", lambda grid, spare: "G21\nG90\nM4 S0\nG5 X1 Y1\nM5\n"
-    )
+    bad = Program(("G21", "G90", "M4 S0", "G5 X1 Y1", "M5"), (), Bed(300, 200, 0, 0, 500, 3000))
+    monkeypatch.setattr("keencoat.jobs.services.driving.program_of", lambda burn: bad)
     refused = burned(api, grid)
     assert refused["state"] == "failed"
     assert "Line 4 was refused: 20 unknown word G5" in refused["trouble"]
     assert api.get(f"/jobs/{grid['job_id']}/grids")[0]["state"] == "drawn"
     monkeypatch.undo()
     assert burned(api, grid)["state"] == "done"
+
+
+def test_a_burn_whose_worker_is_gone_is_carried_on_with_the_cells_that_were_not_begun(api):
+    """What was marked before is told and kept; in the end the piece has had what an unbroken burn does to it."""
+    _, whole = practised(api)
+    burned(api, whole)
+    job, grid = practised(api)
+    burn = api.post(f"/grids/{grid['id']}/burns", {"pace": FAST}, expect=201)
+    lines = program_of(GridBurn.objects.get(pk=burn["id"])).lines
+    starts = [n for n, line in enumerate(lines) if line.startswith("(cell ")]
+    broken = starts[3] + 5
+    GridBurn.objects.filter(pk=burn["id"]).update(
+        state="running", beat_at=timezone.now(), lines_done=broken, now_at="cell B2", clock_s=60
+    )
+    mend_burns(timezone.now() + timedelta(seconds=8), lambda burn_id: None)
+    (grid,) = api.get(f"/jobs/{job['id']}/grids")
+    assert f"{broken} of {len(lines)} lines" in grid["burn"]["trouble"]
+    counts = Counter(c["burned"] for c in grid["cells"])
+    assert counts == {"full": 3, "part": 1, "none": len(starts) - 4}
+
+    on = api.post(f"/grids/{grid['id']}/burns", {"pace": FAST}, expect=201)
+    assert "burning already" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
+    assert "burning still" in api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=409)["detail"]
+    run_burn(on["id"])
+    (grid,) = api.get(f"/jobs/{job['id']}/grids")
+    assert Counter(c["burned"] for c in grid["cells"]) == {"full": len(starts) - 1, "part": 1}
+    assert api.get(f"/jobs/{job['id']}")["practice"]["pieces"] == 1
+    assert "burned already" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
+    pieces = [unpack(bytes(GridBurn.objects.filter(grid=g["id"]).last().moves)) for g in (whole, grid)]
+    times = [b.start_s for b in pieces[1]]
+    assert times == sorted(times)
+    marked, straight = (sum(b.move.power * b.seconds for b in piece) for piece in (pieces[1], pieces[0]))
+    assert 0.85 * straight < marked < straight
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    assert len(read["cells"]) == len(starts) - 1
+
+    GridBurn.objects.filter(pk=on["id"]).update(state="stopped")
+    Cell.objects.filter(grid=grid["id"], code=grid["cells"][0]["code"]).update(burned="none")
+    assert "washed" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]

@@ -8,6 +8,7 @@ import { Problem } from '../ui/feedback'
 import { SelectField } from '../ui/form'
 import { Button, Card, Figures } from '../ui/parts'
 import { showMinutes } from '../ui/units'
+import { useBurnStart } from './useBurnStart'
 
 type Grid = Schema<'GridOut'>
 type Burn = Schema<'BurnOut'>
@@ -22,14 +23,7 @@ export function BurnCard({ job, grid, redesign }: { job: Job; grid: Grid; redesi
 
 function ReadyToBurn({ job, grid, redesign }: { job: Job; grid: Grid; redesign: () => void }) {
   const [pace, setPace] = useState('quick')
-  const start = useJobWrite(job.id, () =>
-    body(
-      api.POST('/api/grids/{grid_id}/burns', {
-        params: { path: { grid_id: grid.id ?? 0 } },
-        body: { pace: pace === 'quick' ? null : Number(pace) },
-      }),
-    ),
-  )
+  const start = useBurnStart(job, grid)
   const { burn } = grid
   const next = burn?.state === 'done' ? burn.spare + 1 : 1
   return (
@@ -55,7 +49,7 @@ function ReadyToBurn({ job, grid, redesign }: { job: Job; grid: Grid; redesign: 
         look="main"
         className="mt-4 w-full text-lg"
         disabled={start.isPending}
-        onClick={() => start.mutate(undefined)}
+        onClick={() => start.mutate(pace)}
       >
         Start the simulated burn
       </Button>

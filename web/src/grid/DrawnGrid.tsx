@@ -1,12 +1,13 @@
 import { Download } from 'lucide-react'
 import { useNavigate } from 'react-router'
 import { api, body, type Schema } from '../api/client'
-import { useJobWrite } from '../api/hooks'
+import { isOver, useJobWrite } from '../api/hooks'
 import type { Job } from '../jobs/JobPage'
 import { Findings, Problem } from '../ui/feedback'
 import { Button, Card, Chapter, FileLink, LinkButton } from '../ui/parts'
 import { showMinutes } from '../ui/units'
 import { BurnCard } from './BurnCard'
+import { useBurnStart } from './useBurnStart'
 import { CellTable } from './CellTable'
 import { GridFigures } from './GridFigures'
 import { GridPicture } from './GridPicture'
@@ -36,7 +37,7 @@ export function DrawnGrid({
     <Chapter
       doing={
         <>
-          {drawn && job.practice ? (
+          {job.practice && (drawn || (grid.burn && !isOver(grid.burn))) ? (
             <BurnCard job={job} grid={grid} redesign={redesign} />
           ) : drawn ? (
             <ToBurn job={job} grid={grid} redesign={redesign} />
@@ -132,6 +133,7 @@ function Burned({ job, grid, redesign }: PartProps) {
           ? `${grid.cells.length - left} of ${grid.cells.length} cells were burned to their end; only those are read.`
           : 'Its cells stay as they are for good.'}
       </p>
+      {job.practice && grid.state === 'burned' && <CarryOn job={job} grid={grid} />}
       {grid.state === 'rated' ? (
         <>
           <LinkButton look="main" className="mt-4 w-full" to={`/jobs/${job.id}/window`}>
@@ -147,6 +149,26 @@ function Burned({ job, grid, redesign }: PartProps) {
         </LinkButton>
       )}
     </Card>
+  )
+}
+
+/** What was broken off goes on with the cells that were not begun, as long as the piece is not washed. */
+function CarryOn({ job, grid }: { job: Job; grid: Grid }) {
+  const waiting = grid.cells.filter((c) => c.burned === 'none').length
+  const start = useBurnStart(job, grid)
+  if (!waiting || grid.cells.some((c) => c.rating)) return null
+  return (
+    <div className="mt-3 rounded-xl bg-ember-tint p-3">
+      {grid.burn?.trouble && <p className="font-bold">{grid.burn.trouble}</p>}
+      <p>
+        {waiting} cell{waiting === 1 ? ' was' : 's were'} not begun. Leave the piece where it lies, unwashed, and
+        carry on with them; the cell under way stays out.
+      </p>
+      <Button className="mt-2 w-full" disabled={start.isPending} onClick={() => start.mutate('quick')}>
+        Carry on
+      </Button>
+      {start.error && <Problem error={start.error} />}
+    </div>
   )
 }
 
