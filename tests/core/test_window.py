@@ -306,7 +306,7 @@ def judged(machine, rated, wanted=0.95, scatter=None):
     prior = stated_prior("frost", BLUE, "soda_lime_glass", 1.0, scatter or Scatter())
     seen = tuple(observe(r.setting, machine, r.rating, n % 5) for n, r in enumerate(rated))
     fit = fit_window(seen, prior)
-    return fit, recommend(fit, machine, 0.1, 1, rated, wanted)
+    return fit, recommend(fit, machine, 0.1, 1, tuple(rated), wanted)
 
 
 def lattice(powers, speeds):

@@ -3,7 +3,7 @@
 from datetime import datetime
 
 from django.http import HttpRequest
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.substrate.materials import SUBSTRATES
@@ -11,7 +11,7 @@ from keencoat.core.substrate.processes import PROCESSES
 from keencoat.logbook.models import LogEntry
 from keencoat.logbook.services import find_entries
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Asked, Key, Note
+from keencoat.shop.fields import Asked, Key, Note, Shown
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["logbook"])
@@ -27,7 +27,7 @@ class Wanted(Asked):
     machine: Note = ""
 
 
-class EntryOut(Schema):
+class EntryOut(Shown):
     """A log entry."""
 
     id: int
@@ -43,7 +43,7 @@ class EntryOut(Schema):
     figures: dict[str, float]
 
 
-class EntriesOut(Schema):
+class EntriesOut(Shown):
     """The newest entries found, and how many there are in all."""
 
     total: int

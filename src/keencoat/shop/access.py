@@ -13,12 +13,16 @@ M = TypeVar("M", bound=Model)
 
 def member_of(request: HttpRequest) -> Membership:
     """The signed-in person's membership; raises NotAllowedError for an account without a workshop."""
+    known: Membership | None = getattr(request, "keencoat_member", None)
+    if known is not None:
+        return known
     try:
         membership = Membership.objects.select_related("workshop").get(user=request.user.pk)
     except Membership.DoesNotExist as error:
         raise NotAllowedError(
             "This account belongs to no workshop.", hint="Ask whoever runs the server to add it to one."
         ) from error
+    request.keencoat_member = membership  # type: ignore[attr-defined]
     return membership
 
 

@@ -1,7 +1,7 @@
 """Machines, scatter and the catalogue of what Keen Coat knows."""
 
 from django.http import HttpRequest
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 
 from keencoat.core.grid.factors import FACTOR_LABELS, counts_for
 from keencoat.core.quantities.setting import BeamSource
@@ -12,7 +12,7 @@ from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
 from keencoat.core.window.scatter import Scatter
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Asked, Name
+from keencoat.shop.fields import Asked, Name, Shown
 from keencoat.shop.models import Machine
 from keencoat.shop.services import save_machine, set_scatter
 from keencoat.shop.shelf import shelf_of
@@ -60,7 +60,7 @@ class ScatterBody(Asked):
     version: int = 1
 
 
-class SubstrateOut(Schema):
+class SubstrateOut(Shown):
     """A substrate."""
 
     key: str
@@ -70,7 +70,7 @@ class SubstrateOut(Schema):
     refused: str
 
 
-class ProcessOut(Schema):
+class ProcessOut(Shown):
     """A process and how to rate it."""
 
     key: str
@@ -85,7 +85,7 @@ class ProcessOut(Schema):
     interval_mm: float
 
 
-class CoatOut(Schema):
+class CoatOut(Shown):
     """A coat, in short."""
 
     key: str
@@ -98,7 +98,7 @@ class CoatOut(Schema):
     removal: str
 
 
-class UnitOut(Schema):
+class UnitOut(Shown):
     """A unit: shown = base × per_base, or per_base / base if reciprocal."""
 
     key: str
@@ -109,14 +109,14 @@ class UnitOut(Schema):
     decimals: int
 
 
-class LabelOut(Schema):
+class LabelOut(Shown):
     """A key with its label."""
 
     key: str
     label: str
 
 
-class SourceOut(Schema):
+class SourceOut(Shown):
     """Where values come from."""
 
     key: str
@@ -124,7 +124,7 @@ class SourceOut(Schema):
     text: str
 
 
-class Catalogue(Schema):
+class Catalogue(Shown):
     """What Keen Coat knows, for drawing choices."""
 
     substrates: list[SubstrateOut]

@@ -2,8 +2,7 @@
 
 from typing import Annotated, Any
 
-from ninja import Schema
-from pydantic import AfterValidator, ConfigDict, StringConstraints, field_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints, field_validator
 
 from keencoat.core.findings import Severity
 
@@ -16,11 +15,11 @@ def _printable(text: str) -> str:
     return text
 
 
-class Asked(Schema):
+class Asked(BaseModel):
     """What is sent to us: figures of a size that things have (no infinity, no 10³⁰⁸, no 10⁻³²⁴), text that can be
     stored. Finer limits stand where each figure is used."""
 
-    model_config = ConfigDict(allow_inf_nan=False)
+    model_config = ConfigDict(allow_inf_nan=False, from_attributes=True)
 
     @field_validator("*", mode="after")
     @classmethod
@@ -38,7 +37,13 @@ Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), 
 Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(_printable)]
 
 
-class FindingOut(Schema):
+class Shown(BaseModel):
+    """What we answer with: taken as it was made, from rows and core results alike."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+
+class FindingOut(Shown):
     """What a check says."""
 
     code: str
@@ -49,7 +54,7 @@ class FindingOut(Schema):
     source: str
 
 
-class RangeOut(Schema):
+class RangeOut(Shown):
     """An estimate with the range that holds it nine times in ten."""
 
     low: float

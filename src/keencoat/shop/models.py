@@ -32,6 +32,8 @@ class Workshop(models.Model):
     proposals_since = models.DateTimeField(null=True)
     # Counts changes of scatter and wanted share.
     version = models.PositiveIntegerField(default=1)
+    # Counts changes of it and of what it owns besides jobs; the database does the sum.
+    changes = models.BigIntegerField(default=0, editable=False)
 
     def __str__(self) -> str:
         return self.name

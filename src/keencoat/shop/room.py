@@ -1,12 +1,12 @@
 """The air in the workshop's room: readings typed in, or from its sensor."""
 
 from datetime import datetime, timedelta
+from functools import lru_cache
 
 from keencoat.bench.room import SimulatedRoom
 from keencoat.core.coat.drying import REFERENCE_AIR, AirSpell
 from keencoat.core.coat.room import Air
 from keencoat.core.errors import BadValueError, require_within
-from keencoat.core.ports import RoomSensor
 from keencoat.shop.models import RoomNote, Workshop
 
 LONGEST = timedelta(days=4)
@@ -15,8 +15,8 @@ LONGEST = timedelta(days=4)
 _SENSOR_STEP = timedelta(hours=1)
 
 
-def sensor_of(workshop: Workshop) -> RoomSensor | None:
-    """The workshop's room sensor, if it has one. The simulated one is the only kind so far."""
+def sensor_of(workshop: Workshop) -> SimulatedRoom | None:
+    """The workshop's room sensor, if it has one: a `RoomSensor`; the simulated one is the only kind so far."""
     return SimulatedRoom(seed=workshop.pk) if workshop.simulated_sensor else None
 
 
@@ -45,10 +45,14 @@ def spells_of(workshop: Workshop, now: datetime) -> list[AirSpell]:
     sensor = sensor_of(workshop)
     if sensor is None:
         return [AirSpell(note.at, note.air()) for note in workshop.room_notes.all() if note.at > now - LONGEST]
-    start = (now - LONGEST).replace(minute=0, second=0, microsecond=0)
-    moments = [start + n * _SENSOR_STEP for n in range(int(LONGEST / _SENSOR_STEP) + 1)]
-    readings = [sensor.read(at) for at in moments]
-    return [AirSpell(r.at, Air(r.temperature_c, r.humidity_pct)) for r in readings]
+    return list(_hourly(sensor, (now - LONGEST).replace(minute=0, second=0, microsecond=0)))
+
+
+@lru_cache(maxsize=128)
+def _hourly(sensor: SimulatedRoom, start: datetime) -> tuple[AirSpell, ...]:
+    """What the sensor read each hour since: asked once an hour, not once a job."""
+    readings = [sensor.read(start + n * _SENSOR_STEP) for n in range(int(LONGEST / _SENSOR_STEP) + 1)]
+    return tuple(AirSpell(r.at, Air(r.temperature_c, r.humidity_pct)) for r in readings)
 
 
 def air_now(workshop: Workshop, now: datetime) -> AirSpell | None:

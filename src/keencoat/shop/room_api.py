@@ -4,18 +4,18 @@ from datetime import datetime
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 
 from keencoat.core.coat.room import Air, air_findings
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Asked, FindingOut
+from keencoat.shop.fields import Asked, FindingOut, Shown
 from keencoat.shop.models import Workshop
 from keencoat.shop.room import air_now, note_air, switch_sensor
 
 router = Router(tags=["room"])
 
 
-class RoomOut(Schema):
+class RoomOut(Shown):
     """The room as read last; null figures if nobody read it."""
 
     at: datetime | None
@@ -51,7 +51,7 @@ def show_room(workshop: Workshop, now: datetime) -> RoomOut:
         humidity_pct=air.humidity_pct,
         dew_point_c=air.dew_point_c,
         simulated=workshop.simulated_sensor,
-        findings=[FindingOut.from_orm(f) for f in air_findings(air)],
+        findings=[FindingOut.model_validate(f) for f in air_findings(air)],
     )
 
 

@@ -6,7 +6,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import Router, Schema
+from ninja import Router
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import Field
@@ -15,19 +15,19 @@ from keencoat.core.errors import BadValueError, TooOftenError
 from keencoat.core.quantities.units import UNITS, Quantity
 from keencoat.shop.access import member_of
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
-from keencoat.shop.fields import Asked
+from keencoat.shop.fields import Asked, Shown
 
 router = Router(tags=["session"])
 
 
-class Demo(Schema):
+class Demo(Shown):
     """The demo account that the sign-in page fills in."""
 
     user: str
     password: str
 
 
-class Session(Schema):
+class Session(Shown):
     """Who is signed in, if anybody; `demo` only on a demo server."""
 
     signed_in: bool

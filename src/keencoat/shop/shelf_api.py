@@ -4,7 +4,7 @@ from dataclasses import asdict, replace
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from keencoat.core.coat.amounts import price_of, to_volume_parts
@@ -15,7 +15,7 @@ from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import require_within
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Asked, Key, Name, Note
+from keencoat.shop.fields import Asked, Key, Name, Note, Shown
 from keencoat.shop.models import OwnCoat, Workshop
 from keencoat.shop.shelf import add_own_coat, prices_of, put_own_coat_away, set_price, shelf_of
 
@@ -79,7 +79,7 @@ class PriceOut(PriceIn):
     own: bool
 
 
-class ShelfOut(Schema):
+class ShelfOut(Shown):
     """Own coats, prices, tools, and the wanted darkness."""
 
     own_coats: list[OwnCoatOut]
@@ -90,7 +90,7 @@ class ShelfOut(Schema):
     wanted_density: float
 
 
-class ToolLabel(Schema):
+class ToolLabel(Shown):
     """A tool's key and label."""
 
     key: str

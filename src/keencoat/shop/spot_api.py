@@ -5,14 +5,14 @@ from typing import Any
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field
 
 from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
 from keencoat.shop.access import workshop_of
 from keencoat.shop.api import MachineOut
-from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
 from keencoat.shop.models import Machine, SpotTest
 from keencoat.shop.spot import keep_ladder, keep_lines, take_spot
 
@@ -48,7 +48,7 @@ class LadderIn(Asked):
     rungs: list[RungIn] = Field(max_length=100)
 
 
-class SpotTestOut(Schema):
+class SpotTestOut(Shown):
     """A kept measurement. Radius, threshold and spot come from lines, the height from a ladder."""
 
     id: int

@@ -5,6 +5,7 @@ from http import HTTPStatus
 
 from django.http import HttpRequest, HttpResponse
 
+from keencoat.shop.kept import keep_answer
 from keencoat.site.problems import problem_of_status
 
 POLICY = (
@@ -19,6 +20,17 @@ def content_policy(get_response: Callable[[HttpRequest], HttpResponse]) -> Calla
     def respond(request: HttpRequest) -> HttpResponse:
         response = get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
+        return response
+
+    return respond
+
+
+def keep_answers(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Keep answers whose handlers say until when they hold."""
+
+    def respond(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        keep_answer(request, response)
         return response
 
     return respond

@@ -12,6 +12,7 @@ from copy import copy
 from http import HTTPStatus
 from types import FrameType
 
+from django.urls import get_resolver
 from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
@@ -22,7 +23,7 @@ from keencoat.site.problems import problem_of_status
 from keencoat.site.settings import SESSION_COOKIE_NAME
 from keencoat.site.wsgi import application
 
-THREADS = 8
+THREADS = 4
 CONNECTIONS = 400
 SILENCE_S = 20
 """A connection that says nothing for so long is closed."""
@@ -118,6 +119,8 @@ def main() -> None:
     )  # fmt: skip
     about = (listener.family, listener.type, listener.proto, listener.getsockname())
     server = Server(application, _sock=listener, bind_socket=False, adj=bounds, sockinfo=about)
+    # What the first request would wait for.
+    get_resolver().resolve("/api/session")
     server.run()
 
 

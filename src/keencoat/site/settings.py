@@ -53,6 +53,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "keencoat.site.middleware.keep_answers",
 ]
 ROOT_URLCONF = "keencoat.site.urls"
 WSGI_APPLICATION = "keencoat.site.wsgi.application"

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, body, type Schema } from './client'
 
 const path = (job_id: number) => ({ params: { path: { job_id } } })
@@ -12,13 +12,26 @@ export const useCatalogue = () =>
 export const useMachines = () =>
   useQuery({ queryKey: ['machines'], queryFn: () => body(api.GET('/api/machines')) })
 
-export const useBench = () =>
-  useQuery({ queryKey: ['bench'], queryFn: () => body(api.GET('/api/bench')), refetchInterval: 20_000 })
+/** The bench with the `most` jobs that press; while more are fetched, those at hand stay. */
+export const useBench = (most: number) =>
+  useQuery({
+    queryKey: ['bench', most],
+    queryFn: () => body(api.GET('/api/bench', { params: { query: { most } } })),
+    refetchInterval: 20_000,
+    placeholderData: (kept) => kept,
+  })
+
+const JOBS_AT_A_TIME = 100
 
 export const useJobs = (put_away = false) =>
-  useQuery({
+  useInfiniteQuery({
     queryKey: ['jobs', put_away],
-    queryFn: () => body(api.GET('/api/jobs', { params: { query: { put_away } } })),
+    queryFn: ({ pageParam }) =>
+      body(api.GET('/api/jobs', { params: { query: { put_away, skip: pageParam } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) =>
+      last.length === JOBS_AT_A_TIME ? pages.length * JOBS_AT_A_TIME : undefined,
+    select: ({ pages }) => pages.flat(),
   })
 
 export const useJob = (id: number) =>

@@ -13,7 +13,8 @@ export interface paths {
         };
         /**
          * Read Bench
-         * @description All jobs with their next steps, what hands can do now first, and the server's time.
+         * @description The `most` pressing jobs with their next steps, what hands can do now first, and the server's time; all that dry,
+         *     and the settings locked last, are among them.
          */
         get: operations["keencoat_jobs_api_bench_read_bench"];
         put?: never;
@@ -501,7 +502,8 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description The workshop's jobs, the newest change first: those at hand, or those that were put away.
+         * @description The workshop's jobs, the newest change first: those at hand, or those that were put away; a hundred at a time,
+         *     after the first `skip`.
          */
         get: operations["keencoat_jobs_api_jobs_list_jobs"];
         put?: never;
@@ -1660,6 +1662,8 @@ export interface components {
         BenchOut: {
             /** Jobs */
             jobs: components["schemas"]["JobOut"][];
+            /** More */
+            more: number;
             /**
              * Now
              * Format: date-time
@@ -4848,7 +4852,9 @@ export type $defs = Record<string, never>;
 export interface operations {
     keencoat_jobs_api_bench_read_bench: {
         parameters: {
-            query?: never;
+            query?: {
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5490,6 +5496,7 @@ export interface operations {
         parameters: {
             query?: {
                 put_away?: boolean;
+                skip?: number;
             };
             header?: never;
             path?: never;

@@ -1,24 +1,27 @@
 import { Plus } from 'lucide-react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schema } from '../api/client'
 import { useBench } from '../api/hooks'
 import { LayerSection } from '../jobs/LayerSection'
 import { Empty, Loading, Problem } from '../ui/feedback'
-import { Card, LinkButton } from '../ui/parts'
+import { Button, Card, LinkButton } from '../ui/parts'
 import { clock, showEnergy, useUnits } from '../ui/units'
 import { countdown, useServerNow } from '../ui/useNow'
 import { DryingCard } from './DryingCard'
 import { RoomForm } from './RoomForm'
 
 type Job = Schema<'JobOut'>
+const AT_FIRST = 20
 const chapter = (job: Job) => `/jobs/${job.id}/${job.next.chapter}`
 
 export function BenchPage() {
-  const bench = useBench()
+  const [most, setMost] = useState(AT_FIRST)
+  const bench = useBench(most)
   const now = useServerNow(bench.data?.now)
   if (bench.isPending) return <Loading what="bench" />
   if (bench.isError) return <Problem error={bench.error} again={() => void bench.refetch()} />
-  const { jobs, turns } = bench.data
+  const { jobs, turns, more } = bench.data
   const [first, ...others] = jobs
   const locked = jobs.filter((job) => job.locked)
   return (
@@ -83,6 +86,11 @@ export function BenchPage() {
               ))}
               {others.length === 0 && <li className="py-2 text-soft">Nothing else waits.</li>}
             </ul>
+            {more > 0 && (
+              <Button look="quiet" className="mt-2 w-full" onClick={() => setMost(most + 2 * AT_FIRST)}>
+                Show more: {more} press less
+              </Button>
+            )}
           </Card>
           <DryingCard
             jobs={jobs}

@@ -161,8 +161,8 @@ function CarryOn({ job, grid }: { job: Job; grid: Grid }) {
     <div className="mt-3 rounded-xl bg-ember-tint p-3">
       {grid.burn?.trouble && <p className="font-bold">{grid.burn.trouble}</p>}
       <p>
-        {waiting} cell{waiting === 1 ? ' was' : 's were'} not begun. Leave the piece where it lies, unwashed, and
-        carry on with them; the cell under way stays out.
+        {waiting} cell{waiting === 1 ? ' was' : 's were'} not begun. Leave the piece where it lies, unwashed,
+        and carry on with them; the cell under way stays out.
       </p>
       <Button className="mt-2 w-full" disabled={start.isPending} onClick={() => start.mutate('quick')}>
         Carry on

@@ -29,6 +29,11 @@ export default function JobsPage() {
           <JobRow key={job.id} job={job} />
         ))}
       </ul>
+      {jobs.hasNextPage && (
+        <Button className="mt-3 w-full" disabled={jobs.isFetching} onClick={() => void jobs.fetchNextPage()}>
+          Show older ones
+        </Button>
+      )}
       <Button look="quiet" className="-ml-2 mt-3" onClick={() => setAway(!away)}>
         {away ? 'Back to the jobs at hand' : 'Jobs put away'}
       </Button>

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 
@@ -95,15 +96,19 @@ def is_settled_but_for_scatter(choice: Choice, pieces: int, cells: int) -> bool:
     return not choice.sure and judge(as_guessed, pieces, cells, measured=False) is Verdict.SURE
 
 
+@lru_cache(maxsize=256)
 def recommend(
     fit: WindowFit,
     machine: Machine,
     interval_mm: float,
     passes: int,
-    rated: list[RatedSetting],
+    rated: tuple[RatedSetting, ...],
     wanted: float = WANTED_SHARE,
 ) -> Recommendation:
-    """Choose the setting at this interval and number of passes, and set the others beside it."""
+    """Choose the setting at this interval and number of passes, and set the others beside it.
+
+    The same fit and cells give the same answer; the last few hundred are kept.
+    """
     pieces = len({o.piece for o in fit.observations})
     choice = choose(fit, machine, interval_mm, passes, wanted)
     verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit))
@@ -131,7 +136,7 @@ def _power_range(fit: WindowFit, machine: Machine, setting: Setting, wanted: flo
 
 
 def _others(
-    fit: WindowFit, machine: Machine, point: PointReading, rated: list[RatedSetting], wanted: float
+    fit: WindowFit, machine: Machine, point: PointReading, rated: tuple[RatedSetting, ...], wanted: float
 ) -> tuple[OtherChoice, ...]:
     found = []
     clean_cells = [r for r in rated if r.rating is Rating.CLEAN]
@@ -172,7 +177,7 @@ def _cost(ours: PointReading, theirs: PointReading) -> str:
 
 
 def _go_on(
-    verdict: Verdict, choice: Choice, wanted: float, rated: list[RatedSetting], machine: Machine, settled: bool
+    verdict: Verdict, choice: Choice, wanted: float, rated: tuple[RatedSetting, ...], machine: Machine, settled: bool
 ) -> str:
     if verdict is Verdict.SURE:
         return ""
@@ -197,7 +202,7 @@ def _go_on(
     return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
 
 
-def advise(rated: list[RatedSetting], machine: Machine) -> str:
+def advise(rated: tuple[RatedSetting, ...], machine: Machine) -> str:
     """What the ratings say when nothing came out clean."""
     kinds = {r.rating for r in rated}
     if not kinds:

@@ -2,17 +2,16 @@
 
 from datetime import datetime
 
-from ninja import Schema
 from pydantic import Field
 
 from keencoat.core.coat.drying import Heat
 from keencoat.core.coat.tools import Motion, Risk
 from keencoat.jobs.api.schemas import DryingOut, JobOut
-from keencoat.shop.fields import Asked, Key, Note
+from keencoat.shop.fields import Asked, Key, Note, Shown
 from keencoat.shop.room_api import RoomOut
 
 
-class PartOut(Schema):
+class PartOut(Shown):
     """One ingredient of a mix."""
 
     ingredient: str
@@ -26,7 +25,7 @@ class PartOut(Schema):
     is_powder: bool
 
 
-class MixOut(Schema):
+class MixOut(Shown):
     """What to mix."""
 
     total_ml: float
@@ -46,7 +45,7 @@ class MixOut(Schema):
     jars: float
 
 
-class StampOut(Schema):
+class StampOut(Shown):
     """A coat that was put on."""
 
     id: int
@@ -59,7 +58,7 @@ class StampOut(Schema):
     seen_dry_at: datetime | None
 
 
-class CoatStepOut(Schema):
+class CoatStepOut(Shown):
     """One coat: its direction, its waits in the reference air, and the stamps of it so far."""
 
     number: int
@@ -71,7 +70,7 @@ class CoatStepOut(Schema):
     stamps: list[StampOut]
 
 
-class LotOut(Schema):
+class LotOut(Shown):
     """A mixed lot."""
 
     id: int
@@ -82,7 +81,7 @@ class LotOut(Schema):
     note: str
 
 
-class CautionOut(Schema):
+class CautionOut(Shown):
     """One thing to mind, at its step: mix, apply or dry."""
 
     code: str
@@ -90,7 +89,7 @@ class CautionOut(Schema):
     text: str
 
 
-class ToolOut(Schema):
+class ToolOut(Shown):
     """The tool and how to use it."""
 
     key: str
@@ -103,14 +102,14 @@ class ToolOut(Schema):
     goes_wrong: list[str]
 
 
-class HeatOut(Schema):
+class HeatOut(Shown):
     """A heat that may help this coat to dry."""
 
     key: Heat
     label: str
 
 
-class CorrectionOut(Schema):
+class CorrectionOut(Shown):
     """How this shop differs from the model for this coat."""
 
     factor: float
@@ -119,7 +118,7 @@ class CorrectionOut(Schema):
     records: int
 
 
-class TurnOut(Schema):
+class TurnOut(Shown):
     """The hands put a coat on pieces of a job."""
 
     job_id: int
@@ -131,7 +130,7 @@ class TurnOut(Schema):
     end: datetime
 
 
-class CoatPlan(Schema):
+class CoatPlan(Shown):
     """The Coat chapter: what to mix, how to put it on, where it stands, what to mind."""
 
     put_on: bool
@@ -184,7 +183,7 @@ class LookIn(Asked):
     at: datetime | None = None
 
 
-class OwnLogOut(Schema):
+class OwnLogOut(Shown):
     """What the workshop's own log says of a coat in this process."""
 
     pieces: int
@@ -194,7 +193,7 @@ class OwnLogOut(Schema):
     photos_good: int
 
 
-class OfferOut(Schema):
+class OfferOut(Shown):
     """A coat that works, with what it asks for this batch."""
 
     coat: str
@@ -214,7 +213,7 @@ class OfferOut(Schema):
     log: OwnLogOut
 
 
-class RejectionOut(Schema):
+class RejectionOut(Shown):
     """What won't work, and why."""
 
     label: str
@@ -222,7 +221,7 @@ class RejectionOut(Schema):
     source: str
 
 
-class SchoolOut(Schema):
+class SchoolOut(Shown):
     """One school, with what it asks for this batch, and what taking it up would choose."""
 
     label: str
@@ -238,7 +237,7 @@ class SchoolOut(Schema):
     cost: float
 
 
-class DisagreementOut(Schema):
+class DisagreementOut(Shown):
     """A question that makers answer differently."""
 
     key: str
@@ -246,7 +245,7 @@ class DisagreementOut(Schema):
     schools: list[SchoolOut]
 
 
-class OffersOut(Schema):
+class OffersOut(Shown):
     """The Choose step."""
 
     job_version: int
@@ -267,10 +266,11 @@ class CoatChoiceIn(Asked):
     last_wait_min: float | None = None
 
 
-class BenchOut(Schema):
+class BenchOut(Shown):
     """The Bench: what is next, what dries, what waits, the room, and the plan for the hands."""
 
     now: datetime
     jobs: list[JobOut]
+    more: int
     room: RoomOut
     turns: list[TurnOut]

@@ -5,6 +5,7 @@ from django.utils import timezone
 from ninja import Router
 
 from keencoat.jobs.api import coat_schemas as c
+from keencoat.jobs.api.marks import for_a_spell, of_job
 from keencoat.jobs.api.schemas import JobOut
 from keencoat.jobs.api.show import show_job
 from keencoat.jobs.api.show_coat import show_coat_plan, show_offers
@@ -14,6 +15,7 @@ from keencoat.jobs.services.choice import choice_of, choose_coat
 from keencoat.jobs.services.coats import look_at_coat, mix_lot, put_coat_on, take_back_coat
 from keencoat.jobs.services.jobs import find_job
 from keencoat.shop.access import find_one, workshop_of
+from keencoat.shop.kept import kept
 from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["coat"])
@@ -24,6 +26,7 @@ def _plan(request: HttpRequest, job_id: int, jar_ml: float | None = None, left_m
 
 
 @router.get("/jobs/{job_id}/coat", response=c.CoatPlan)
+@kept(for_a_spell(of_job))
 def read_coat_plan(
     request: HttpRequest, job_id: int, jar_ml: float | None = None, left_ml: float | None = None
 ) -> c.CoatPlan:
@@ -32,6 +35,7 @@ def read_coat_plan(
 
 
 @router.get("/jobs/{job_id}/coat/offers", response=c.OffersOut)
+@kept(for_a_spell(of_job))
 def read_offers(request: HttpRequest, job_id: int) -> c.OffersOut:
     """The coats that work, side by side; what won't; where makers disagree."""
     job = find_job(workshop_of(request), job_id)

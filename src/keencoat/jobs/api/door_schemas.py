@@ -4,7 +4,6 @@ from dataclasses import asdict
 from enum import StrEnum
 from typing import Annotated
 
-from ninja import Schema
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 
 from keencoat.core.errors import BadValueError
@@ -16,7 +15,7 @@ from keencoat.core.window.predict import PointReading
 from keencoat.jobs.api.schemas import SettingOut
 from keencoat.jobs.api.show_window import show_opener
 from keencoat.jobs.api.window_schemas import OpenerOut
-from keencoat.shop.fields import Asked, RangeOut
+from keencoat.shop.fields import Asked, RangeOut, Shown
 
 _MOST_CELLS, _MOST_ROUNDS = 240, 40
 """A fit's time grows with both: this much takes a few seconds, and nobody burns more for one window."""
@@ -147,7 +146,7 @@ class AnswerKind(StrEnum):
     NONE = "none"
 
 
-class ChancesOut(Schema):
+class ChancesOut(Shown):
     """Shares of pieces that come out so; they add up to 1."""
 
     faint: float
@@ -168,14 +167,14 @@ class PlanSettingOut(SettingOut):
     minutes_per_dm2: float
 
 
-class NoneOut(Schema):
+class NoneOut(Shown):
     """No clean setting in reach."""
 
     chance_of_any: float
     would_open: list[OpenerOut]
 
 
-class PlanOut(Schema):
+class PlanOut(Shown):
     """The planner's answer: by `answer`, one of `next_cells`, `setting` and `none` is filled. `so_far` is the best
     setting as known now, also while cells are asked for."""
 

@@ -2,17 +2,16 @@
 
 from datetime import datetime
 
-from ninja import Schema
 from pydantic import Field
 
 from keencoat.core.states import BurnState, GridState
 from keencoat.core.window.model import Rating
 from keencoat.jobs.api.proof_schemas import TroubleOut
 from keencoat.jobs.api.schemas import SettingIn
-from keencoat.shop.fields import Asked, FindingOut, Key
+from keencoat.shop.fields import Asked, FindingOut, Key, Shown
 
 
-class CellOut(Schema):
+class CellOut(Shown):
     """A cell with its setting, place and rating. mm from the centre of the piece, y up, as the mark is seen."""
 
     code: str
@@ -39,7 +38,7 @@ class CellOut(Schema):
     version: int
 
 
-class FrameOut(Schema):
+class FrameOut(Shown):
     """The frame: its outer edges, the width of its line, and corner and ticks as boxes (x, y, width, height; y up from
     the lower left of each), mm."""
 
@@ -51,7 +50,7 @@ class FrameOut(Schema):
     boxes: list[list[float]]
 
 
-class SheetOut(Schema):
+class SheetOut(Shown):
     """What lies on one spare besides the patches: codes and samples as polylines, and the frame."""
 
     spare: int
@@ -60,7 +59,7 @@ class SheetOut(Schema):
     frame: FrameOut | None
 
 
-class GridHeatOut(Schema):
+class GridHeatOut(Shown):
     """What the grid does to its piece, with low and high estimates of rises in K."""
 
     energy_j: float
@@ -73,7 +72,7 @@ class GridHeatOut(Schema):
     plate_high_k: float
 
 
-class BurnOut(Schema):
+class BurnOut(Shown):
     """A burn on the simulated laser."""
 
     id: int
@@ -87,7 +86,7 @@ class BurnOut(Schema):
     trouble: str
 
 
-class GridOut(Schema):
+class GridOut(Shown):
     """A grid, drawn true to scale."""
 
     id: int | None
@@ -153,7 +152,7 @@ class BurnIn(Asked):
     pace: float | None = None
 
 
-class GridPhotoOut(Schema):
+class GridPhotoOut(Shown):
     """A kept photo of a grid. `points`: corners of the frame as shares of the picture, upper left first, clockwise."""
 
     id: int
@@ -171,7 +170,7 @@ class GridPhotoOut(Schema):
     cells: int
 
 
-class CropOut(Schema):
+class CropOut(Shown):
     """Where a cell lies in a photo's straightened picture, in shares of its size, with something round it; `aspect` is
     width by height in mm."""
 
@@ -183,7 +182,7 @@ class CropOut(Schema):
     aspect: float
 
 
-class ProposalOut(Schema):
+class ProposalOut(Shown):
     """A proposed rating: its chances, whether it may be taken over unseen, the defects, and why."""
 
     rating: Rating
@@ -195,7 +194,7 @@ class ProposalOut(Schema):
     why: str
 
 
-class CellReadingOut(Schema):
+class CellReadingOut(Shown):
     """What photos show of a cell."""
 
     code: str
@@ -218,7 +217,7 @@ class CellReadingOut(Schema):
     proposal: ProposalOut
 
 
-class TuningOut(Schema):
+class TuningOut(Shown):
     """Where the workshop draws its lines against the usual ones."""
 
     full_at: float
@@ -227,7 +226,7 @@ class TuningOut(Schema):
     cells: int
 
 
-class GridReadingOut(Schema):
+class GridReadingOut(Shown):
     """Photos of a grid, what they show of each cell, and what is proposed from that."""
 
     photos: list[GridPhotoOut]
@@ -271,7 +270,7 @@ class PracticeShotIn(Asked):
     trouble: Key = "none"
 
 
-class ScenarioOut(Schema):
+class ScenarioOut(Shown):
     """A piece to practise on; `ground` and `mark` are how it looks beside a clean mark and on it, as #rrggbb."""
 
     key: str
@@ -284,14 +283,14 @@ class ScenarioOut(Schema):
     mark: str
 
 
-class NamedOut(Schema):
+class NamedOut(Shown):
     """A choice with its label."""
 
     key: str
     label: str
 
 
-class PracticePageOut(Schema):
+class PracticePageOut(Shown):
     """The Practice page: what can be practised, and practices so far."""
 
     scenarios: list[ScenarioOut]
@@ -300,7 +299,7 @@ class PracticePageOut(Schema):
     jobs: list["PracticeJobOut"]
 
 
-class PracticeJobOut(Schema):
+class PracticeJobOut(Shown):
     """A practice so far, in short."""
 
     id: int

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from django.db import transaction
+from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Status
@@ -13,6 +14,7 @@ from keencoat.core.grid.formats.rows import MAX_TABLE_BYTES
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.quantities.setting import Setting
 from keencoat.jobs.api import grid_schemas as s
+from keencoat.jobs.api.marks import of_job
 from keencoat.jobs.api.show_grid import show_burn, show_draft, show_grid
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.pdf.bench_sheet import bench_sheet_pdf
@@ -24,6 +26,7 @@ from keencoat.jobs.services.reading import import_ratings, rate_cell, undo_ratin
 from keencoat.jobs.tasks import burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import Key
+from keencoat.shop.kept import kept
 
 router = Router(tags=["grid"])
 
@@ -35,6 +38,7 @@ def _wish(payload: s.GridWishIn) -> GridWish:
 
 
 @router.post("/jobs/{job_id}/grids/draft", response=s.GridOut)
+@kept(of_job)
 def draft(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> s.GridOut:
     """Design a grid without storing it."""
     job = find_job(workshop_of(request), job_id)
@@ -61,9 +65,12 @@ def bring(
 
 
 @router.get("/jobs/{job_id}/grids", response=list[s.GridOut])
+@kept(of_job)
 def list_grids(request: HttpRequest, job_id: int) -> list[s.GridOut]:
     """The job's grids, the oldest first."""
-    return [show_grid(g) for g in find_job(workshop_of(request), job_id).grids.all()]
+    job = find_job(workshop_of(request), job_id)
+    prefetch_related_objects([job], "grids__cells")
+    return [show_grid(g) for g in job.grids.all()]
 
 
 @router.post("/grids/{grid_id}/burned", response=s.GridOut)

@@ -1,10 +1,12 @@
 """Jobs and the choices that they start with."""
 
 from dataclasses import asdict
+from typing import Annotated
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
+from pydantic import Field
 
 from keencoat.core.findings import forbids
 from keencoat.core.quantities.setting import BeamSource
@@ -12,15 +14,20 @@ from keencoat.core.substrate.compatibility import assess, coats_that_help, proce
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.api import schemas as s
+from keencoat.jobs.api.marks import for_a_spell, of_job, of_jobs
 from keencoat.jobs.api.show import ready_text, show_job
-from keencoat.jobs.services.jobs import change_job, create_job, delete_job, find_job, jobs_of, put_away
+from keencoat.jobs.api.show_jobs import show_jobs
+from keencoat.jobs.models import Job
+from keencoat.jobs.services.jobs import change_job, create_job, delete_job, find_job, put_away
 from keencoat.shop.access import find_one, member_of, within_reach, workshop_of
 from keencoat.shop.fields import FindingOut
+from keencoat.shop.kept import kept
 from keencoat.shop.models import Machine
 from keencoat.shop.once import do_once, key_of
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["jobs"])
+AT_A_TIME = 100
 
 
 @router.post("/choices", response=s.ChoiceOut)
@@ -45,10 +52,15 @@ def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
 
 
 @router.get("/jobs", response=list[s.JobOut])
-def list_jobs(request: HttpRequest, put_away: bool = False) -> list[s.JobOut]:
-    """The workshop's jobs, the newest change first: those at hand, or those that were put away."""
-    now, jobs = timezone.now(), jobs_of(workshop_of(request))
-    return [show_job(job, now) for job in jobs.filter(put_away_at__isnull=not put_away)]
+@kept(for_a_spell(of_jobs))
+def list_jobs(
+    request: HttpRequest, put_away: bool = False, skip: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+) -> list[s.JobOut]:
+    """The workshop's jobs, the newest change first: those at hand, or those that were put away; a hundred at a time,
+    after the first `skip`."""
+    workshop = workshop_of(request)
+    rows = Job.objects.filter(workshop=workshop, put_away_at__isnull=not put_away)
+    return show_jobs(workshop, rows[skip : skip + AT_A_TIME], timezone.now())
 
 
 @router.post("/jobs", response={201: s.JobOut})
@@ -60,9 +72,12 @@ def add_job(request: HttpRequest, payload: s.JobIn) -> Status[s.JobOut]:
 
 
 @router.get("/jobs/{job_id}", response=s.JobOut)
+@kept(for_a_spell(of_job))
 def read_job(request: HttpRequest, job_id: int) -> s.JobOut:
     """A job with where it stands."""
-    return show_job(find_job(workshop_of(request), job_id), timezone.now())
+    workshop, now = workshop_of(request), timezone.now()
+    found = show_jobs(workshop, Job.objects.filter(within_reach(workshop), pk=job_id), now)
+    return found[0] if found else show_job(find_job(workshop, job_id), now)
 
 
 @router.put("/jobs/{job_id}", response=s.JobOut)

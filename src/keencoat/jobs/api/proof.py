@@ -11,6 +11,7 @@ from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.errors import MissingError, require_known
 from keencoat.core.reading.outline import Frame
 from keencoat.jobs.api import proof_schemas as p
+from keencoat.jobs.api.marks import for_a_spell, of_job
 from keencoat.jobs.api.show_proof import show_photo, show_proof
 from keencoat.jobs.api.uploads import PHOTO_MEDIA, photo_bytes
 from keencoat.jobs.models import Job
@@ -28,11 +29,13 @@ from keencoat.jobs.services.proof import (
     way_of,
 )
 from keencoat.shop.access import workshop_of
+from keencoat.shop.kept import kept
 
 router = Router(tags=["coat"])
 
 
 @router.get("/jobs/{job_id}/coat/proof", response=p.ProofOut)
+@kept(for_a_spell(of_job))
 def read_proof(request: HttpRequest, job_id: int) -> p.ProofOut:
     """Photos, hold-up tests, and what they say."""
     return show_proof(find_job(workshop_of(request), job_id))

@@ -2,14 +2,13 @@
 
 from datetime import datetime
 
-from ninja import Schema
 from pydantic import Field
 
 from keencoat.jobs.api.schemas import JobOut, SettingOut
-from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, ShortName
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, ShortName, Shown
 
 
-class FaultOut(Schema):
+class FaultOut(Shown):
     """A fault, mm from the upper left corner of the face."""
 
     kind: str
@@ -21,7 +20,7 @@ class FaultOut(Schema):
     film: float
 
 
-class StreaksOut(Schema):
+class StreaksOut(Shown):
     """Streaks."""
 
     direction_deg: float
@@ -30,7 +29,7 @@ class StreaksOut(Schema):
     coherence: float
 
 
-class ReadingOut(Schema):
+class ReadingOut(Shown):
     """What was measured on a photo: film in 1 mm squares (1 = mean; null outside), faults, streaks."""
 
     frame: str
@@ -46,7 +45,7 @@ class ReadingOut(Schema):
     squares: list[list[float | None]]
 
 
-class TroubleOut(Schema):
+class TroubleOut(Shown):
     """Why a photo could not be measured."""
 
     message: str
@@ -61,7 +60,7 @@ class Spot(Asked):
     y: float
 
 
-class CoatPhotoOut(Schema):
+class CoatPhotoOut(Shown):
     """A kept photo, and what was measured on it."""
 
     id: int
@@ -85,7 +84,7 @@ class MarkCostOut(SettingOut):
     clean_measured: float
 
 
-class HoldUpOut(Schema):
+class HoldUpOut(Shown):
     """A hold-up test."""
 
     id: int
@@ -98,7 +97,7 @@ class HoldUpOut(Schema):
     density: RangeOut
 
 
-class DarknessOut(Schema):
+class DarknessOut(Shown):
     """How many coats the wanted density takes."""
 
     wanted: float
@@ -109,7 +108,7 @@ class DarknessOut(Schema):
     source: str
 
 
-class ProofOut(Schema):
+class ProofOut(Shown):
     """The Prove step. `darkness` is null where no light comes through the piece."""
 
     way: str
@@ -164,7 +163,7 @@ class ExperimentIn(Asked):
     cells: int = 8
 
 
-class ArmOut(Schema):
+class ArmOut(Shown):
     """An arm as it stands."""
 
     job: JobOut
@@ -179,14 +178,14 @@ class ArmOut(Schema):
     fastest_clean_mm_s: float | None
 
 
-class AssignmentOut(Schema):
+class AssignmentOut(Shown):
     """Which piece gets which arm."""
 
     piece: int
     arm: int
 
 
-class ExperimentOut(Schema):
+class ExperimentOut(Shown):
     """An experiment as it stands."""
 
     id: int

@@ -7,6 +7,7 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.jobs.api import schemas as s
+from keencoat.jobs.api.marks import by_reader, for_a_spell, of_job
 from keencoat.jobs.api.show_window import show_run
 from keencoat.jobs.api.window_schemas import RunIn, RunOut
 from keencoat.jobs.pdf.run_sheet import run_sheet_pdf
@@ -14,12 +15,14 @@ from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.runs import record_run
 from keencoat.jobs.services.sheet import newest_lock, run_sheet_of
 from keencoat.shop.access import member_of, workshop_of
+from keencoat.shop.kept import kept
 from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["run"])
 
 
 @router.get("/jobs/{job_id}/run-sheet", response=s.RunSheetOut)
+@kept(for_a_spell(by_reader(of_job)))
 def run_sheet(request: HttpRequest, job_id: int) -> s.RunSheetOut:
     """The run sheet of the newest locked setting, in the member's units."""
     member = member_of(request)
@@ -43,6 +46,7 @@ def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @router.get("/jobs/{job_id}/runs", response=list[RunOut])
+@kept(of_job)
 def list_runs(request: HttpRequest, job_id: int) -> list[RunOut]:
     """The job's runs, the oldest first."""
     return [show_run(r) for r in find_job(workshop_of(request), job_id).runs.select_related("lot")]

@@ -2,14 +2,13 @@
 
 from datetime import datetime
 
-from ninja import Schema
 from pydantic import Field
 
 from keencoat.core.flow import StepCode
 from keencoat.core.piece.flat import Shape
 from keencoat.core.states import GridState, JobState
 from keencoat.core.window.model import Rating
-from keencoat.shop.fields import Asked, FindingOut, Key, Name
+from keencoat.shop.fields import Asked, FindingOut, Key, Name, Shown
 
 
 class ChoiceIn(Asked):
@@ -21,7 +20,7 @@ class ChoiceIn(Asked):
     coat: Key = ""
 
 
-class CoatOffer(Schema):
+class CoatOffer(Shown):
     """A coat that helps, with the reason."""
 
     key: str
@@ -31,7 +30,7 @@ class CoatOffer(Schema):
     ready: str
 
 
-class ChoiceOut(Schema):
+class ChoiceOut(Shown):
     """What is said of a choice, and what suits it."""
 
     findings: list[FindingOut]
@@ -76,7 +75,7 @@ class PutAwayIn(Asked):
     version: int
 
 
-class StepOut(Schema):
+class StepOut(Shown):
     """The one next step."""
 
     code: StepCode
@@ -86,7 +85,7 @@ class StepOut(Schema):
     due_at: datetime | None
 
 
-class GroupOut(Schema):
+class GroupOut(Shown):
     """Pieces that stand alike."""
 
     first: int
@@ -110,7 +109,7 @@ class DryingOut(GroupOut):
     now: datetime
 
 
-class LockedOut(Schema):
+class LockedOut(Shown):
     """A locked setting, in short."""
 
     version: int
@@ -125,7 +124,7 @@ class LockedOut(Schema):
     clean_high: float
 
 
-class GridShort(Schema):
+class GridShort(Shown):
     """A grid, in short."""
 
     id: int
@@ -136,7 +135,7 @@ class GridShort(Schema):
     burned_at: datetime | None
 
 
-class FaceOut(Schema):
+class FaceOut(Shown):
     """What the beam meets: the piece itself, or the wall of a round one, unrolled."""
 
     shape: Shape
@@ -146,7 +145,7 @@ class FaceOut(Schema):
     margin_mm: float
 
 
-class PracticeShort(Schema):
+class PracticeShort(Shown):
     """What a practice job shows of itself: it is simulated, always."""
 
     scenario: str
@@ -161,7 +160,7 @@ class PracticeShort(Schema):
     batch_version: int | None
 
 
-class BatchPieceOut(Schema):
+class BatchPieceOut(Shown):
     """A piece of the practice batch."""
 
     number: int
@@ -196,7 +195,7 @@ class JobOut(JobChange):
     practice: PracticeShort | None
 
 
-class SettingOut(Schema):
+class SettingOut(Shown):
     """A setting."""
 
     power_pct: float
@@ -214,7 +213,7 @@ class SettingIn(Asked):
     passes: int = Field(ge=1, le=50)
 
 
-class SheetLineOut(Schema):
+class SheetLineOut(Shown):
     """A line of the run sheet."""
 
     label: str
@@ -223,14 +222,14 @@ class SheetLineOut(Schema):
     tick: bool
 
 
-class SheetSectionOut(Schema):
+class SheetSectionOut(Shown):
     """A block of the run sheet."""
 
     title: str
     lines: list[SheetLineOut]
 
 
-class RunSheetOut(Schema):
+class RunSheetOut(Shown):
     """The run sheet."""
 
     title: str

@@ -80,7 +80,7 @@ def show_drying(drying: Drying, at: datetime) -> s.DryingOut:
 
 def show_locked(lock: LockedSetting) -> s.LockedOut:
     """A locked setting, in short."""
-    reading = lock.evidence["reading"]
+    reading = lock.reading()
     return s.LockedOut(
         version=lock.version, at=lock.at, **asdict(lock.setting()), energy_j_mm2=reading["energy_j_mm2"],
         clean_low=reading["clean"]["low"], clean_mid=reading["clean"]["mid"], clean_high=reading["clean"]["high"],
@@ -89,13 +89,13 @@ def show_locked(lock: LockedSetting) -> s.LockedOut:
 
 def show_grid_short(grid: TestGrid) -> s.GridShort:
     """A grid, in short."""
-    cells = list(grid.cells.all())
+    rated, cells = grid.rated_of()
     return s.GridShort(
         id=grid.pk,
         label=grid.label,
         state=GridState(grid.state),
-        cells=sum(c.counts for c in cells),
-        rated=sum(bool(c.rating) for c in cells if c.counts),
+        cells=cells,
+        rated=rated,
         burned_at=grid.burned_at,
     )
 

@@ -8,6 +8,7 @@ from keencoat.core.quantities.setting import Setting
 from keencoat.core.window.door import answer
 from keencoat.jobs.api import window_schemas as s
 from keencoat.jobs.api.door_schemas import PlanIn, PlanOut, show_answer
+from keencoat.jobs.api.marks import of_job, of_window
 from keencoat.jobs.api.schemas import JobOut, SettingIn
 from keencoat.jobs.api.show import show_job
 from keencoat.jobs.api.show_window import show_carried, show_point, show_window
@@ -17,6 +18,7 @@ from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import lock_setting, read_setting, read_window
 from keencoat.shop.access import workshop_of
+from keencoat.shop.kept import kept
 
 router = Router(tags=["window"])
 
@@ -28,6 +30,7 @@ def _window(
 
 
 @router.get("/jobs/{job_id}/window", response=s.WindowOut)
+@kept(of_window)
 def window(
     request: HttpRequest,
     job_id: int,
@@ -42,6 +45,7 @@ def window(
 
 
 @router.post("/jobs/{job_id}/window/point", response=s.PointOut)
+@kept(of_job)
 def point(request: HttpRequest, job_id: int, payload: SettingIn) -> s.PointOut:
     """What the window says of one setting."""
     job = find_job(workshop_of(request), job_id)

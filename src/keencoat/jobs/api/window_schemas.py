@@ -2,7 +2,6 @@
 
 from datetime import date, datetime
 
-from ninja import Schema
 from pydantic import Field
 
 from keencoat.core.window.model import Rating
@@ -12,7 +11,7 @@ from keencoat.core.window.scatter import ScatterBasis
 from keencoat.jobs.api.schemas import LockedOut, SettingIn, SettingOut
 from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import Evidence
-from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
 
 
 class LockIn(SettingIn):
@@ -36,7 +35,7 @@ class PointOut(SettingOut):
     harsh_beyond_machine: bool
 
 
-class BoundaryOut(Schema):
+class BoundaryOut(Shown):
     """A boundary in power over the map's speeds, with its band; may run above 100."""
 
     low_pct: list[float]
@@ -44,7 +43,7 @@ class BoundaryOut(Schema):
     high_pct: list[float]
 
 
-class MapOut(Schema):
+class MapOut(Shown):
     """Shares of clean and harsh pieces, [power][speed], and both boundaries. What is neither is faint."""
 
     speeds_mm_s: list[float]
@@ -58,7 +57,7 @@ class MapOut(Schema):
     minutes_factor: float = Field(description="minutes for a filled dm² = factor / speed_mm_s")
 
 
-class RatedOut(Schema):
+class RatedOut(Shown):
     """A rated cell on the map."""
 
     code: str
@@ -69,7 +68,7 @@ class RatedOut(Schema):
     rating: Rating
 
 
-class OtherOut(Schema):
+class OtherOut(Shown):
     """What another school would take, and what it would cost."""
 
     school: School
@@ -78,7 +77,7 @@ class OtherOut(Schema):
     words: str
 
 
-class OpenerOut(Schema):
+class OpenerOut(Shown):
     """What may open a window that is shut: how likely, and where to begin, if it is a setting here."""
 
     change: Change
@@ -87,7 +86,7 @@ class OpenerOut(Schema):
     start: SettingOut | None
 
 
-class RecommendationOut(Schema):
+class RecommendationOut(Shown):
     """The setting to lock with the chance that it holds, other schools beside it, or what would open the window."""
 
     verdict: Verdict
@@ -102,7 +101,7 @@ class RecommendationOut(Schema):
     advice: str
 
 
-class FitOut(Schema):
+class FitOut(Shown):
     """How far the fit may be trusted."""
 
     status: str
@@ -118,7 +117,7 @@ class FitOut(Schema):
     surprise: float
 
 
-class DriftOut(Schema):
+class DriftOut(Shown):
     """What the last run says of the window: energy wanted against before, in per cent."""
 
     run_on: date
@@ -128,7 +127,7 @@ class DriftOut(Schema):
     findings: list[FindingOut]
 
 
-class OwnWindowOut(Schema):
+class OwnWindowOut(Shown):
     """A window of the workshop's own that lies near: what differs, and the setting it found."""
 
     job_id: int
@@ -139,7 +138,7 @@ class OwnWindowOut(Schema):
     setting: SettingOut | None
 
 
-class CarriedFromOut(Schema):
+class CarriedFromOut(Shown):
     """The job that a window was carried from."""
 
     job_id: int
@@ -155,7 +154,7 @@ class CarryIn(Asked):
     film_share: float = 1.0
 
 
-class CarryOut(Schema):
+class CarryOut(Shown):
     """The window as predicted elsewhere, and the cells that would confirm it."""
 
     machine: str
@@ -190,7 +189,7 @@ class RunOut(SettingOut):
     note: str
 
 
-class WindowOut(Schema):
+class WindowOut(Shown):
     """The Window chapter."""
 
     job_version: int

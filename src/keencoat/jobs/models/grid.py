@@ -13,6 +13,18 @@ from keencoat.jobs.models.coat import CoatLot
 from keencoat.jobs.models.job import Job
 
 
+class GridRows(models.QuerySet["TestGrid"]):
+    """Grids as lists need them."""
+
+    def counted(self) -> "GridRows":
+        """With how many cells count and how many of those are rated, and no cells fetched."""
+        whole = models.Q(cells__burned="full")
+        return self.annotate(
+            whole=models.Count("cells", filter=whole),
+            whole_rated=models.Count("cells", filter=whole & ~models.Q(cells__rating="")),
+        )
+
+
 class TestGrid(models.Model):
     """A test grid. Its cells are fixed once it is burned; machine and piece are kept as they were."""
 
@@ -53,6 +65,8 @@ class TestGrid(models.Model):
     burned_at = models.DateTimeField(null=True)
     lot = models.ForeignKey(CoatLot, null=True, on_delete=models.PROTECT, related_name="grids")
 
+    objects = GridRows.as_manager()
+
     class Meta:
         ordering = ("number",)
         constraints = (models.UniqueConstraint(fields=("job", "number"), name="grid_number_once"),)
@@ -64,6 +78,13 @@ class TestGrid(models.Model):
     def label(self) -> str:
         """What people call it."""
         return f"G-{self.number:02d}"
+
+    def rated_of(self) -> tuple[int, int]:
+        """How many of the cells that count are rated, and how many count."""
+        if "whole" in self.__dict__:
+            return self.__dict__["whole_rated"], self.__dict__["whole"]
+        cells = [c for c in self.cells.all() if c.counts]
+        return sum(bool(c.rating) for c in cells), len(cells)
 
 
 class Cell(models.Model):

@@ -58,6 +58,8 @@ class Job(models.Model):
     grids_drawn = models.PositiveIntegerField(default=0)
     put_away_at = models.DateTimeField(null=True)
     version = models.PositiveIntegerField(default=1)
+    # Counts changes of it and of all that hangs on it; the database does the sum.
+    changes = models.BigIntegerField(default=0, editable=False)
     created_at = models.DateTimeField()
     updated_at = models.DateTimeField()
 

@@ -1,10 +1,20 @@
 """Locked settings with their evidence."""
 
+from typing import Any
+
 from django.db import models
 from django.db.models import F
 
 from keencoat.core.quantities.setting import Setting
 from keencoat.jobs.models.job import Job
+
+
+class LockedRows(models.QuerySet["LockedSetting"]):
+    """Locked settings as lists need them."""
+
+    def in_short(self) -> "LockedRows":
+        """With what was read at the setting, and the rest of the evidence left behind: it is long."""
+        return self.defer("evidence").annotate(read=F("evidence__reading"))
 
 
 class LockedSetting(models.Model):
@@ -20,12 +30,19 @@ class LockedSetting(models.Model):
     newest_grid = models.PositiveIntegerField()
     evidence = models.JSONField()
 
+    objects = LockedRows.as_manager()
+
     class Meta:
         ordering = (F("version").desc(),)
         constraints = (models.UniqueConstraint(fields=("job", "version"), name="locked_version_once"),)
 
     def __str__(self) -> str:
         return f"{self.job} v{self.version}"
+
+    def reading(self) -> dict[str, Any]:
+        """What the window said of it when it was locked."""
+        read: dict[str, Any] = self.__dict__["read"] if "read" in self.__dict__ else self.evidence["reading"]
+        return read
 
     def setting(self) -> Setting:
         """The setting as core knows it."""

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
+from django.db.models import Exists, OuterRef, Prefetch
 
 from keencoat.core.errors import NotAllowedError, require_within
 from keencoat.core.quantities.setting import BeamSource, Setting
@@ -13,8 +14,8 @@ from keencoat.core.window.choose import Choice, choose
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import PointReading, read_point
-from keencoat.jobs.models import Job, Practice
-from keencoat.jobs.services.jobs import create_job, find_job, jobs_of
+from keencoat.jobs.models import Cell, Job, LockedSetting, Practice
+from keencoat.jobs.services.jobs import create_job, find_job
 from keencoat.jobs.services.observations import carried_observations, gather_evidence, pieces_burned, prior_of
 from keencoat.shop import models as shop
 from keencoat.shop.access import find_one
@@ -104,11 +105,19 @@ class OwnWindow:
 
 def windows_like(job: Job) -> list[OwnWindow]:
     """The workshop's own windows by nearness to a job, the nearest first; other beams and processes are none."""
+    rated = Cell.objects.filter(grid__job=OuterRef("pk"), grid__burned_at__isnull=False).exclude(rating="")
+    others = (
+        Job.objects.filter(Exists(rated), workshop=job.workshop, process=job.process)
+        .filter(machine__source=job.machine.source)
+        .exclude(pk=job.pk)
+        .select_related("machine")
+        .prefetch_related(Prefetch("locked", LockedSetting.objects.in_short()))
+        .order_by("-updated_at")[:_RECENT]
+    )
     found = []
-    near_kind = {"process": job.process, "machine__source": job.machine.source}
-    for other in jobs_of(job.workshop).filter(**near_kind).exclude(pk=job.pk).order_by("-updated_at")[:_RECENT]:
-        if not pieces_burned(other):
-            continue
+    for other in others:
+        # One workshop for all: its own coats are fetched once.
+        other.workshop = job.workshop
         found.append(OwnWindow(other, *_nearness(job, other)))
     return sorted(found, key=lambda w: (w.distance, -w.job.pk))[:6]
 

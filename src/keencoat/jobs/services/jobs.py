@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 
 from keencoat.core.coat.choose import refused_tool
 from keencoat.core.coat.schedule import Drying
@@ -16,7 +16,7 @@ from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.states import GridState
 from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
-from keencoat.jobs.models import Job, TestGrid
+from keencoat.jobs.models import Job, LockedSetting, TestGrid
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.models import Machine, Membership, Workshop
@@ -29,29 +29,28 @@ FIXED_ONCE_BURNED = (
 
 def jobs_of(workshop: Workshop) -> QuerySet[Job]:
     """The workshop's jobs with all that lists and next steps need."""
-    return _with_all(Job.objects.filter(workshop=workshop))
+    return with_all(Job.objects.filter(workshop=workshop))
 
 
-def _with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
-    return (
-        jobs.select_related("machine", "practice", "carried_from__machine", "carried_from__workshop")
-        # The workshop is fetched once for all of its jobs, with what their coats and drying need.
-        .prefetch_related(
-            "workshop__own_coats",
-            "workshop__room_notes",
-            "workshop__dry_looks",
-            "workshop__prices",
-            "stamps",
-            "lots",
-            "grids__cells",
-            "locked",
-        )
+def with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
+    """Jobs with all that lists and next steps need."""
+    # The workshop is fetched once for all of its jobs, with what their coats and drying need.
+    return _with_own(jobs).prefetch_related("workshop__own_coats", "workshop__room_notes", "workshop__dry_looks")
+
+
+def _with_own(jobs: QuerySet[Job]) -> QuerySet[Job]:
+    grids, locked = TestGrid.objects.counted(), LockedSetting.objects.in_short()
+    return jobs.select_related("machine", "practice").prefetch_related(
+        "stamps", "lots", Prefetch("grids", grids), Prefetch("locked", locked)
     )
 
 
 def find_job(workshop: Workshop, job_id: int) -> Job:
     """The job of that id in this workshop; raises MissingError."""
-    return find_one(_with_all(Job.objects.filter(within_reach(workshop))), "job", pk=job_id)
+    job = find_one(_with_own(Job.objects.filter(within_reach(workshop))), "job", pk=job_id)
+    if job.workshop_id == workshop.pk:
+        job.workshop = workshop
+    return job
 
 
 def take_turn(workshop: Workshop, job_id: int) -> None:
@@ -193,7 +192,7 @@ def burned_grids(job: Job) -> list[TestGrid]:
 def step_of(job: Job, drying: Drying) -> NextStep:
     """The job's one next step, with its coat where `drying` says."""
     grid = newest_grid(job)
-    cells = list(grid.cells.all()) if grid else []
+    rated, cells = grid.rated_of() if grid else (0, 0)
     locked = list(job.locked.all())
     coat = job.recipe()
     return next_step(
@@ -203,8 +202,8 @@ def step_of(job: Job, drying: Drying) -> NextStep:
             drying=drying,
             grid=GridState(grid.state) if grid else None,
             grid_label=grid.label if grid else "",
-            cells=sum(c.counts for c in cells),
-            cells_rated=sum(1 for c in cells if c.counts and c.rating),
+            cells=cells,
+            cells_rated=rated,
             locked_version=locked[0].version if locked else 0,
             newer_grid=bool(locked and grid and grid.number > locked[0].newest_grid),
             pieces=job.pieces,

@@ -40,19 +40,19 @@ def gather_evidence(job: Job) -> None:
     """Fetch at once what a fit rests on besides cells: photos' figures, runs, line tests, the origin."""
     light = GridPhoto.objects.defer("original", "upright")
     prefetch_related_objects(
-        [job], "runs__lot", "machine__spot_tests", "carried_from__grids__cells", Prefetch("grids__photos", light),
-        Prefetch("carried_from__grids__photos", light),
+        [job], "grids__cells", "runs__lot", "machine__spot_tests", "carried_from__grids__cells",
+        Prefetch("grids__photos", light), Prefetch("carried_from__grids__photos", light),
     )  # fmt: skip
 
 
-def rated_cells(job: Job, art: Art = Art.FILLS) -> list[RatedSetting]:
+def rated_cells(job: Job, art: Art = Art.FILLS) -> tuple[RatedSetting, ...]:
     """All rated cells of the job's burned grids; codes carry the grid where there is more than one."""
     grids = burned_grids(job)
-    rated = []
+    rated: list[RatedSetting] = []
     for grid in grids:
         prefix = f"{grid.label} " if len(grids) > 1 else ""
         rated += [RatedSetting(prefix + c.code, c.setting(), rating) for c, rating in _telling(grid, art)]
-    return rated
+    return tuple(rated)
 
 
 def _telling(grid: TestGrid, art: Art) -> list[tuple[Cell, Rating]]:
@@ -63,7 +63,7 @@ def _telling(grid: TestGrid, art: Art) -> list[tuple[Cell, Rating]]:
 
 def pieces_burned(job: Job) -> int:
     """How many test pieces carry a rated cell."""
-    return sum(any(c.rating for c in g.cells.all()) for g in burned_grids(job))
+    return sum(g.rated_of()[0] > 0 for g in burned_grids(job))
 
 
 def fill_mm(job: Job) -> float:

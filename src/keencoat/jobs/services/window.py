@@ -53,7 +53,7 @@ class JobWindow:
     fit: WindowFit
     map: WindowMap
     recommendation: Recommendation
-    rated: list[RatedSetting]
+    rated: tuple[RatedSetting, ...]
     pieces_burned: int
     art: Art
     evidence: Evidence

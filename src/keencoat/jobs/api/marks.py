@@ -1,0 +1,68 @@
+"""What kept answers count: the changes of a job, of a grid's job, of all jobs."""
+
+from django.db.models import Count, Max, Q, Sum
+from django.http import HttpRequest
+
+from keencoat.core.states import GridState
+from keencoat.jobs.models import Job, LockedSetting, TestGrid
+from keencoat.shop.access import member_of, within_reach, workshop_of
+from keencoat.shop.kept import Mark, spell
+from keencoat.shop.models import Workshop
+
+SPELL_S = 20
+"""Answers that tell of drying hold for so long."""
+
+
+def of_job(request: HttpRequest, job_id: int) -> tuple[object, ...] | None:
+    """The job's changes, and those of what it rests on: its workshop, the job it was carried from."""
+    return _counted(workshop_of(request), Q(pk=job_id))
+
+
+def of_grid(request: HttpRequest, grid_id: int) -> tuple[object, ...] | None:
+    """As `of_job`, for a grid's job."""
+    return _counted(workshop_of(request), Q(grids=grid_id))
+
+
+def of_window(request: HttpRequest, job_id: int) -> tuple[object, ...] | None:
+    """As `of_job`, with the workshop's other windows, which are shown beside."""
+    own = of_job(request, job_id)
+    if own is None:
+        return None
+    workshop = workshop_of(request)
+    locked = LockedSetting.objects.filter(job__workshop=workshop).aggregate(Max("id"))
+    rated = TestGrid.objects.filter(job__workshop=workshop, state=GridState.RATED).aggregate(Count("id"))
+    return (*own, *locked.values(), *rated.values())
+
+
+def of_jobs(request: HttpRequest) -> tuple[object, ...]:
+    """The changes of all of a workshop's jobs, and its own."""
+    workshop = workshop_of(request)
+    summed = Job.objects.filter(workshop=workshop).aggregate(Sum("changes"), Count("id"))
+    return (workshop.pk, workshop.changes, *summed.values())
+
+
+def for_a_spell(mark: Mark) -> Mark:
+    """As `mark`, for a spell of time only."""
+
+    def timed(request: HttpRequest, **path: int) -> tuple[object, ...] | None:
+        counted = mark(request, **path)
+        return counted and (*counted, spell(SPELL_S))
+
+    return timed
+
+
+def by_reader(mark: Mark) -> Mark:
+    """As `mark`, for members who read the same units."""
+
+    def read(request: HttpRequest, **path: int) -> tuple[object, ...] | None:
+        counted, member = mark(request, **path), member_of(request)
+        return counted and (*counted, member.speed_unit, member.interval_unit)
+
+    return read
+
+
+def _counted(workshop: Workshop, which: Q) -> tuple[object, ...] | None:
+    rows = Job.objects.filter(within_reach(workshop), which).values_list(
+        "pk", "changes", "workshop__changes", "carried_from__changes", "carried_from__workshop__changes"
+    )
+    return rows.first()
