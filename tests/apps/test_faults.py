@@ -261,7 +261,7 @@ def test_a_crash_is_a_problem_with_a_number_in_the_log(api, monkeypatch, caplog,
     def crash(*_):
         raise error
 
-    monkeypatch.setattr("keencoat.jobs.api.jobs.jobs_of", crash)
+    monkeypatch.setattr("keencoat.jobs.api.jobs.show_jobs", crash)
     problem = api.get("/jobs", expect=status)
     if status == 503:
         assert int(api.client.get("/api/jobs")["Retry-After"]) > 0

@@ -6,6 +6,8 @@ maps the family to problem responses (RFC 9457) in one place.
 
 import math
 from collections.abc import Iterable
+from functools import partial
+from typing import Any
 
 
 class KeenCoatError(Exception):
@@ -19,6 +21,14 @@ class KeenCoatError(Exception):
 
     def __str__(self) -> str:
         return f"{self.message} {self.hint}".strip()
+
+    def facts(self) -> dict[str, str]:
+        """What it says, to be kept beside what it is about."""
+        return {"message": self.message, "hint": self.hint, "field": self.field}
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        # An error that was raised in another process comes back whole.
+        return partial(type(self), field=self.field, hint=self.hint), (self.message,)
 
 
 class BadValueError(KeenCoatError, ValueError):
@@ -84,6 +94,10 @@ class StaleError(KeenCoatError):
 
 class MissingError(KeenCoatError):
     """No such thing, or none that this workshop may see."""
+
+
+class BusyError(KeenCoatError):
+    """As much as can be worked on is being worked on."""
 
 
 class TooOftenError(KeenCoatError):

@@ -12,7 +12,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from keencoat.core.errors import KeenCoatError, MissingError, NotAllowedError, StaleError, TooOftenError
+from keencoat.core.errors import BusyError, KeenCoatError, MissingError, NotAllowedError, StaleError, TooOftenError
 
 _LOG = logging.getLogger(__name__)
 _AWAY_S = 5
@@ -32,6 +32,7 @@ _STATUS: dict[type[KeenCoatError], HTTPStatus] = {
     StaleError: HTTPStatus.CONFLICT,
     NotAllowedError: HTTPStatus.CONFLICT,
     TooOftenError: HTTPStatus.TOO_MANY_REQUESTS,
+    BusyError: HTTPStatus.SERVICE_UNAVAILABLE,
 }
 
 

@@ -92,6 +92,14 @@ def decode_photo(data: bytes, field: str = "photo") -> Photo:
     return Photo(pixels, max(pixels.shape[:2]) / max(width, height), kind)
 
 
+def warm_decoders() -> None:
+    """Load what decoding needs from disk: a process that may read nothing later can still decode."""
+    for kind in ("JPEG", "PNG"):
+        out = io.BytesIO()
+        Image.new("RGB", (LEAST_SIDE_PX, LEAST_SIDE_PX)).save(out, kind)
+        decode_photo(out.getvalue())
+
+
 def _linear_table() -> Floats:
     code = np.arange(256) / 255.0
     return np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4).astype(np.float32)

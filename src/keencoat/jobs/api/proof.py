@@ -10,6 +10,7 @@ from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.errors import MissingError, require_known
 from keencoat.core.reading.outline import Frame
+from keencoat.core.reading.shot import small_jpeg
 from keencoat.jobs.api import proof_schemas as p
 from keencoat.jobs.api.marks import for_a_spell, of_job
 from keencoat.jobs.api.show_proof import show_photo, show_proof
@@ -25,10 +26,10 @@ from keencoat.jobs.services.proof import (
     measure_marked,
     record_holdup,
     record_holdup_photos,
-    small_jpeg,
     way_of,
 )
 from keencoat.shop.access import workshop_of
+from keencoat.shop.aside import aside
 from keencoat.shop.kept import kept
 
 router = Router(tags=["coat"])
@@ -76,7 +77,7 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     """A picture of a kept photo: original, bare, view (small, the right way up), or upright (squared up)."""
     require_known(picture, ("original", "bare", "view", "upright"), "picture")
     photo = find_photo(workshop_of(request), photo_id)
-    data = small_jpeg(bytes(photo.original)) if picture == "view" else getattr(photo, picture)
+    data = aside(small_jpeg, bytes(photo.original)) if picture == "view" else getattr(photo, picture)
     if data is None:
         raise MissingError("There is no such picture.", hint="The photo was not measured, or has no bare shot.")
     kind = PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg"
@@ -92,7 +93,7 @@ def practice_shot(request: HttpRequest, job_id: int, payload: p.PracticeIn) -> S
     require_known(payload.fault, [f.value for f in CoatFault], "fault")
     workshop, now = workshop_of(request), timezone.now()
     job = find_job(workshop, job_id)
-    shot = shoot_coat(CoatFault(payload.fault), _setup(job), int(now.timestamp()) % 100_000)
+    shot = aside(shoot_coat, CoatFault(payload.fault), _setup(job), int(now.timestamp()) % 100_000)
     bare = shot.bare if payload.with_bare else None
     return Status(201, show_photo(keep_photo(workshop, job_id, shot.coated, bare, None, now, simulated=True)))
 

@@ -12,6 +12,7 @@ from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import BadValueError, MissingError, require_known
+from keencoat.core.reading.shot import small_jpeg
 from keencoat.jobs.api import grid_schemas as s
 from keencoat.jobs.api.marks import of_grid
 from keencoat.jobs.api.show_grid import show_grid, show_reading
@@ -29,8 +30,8 @@ from keencoat.jobs.services.grid_photos import (
     tuning_of,
 )  # fmt: skip
 from keencoat.jobs.services.grids import find_grid
-from keencoat.jobs.services.proof import small_jpeg
 from keencoat.shop.access import workshop_of
+from keencoat.shop.aside import aside
 from keencoat.shop.kept import kept
 
 router = Router(tags=["reading"])
@@ -87,7 +88,7 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     kept = photo.upright if picture == "upright" else photo.original
     if kept is None:
         raise MissingError("There is no such picture.", hint="The photo could not be read.")
-    data = small_jpeg(bytes(kept)) if picture == "view" else bytes(kept)
+    data = aside(small_jpeg, bytes(kept)) if picture == "view" else bytes(kept)
     return HttpResponse(
         data, content_type=PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg",
         headers={"Cache-Control": "private, max-age=60", "Content-Disposition": f"inline; filename={picture}"},

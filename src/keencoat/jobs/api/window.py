@@ -3,6 +3,7 @@
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
+from ninja.throttling import AnonRateThrottle
 
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.window.door import answer
@@ -18,6 +19,7 @@ from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.observations import Art
 from keencoat.jobs.services.window import lock_setting, read_setting, read_window
 from keencoat.shop.access import workshop_of
+from keencoat.shop.aside import at_the_door
 from keencoat.shop.kept import kept
 
 router = Router(tags=["window"])
@@ -75,11 +77,11 @@ def carry_to_job(request: HttpRequest, job_id: int, payload: s.CarryIn) -> Statu
     return Status(201, show_job(find_job(workshop, made.pk), at))
 
 
-@router.post("/plan", response=PlanOut, auth=None, tags=["plan"])
+@router.post("/plan", response=PlanOut, auth=None, tags=["plan"], throttle=AnonRateThrottle("120/m"))
 def plan(request: HttpRequest, payload: PlanIn) -> PlanOut:
     """The open door: plan and fit without a job. Stateless, and the same for the same question.
 
     Say what is known; the answer is `next_cells` to burn on one fresh piece, a `setting`, or `none` with what would
     open the window. Send the rated cells back in `history` and ask again.
     """
-    return show_answer(answer(payload.question()))
+    return show_answer(at_the_door(answer, payload.question()))

@@ -1,26 +1,22 @@
 """Photos of grids: kept from the moment they arrive, read, proposed from, and joined into one reading of each cell."""
 
-import io
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
-import numpy as np
 from django.db import transaction
 from django.db.models import Prefetch
-from PIL import Image
 
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.grid.layout import GridLayout
 from keencoat.core.piece.round import RoundPiece
-from keencoat.core.reading.cells import CellReading, GridReading, read_grid_photo
+from keencoat.core.reading.cells import CellReading, GridReading
 from keencoat.core.reading.evidence import join_readings
-from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.outline import Frame, check_points
-from keencoat.core.reading.photo import Photo, decode_photo
 from keencoat.core.reading.rate import Proposal, Tuning, propose
+from keencoat.core.reading.shot import read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.states import GridState
 from keencoat.core.window.model import Rating
@@ -29,6 +25,7 @@ from keencoat.jobs.services.grids import layout_of, lock_grid
 from keencoat.jobs.services.observations import cells_read
 from keencoat.jobs.services.reading import change_ratings
 from keencoat.shop.access import find_one, within_reach
+from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
 MAX_PHOTOS = 12
@@ -62,12 +59,10 @@ def keep_grid_photo(workshop: Workshop, grid_id: int, data: bytes, wish: PhotoWi
         raise BadValueError(
             f"“{wish.light[:20]}” is no light.", field="light", hint=f"Known: {', '.join(GridPhoto.Light.values)}."
         )
-    seen = decode_photo(data)
     photo = GridPhoto(
-        grid=grid, spare=wish.spare, only=wish.only, at=at, light=wish.light, original=data, kind=seen.kind,
-        simulated=wish.simulated,
+        grid=grid, spare=wish.spare, only=wish.only, at=at, light=wish.light, original=data, simulated=wish.simulated
     )  # fmt: skip
-    _read(photo, seen, wish.points)
+    _read(photo, wish.points)
     photo.save()
     return photo
 
@@ -80,7 +75,7 @@ def read_again(
     lock_grid(workshop, find_grid_photo(workshop, photo_id).grid_id)
     photo = find_grid_photo(workshop, photo_id)
     photo.mirrored = mirrored
-    _read(photo, decode_photo(bytes(photo.original)), points)
+    _read(photo, points)
     photo.save()
     return photo
 
@@ -114,35 +109,28 @@ def sight_of(photo: GridPhoto) -> Sight:
     return Sight(layout, 12, piece.narrow_mm / 2 if isinstance(piece, RoundPiece) else None)
 
 
-def _read(photo: GridPhoto, seen: Photo, points: list[tuple[float, float]] | None) -> None:
+def _read(photo: GridPhoto, points: list[tuple[float, float]] | None) -> None:
     """Read in place; trouble with the picture is kept beside it instead of raised."""
-    sight = sight_of(photo)
-    if points is not None:
-        outline = check_points(points, Frame.CORNERS)
-        whole = photo.grid.framed and not photo.only
-        found = FoundFrame(with_lens(seen, outline, sight) if whole else outline, photo.mirrored)
-    try:
-        if points is None:
-            found = _find(seen, sight, photo)
-        reading = read_grid_photo(seen, found, sight)
-    except BadValueError as error:
-        photo.trouble = {"message": error.message, "hint": error.hint, "field": error.field}
+    sight, whole = sight_of(photo), photo.grid.framed and not photo.only
+    marked = check_points(points, Frame.CORNERS) if points is not None else None
+    shot = aside(read_grid_shot, bytes(photo.original), sight, marked, whole, photo.mirrored)
+    photo.kind = shot.kind
+    if shot.reading is None:
+        photo.trouble = (shot.trouble or _unmarked(photo)).facts()
         photo.points, photo.reading, photo.upright = points, None, None
         return
     photo.trouble = None
-    photo.points = [list(p) for p in found.outline.points]
-    photo.mirrored = found.mirrored
-    photo.reading = _facts(reading, {c.code for c in photo.grid.cells.all() if c.counts})
-    photo.upright = _as_jpeg(reading.upright)
+    photo.points = [list(p) for p in shot.reading.found.outline.points]
+    photo.mirrored = shot.reading.found.mirrored
+    photo.reading = _facts(shot.reading, {c.code for c in photo.grid.cells.all() if c.counts})
+    photo.upright = shot.upright
 
 
-def _find(seen: Photo, sight: Sight, photo: GridPhoto) -> FoundFrame:
-    if photo.only or not photo.grid.framed:
-        what = f"the patch of {photo.only}" if photo.only else "the block of cells: this grid has no frame"
-        raise BadValueError(
-            f"Mark the corners of {what}.", field="points", hint="Drag the four points onto it, upper left first."
-        )
-    return find_grid_frame(seen, sight)
+def _unmarked(photo: GridPhoto) -> BadValueError:
+    what = f"the patch of {photo.only}" if photo.only else "the block of cells: this grid has no frame"
+    return BadValueError(
+        f"Mark the corners of {what}.", field="points", hint="Drag the four points onto it, upper left first."
+    )
 
 
 def _facts(reading: GridReading, burned: set[str]) -> dict[str, Any]:
@@ -153,12 +141,6 @@ def _facts(reading: GridReading, burned: set[str]) -> dict[str, Any]:
         "trust": round(reading.found.outline.trust, 3),
         "cells": [asdict(c) for c in reading.cells if c.code in burned],
     }
-
-
-def _as_jpeg(pixels: np.ndarray) -> bytes:
-    out = io.BytesIO()
-    Image.fromarray(pixels).save(out, "JPEG", quality=90)
-    return out.getvalue()
 
 
 @dataclass(frozen=True)

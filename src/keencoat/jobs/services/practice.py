@@ -25,6 +25,7 @@ from keencoat.jobs.services.coats import put_coat_on
 from keencoat.jobs.services.grid_photos import PhotoWish, keep_grid_photo
 from keencoat.jobs.services.grids import find_grid
 from keencoat.jobs.services.jobs import create_job, find_job, jobs_of, lock_job
+from keencoat.shop.aside import aside
 from keencoat.shop.models import Machine, Workshop, machine_of
 
 BATCH = 12
@@ -149,7 +150,7 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
         burned_piece(grid, burn), pose, practice.seed % 100_000 + number, Trouble(trouble), grid.mirrored
     )
     light = GridPhoto.Light.DARK_GROUND if find_substrate(grid.job.substrate).passes_light else GridPhoto.Light.PLAIN
-    return keep_grid_photo(workshop, grid_id, camera.shoot(), PhotoWish(spare, light, simulated=True), at)
+    return keep_grid_photo(workshop, grid_id, aside(camera.shoot), PhotoWish(spare, light, simulated=True), at)
 
 
 @transaction.atomic

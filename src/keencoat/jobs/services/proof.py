@@ -1,32 +1,30 @@
 """Proving a coat: photos of it, kept from the moment they arrive and measured; and hold-up tests."""
 
-import io
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
 import numpy as np
 from django.db import transaction
-from PIL import Image
 
 from keencoat.core.coat.evenness.advice import advise_coat
 from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
-from keencoat.core.coat.evenness.measure import CoatReading, measure_coat
+from keencoat.core.coat.evenness.measure import CoatReading
+from keencoat.core.coat.evenness.shot import measure_coat_shot
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
-from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.errors import NotAllowedError, require_within
 from keencoat.core.piece.flat import Shape
 from keencoat.core.reading.outline import Frame, check_points
-from keencoat.core.reading.photo import Photo, decode_photo, luminance
 from keencoat.core.reading.rectify import Face
+from keencoat.core.reading.shot import middle_light
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
 from keencoat.jobs.services.jobs import find_job, lock_job, log
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, within_reach
+from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
-
-_PATCH = 0.25
 
 
 def face_of(job: Job, way: LightWay) -> Face:
@@ -76,11 +74,8 @@ def keep_photo(
     job = lock_job(workshop, job_id)
     if piece is not None:
         require_within(piece, 1, job.all_pieces, "piece")
-    seen, seen_bare = decode_photo(original), decode_photo(bare, "bare") if bare else None
-    photo = CoatPhoto(
-        job=job, at=at, piece=piece, original=original, bare=bare, kind=seen.kind, simulated=simulated
-    )  # fmt: skip
-    _measure(photo, seen, seen_bare, None)
+    photo = CoatPhoto(job=job, at=at, piece=piece, original=original, bare=bare, simulated=simulated)
+    _measure(photo, None)
     photo.save()
     _take_scatter(job, at)
     return photo
@@ -96,8 +91,7 @@ def measure_marked(
     photo = find_photo(workshop, photo_id)
     if points is not None:
         check_points(points, face_of(job, way_of(job)).frame)
-    bare = decode_photo(bytes(photo.bare), "bare") if photo.bare else None
-    _measure(photo, decode_photo(bytes(photo.original)), bare, points)
+    _measure(photo, points)
     photo.save()
     _take_scatter(job, at)
     return photo
@@ -120,31 +114,28 @@ def find_photo(workshop: Workshop, photo_id: int) -> CoatPhoto:
     return find_one(rows, "photo", pk=photo_id)
 
 
-def small_jpeg(original: bytes) -> bytes:
-    """A kept photo as a small JPEG the right way up, which every browser shows, whatever it was sent as."""
-    return _as_jpeg(decode_photo(original).rgb)
-
-
-def _measure(photo: CoatPhoto, seen: Photo, bare: Photo | None, points: list[tuple[float, float]] | None) -> None:
+def _measure(photo: CoatPhoto, points: list[tuple[float, float]] | None) -> None:
     """Measure in place; trouble with the picture is kept beside it instead of raised."""
     job = photo.job
     way = way_of(job)
     face = face_of(job, way)
-    outline = check_points(points, face.frame) if points else None
-    try:
-        reading = measure_coat(seen, face, optics_of(job), outline, bare)
-    except BadValueError as error:
-        photo.trouble = {"message": error.message, "hint": error.hint, "field": error.field}
+    marked = check_points(points, face.frame) if points else None
+    bare = bytes(photo.bare) if photo.bare else None
+    shot = aside(measure_coat_shot, bytes(photo.original), bare, face, optics_of(job), marked)
+    photo.kind = shot.kind
+    if shot.reading is None:
+        photo.trouble = shot.trouble.facts() if shot.trouble else None
         photo.points = points
         photo.cv, photo.reading, photo.findings, photo.upright = None, None, [], None
         return
+    reading = shot.reading
     wanted = job.workshop.wanted_density if way is LightWay.THROUGH else None
     photo.trouble = None
     photo.points = [list(p) for p in reading.outline.points]
     photo.cv = reading.cv if reading.tells_film else None
     photo.reading = _facts(reading)
     photo.findings = [asdict(f) for f in advise_coat(reading, wanted)]
-    photo.upright = _as_jpeg(reading.upright)
+    photo.upright = shot.upright
 
 
 def _facts(reading: CoatReading) -> dict[str, Any]:
@@ -166,14 +157,6 @@ def _facts(reading: CoatReading) -> dict[str, Any]:
             [None if np.isnan(v) else round(float(v), 2) for v in row] for row in reading.squares
         ],
     }  # fmt: skip
-
-
-def _as_jpeg(pixels: np.ndarray) -> bytes:
-    picture = Image.fromarray(pixels)
-    picture.thumbnail((1200, 1200))
-    out = io.BytesIO()
-    picture.save(out, "JPEG", quality=88)
-    return out.getvalue()
 
 
 def _take_scatter(job: Job, at: datetime) -> None:
@@ -208,21 +191,8 @@ def record_holdup_photos(
 ) -> HoldUpTest:
     """Record a hold-up test by two photos at the same exposure: the mean linear light of their middle quarters."""
     job = lock_job(workshop, job_id)
-    light = [_middle_light(data, field) for data, field in ((bare, "bare"), (coated, "coated"))]
+    light = [aside(middle_light, data, field) for data, field in ((bare, "bare"), (coated, "coated"))]
     return _record(job, HoldUp(coats, *light), "photos", at)
-
-
-def _middle_light(data: bytes, field: str) -> float:
-    rgb = decode_photo(data, field).rgb
-    height, width = rgb.shape[:2]
-    half_h, half_w = int(height * _PATCH / 2), int(width * _PATCH / 2)
-    patch = rgb[height // 2 - half_h : height // 2 + half_h, width // 2 - half_w : width // 2 + half_w]
-    if float((patch.max(axis=2) >= 250).mean()) > 0.02:
-        raise BadValueError(
-            "The middle of this photo is burnt out.", field=field,
-            hint="Hold the exposure so that the bare piece is bright grey, not white, and take both again.",
-        )  # fmt: skip
-    return float(luminance(patch).mean())
 
 
 def _record(job: Job, test: HoldUp, way: str, at: datetime) -> HoldUpTest:
