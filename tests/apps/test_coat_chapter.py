@@ -79,9 +79,10 @@ def test_mix_a_lot_and_print_its_label(api):
     assert "sieved twice" in words
     assert "mask" in words
     before = plan["mix"]["cost"]
-    api.put("/shelf/prices", {"ingredient": "tio2", "pack_ml": 600, "amount": 90})
+    api.put("/shelf/prices", {"ingredient": "tio2", "pack_ml": 600, "amount": 90, "version": 0})
     assert api.get(f"/jobs/{job['id']}/coat")["mix"]["cost"] > before
-    assert api.put("/shelf/prices", {"ingredient": "tio2", "pack_ml": 0, "amount": 9}, expect=422)["field"] == "pack_ml"
+    bad = {"ingredient": "tio2", "pack_ml": 0, "amount": 9, "version": 1}
+    assert api.put("/shelf/prices", bad, expect=422)["field"] == "pack_ml"
 
 
 def test_batches_dry_by_the_room_and_by_what_was_seen(api):
@@ -120,7 +121,7 @@ def test_batches_dry_by_the_room_and_by_what_was_seen(api):
     api.call("DELETE", f"{base}/stamps/{stamp['id']}")
     assert api.get(base)["drying"]["groups"][-1]["coats_on"] == 0
     # The simulated sensor takes over, and typed-in readings are refused while it is on.
-    assert api.put("/room/sensor", {"on": True})["simulated"]
+    assert api.put("/room/sensor", {"on": True, "was": False})["simulated"]
     api.post("/room/readings", {"temperature_c": 20, "humidity_pct": 50}, expect=422)
 
 
@@ -150,9 +151,9 @@ def test_a_photo_is_measured_kept_and_handed_to_the_window(api, shots):
         assert Image.open(io.BytesIO(response.content)).size[0] > 300
     api.get(f"/coat/photos/{pooled['id']}/bare", expect=404)
     points = [{"x": x, "y": y} for x, y in shots[CoatFault.POOLED].points]
-    marked = api.post(f"/coat/photos/{pooled['id']}/measure", {"points": points})
+    marked = api.post(f"/coat/photos/{pooled['id']}/measure", {"points": points, "version": 1})
     assert marked["cv"] == pytest.approx(pooled["cv"], rel=0.05)
-    bad = {"points": points[:2] + points[:1:-1]}
+    bad = {"points": points[:2] + points[:1:-1], "version": 2}
     assert "cross over" in api.post(f"/coat/photos/{pooled['id']}/measure", bad, expect=422)["detail"]
     assert api.client.delete(f"/api/coat/photos/{pooled['id']}").status_code == 204
     assert api.get(f"/jobs/{job['id']}")["coat_cv"] == pytest.approx(good["cv"])

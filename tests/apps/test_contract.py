@@ -115,7 +115,7 @@ def test_no_address_breaks_the_server(api):
 
 
 BUDGETS = {
-    "/bench": 16, "/jobs": 14, "/jobs/{id}": 14, "/jobs/{id}/coat": 18, "/jobs/{id}/coat/offers": 18,
+    "/bench": 17, "/jobs": 14, "/jobs/{id}": 14, "/jobs/{id}/coat": 18, "/jobs/{id}/coat/offers": 18,
     "/jobs/{id}/coat/proof": 20, "/jobs/{id}/grids": 16, "/jobs/{id}/window": 28, "/logbook": 8, "/catalogue": 6,
     "/shelf": 8, "/room": 5, "/machines": 5, "/experiments": 8,
     "/practice": 16, "/grids/{grid}/reading": 14,

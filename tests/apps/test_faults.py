@@ -339,3 +339,17 @@ def test_a_member_changes_the_password_and_the_command_makes_accounts(api, monke
         with pytest.raises(CommandError):
             call_command("account", name, shop)
     assert not get_user_model().objects.filter(username="cleo").exists()
+
+
+@pytest.mark.parametrize(("path", "first", "second"), [
+    ("/session/units", {"speed_unit": "mm_min", "interval_unit": "mm", "version": 1}, {"interval_unit": "lines_cm"}),
+    ("/shelf/prices", {"ingredient": "tio2", "pack_ml": 600, "amount": 9, "version": 0}, {"amount": 12}),
+    ("/shelf", {"currency": "€", "wanted_density": 2, "version": 1}, {"wanted_density": 3}),
+    ("/room/sensor", {"on": True, "was": False}, {}),
+])  # fmt: skip
+def test_the_second_to_replace_something_is_told_and_nothing_is_overwritten(api, path, first, second):
+    done = api.put(path, first)
+    told = api.put(path, first | second, expect=409)
+    assert "elsewhere" in told["detail"]
+    again = first | second | {"version": first["version"] + 1} if "version" in first else {"on": False, "was": True}
+    assert api.put(path, again) != done

@@ -103,12 +103,12 @@ def test_a_photo_is_kept_read_and_marked_by_hand(api, frost):
     assert api.get(f"/grid-photos/{photo['id']}/original").content == data
 
     points = [{"x": x, "y": y} for x, y in frame_in_photo(piece, program, Pose(turn_deg=3)).tolist()]
-    marked = api.put(f"/grid-photos/{photo['id']}/corners", {"points": points})
+    marked = api.put(f"/grid-photos/{photo['id']}/corners", {"points": points, "version": 1})
     before = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
     assert {c["code"]: c["proposal"]["rating"] for c in marked["cells"]} == before
-    crossed = api.put(f"/grid-photos/{photo['id']}/corners", {"points": points[::-1]}, expect=422)
+    crossed = api.put(f"/grid-photos/{photo['id']}/corners", {"points": points[::-1], "version": 2}, expect=422)
     assert "clockwise" in crossed["hint"]
-    again = api.put(f"/grid-photos/{photo['id']}/corners", {"points": None})
+    again = api.put(f"/grid-photos/{photo['id']}/corners", {"points": None, "version": 2})
     assert again["photos"][0]["points"] == photo["points"]
 
     # A loupe shot of one cell: its patch is marked by hand, and its harms add to the first photo's.
@@ -125,7 +125,7 @@ def test_a_photo_is_kept_read_and_marked_by_hand(api, frost):
         share_x, share_y = (cell.x_mm + x - left) / (right - left), (top - cell.y_mm - y) / (top - low)
         at = origin + share_x * across + share_y * down
         spots.append({"x": float(at[0]), "y": float(at[1])})
-    joined = api.put(f"/grid-photos/{loupe['photos'][1]['id']}/corners", {"points": spots})
+    joined = api.put(f"/grid-photos/{loupe['photos'][1]['id']}/corners", {"points": spots, "version": 1})
     assert next(c for c in joined["cells"] if c["code"] == "A2")["photos"] == 2
     left_over = api.call("DELETE", f"/grid-photos/{photo['id']}")
     assert [c["code"] for c in left_over["cells"]] == ["A2"]

@@ -31,7 +31,7 @@ def test_no_account_reads_another_workshops_data(api, stranger):
         ("POST", f"{base}/coat/practice-shot", {"fault": "even"}),
         ("POST", f"{base}/coat/holdups", {"coats": 1, "bare": 9, "coated": 1}),
         ("GET", "/coat/photos/1/original", None),
-        ("POST", "/coat/photos/1/measure", {}),
+        ("POST", "/coat/photos/1/measure", {"version": 1}),
         ("DELETE", "/coat/photos/1", None),
         ("DELETE", "/shelf/coats/1", None),
         ("GET", "/experiments/1", None),
@@ -53,7 +53,7 @@ def test_no_account_reads_another_workshops_data(api, stranger):
         ("GET", "/burns/1", None),
         ("POST", "/burns/1/stop", {}),
         ("GET", "/grid-photos/1/original", None),
-        ("PUT", "/grid-photos/1/corners", {}),
+        ("PUT", "/grid-photos/1/corners", {"version": 1}),
         ("DELETE", "/grid-photos/1", None),
         ("POST", f"{base}/practice/coat", {"coating": "even"}),
         ("POST", f"{base}/practice/batch", {}),
@@ -219,7 +219,8 @@ def test_bad_machines_and_units(api):
     assert api.post("/machines", BLUE | {"name": "x", "rated_w": 0}, expect=422)["field"] == "rated_w"
     assert api.post("/machines", BLUE | {"name": "x", "source": "green"}, expect=422)["field"] == "source"
     assert api.post("/machines", BLUE, expect=422)["field"] == "name"
-    assert api.put("/session/units", {"speed_unit": "mm", "interval_unit": "mm"}, expect=422)["field"] == "speed_unit"
+    units = {"speed_unit": "mm", "interval_unit": "mm", "version": 1}
+    assert api.put("/session/units", units, expect=422)["field"] == "speed_unit"
     shares = {"coat_cv": 2, "power_cv": 0, "focus_cv": 0, "wanted_share": 0.95}
     assert api.put("/scatter", shares, expect=422)["field"] == "coat_cv"
     assert api.put("/scatter", shares | {"coat_cv": 0.2})["coat_cv"] == 0.2

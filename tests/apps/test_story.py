@@ -59,7 +59,7 @@ def test_from_blank_piece_to_run_sheet(api, django_assert_max_num_queries):
     locked = api.lock(job, setting)
     assert locked["locked"][0]["version"] == 1
 
-    api.put("/session/units", {"speed_unit": "mm_min", "interval_unit": "lines_cm"})
+    api.put("/session/units", {"speed_unit": "mm_min", "interval_unit": "lines_cm", "version": 1})
     sheet = api.get(f"/jobs/{job['id']}/run-sheet")
     assert sheet["sections"][0]["title"] == "Setting"
     words = pdf_text(api.get(f"/jobs/{job['id']}/run-sheet.pdf"))
@@ -166,6 +166,6 @@ def test_bench_lists_every_state(client, settings, db, django_assert_max_num_que
     load_demo(datetime.now(UTC))
     demo = client.get("/api/session").json()["demo"]
     assert client.post("/api/session", demo, content_type="application/json").json()["signed_in"]
-    with django_assert_max_num_queries(15):
+    with django_assert_max_num_queries(17):
         bench = client.get("/api/bench").json()
     assert {job["next"]["code"] for job in bench["jobs"]} == {"run", "rate", "wait_dry", "draw_grid"}

@@ -51,6 +51,7 @@ class Membership(models.Model):
     owner = models.BooleanField(default=False)
     speed_unit = models.CharField(max_length=12, default="mm_s")
     interval_unit = models.CharField(max_length=12, default="mm")
+    version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return f"{self.user} in {self.workshop}"
@@ -165,6 +166,7 @@ class IngredientPrice(models.Model):
     ingredient = models.CharField(max_length=60)
     pack_ml = models.FloatField()
     amount = models.FloatField()
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("workshop", "ingredient"), name="price_once"),)

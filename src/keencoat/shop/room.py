@@ -3,10 +3,12 @@
 from datetime import datetime, timedelta
 from functools import lru_cache
 
+from django.db import transaction
+
 from keencoat.bench.room import SimulatedRoom
 from keencoat.core.coat.drying import REFERENCE_AIR, AirSpell
 from keencoat.core.coat.room import Air
-from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.errors import BadValueError, StaleError, require_within
 from keencoat.shop.models import RoomNote, Workshop
 
 LONGEST = timedelta(days=4)
@@ -34,10 +36,19 @@ def note_air(workshop: Workshop, air: Air, at: datetime) -> RoomNote:
     )
 
 
-def switch_sensor(workshop: Workshop, on: bool) -> None:
-    """Read the room from the simulated sensor, or from typed-in readings."""
-    workshop.simulated_sensor = on
-    workshop.save(update_fields=["simulated_sensor"])
+@transaction.atomic
+def switch_sensor(workshop: Workshop, on: bool, was: bool) -> Workshop:
+    """Read the room from the simulated sensor, or from typed-in readings. Raises StaleError if it no longer is as it
+    `was`."""
+    row = Workshop.objects.select_for_update().get(pk=workshop.pk)
+    if row.simulated_sensor is not was:
+        raise StaleError(
+            f"The sensor was switched {'off' if was else 'on'} elsewhere; nothing was changed.", field="on",
+            hint="Reload to see the room as it is read now.",
+        )  # fmt: skip
+    row.simulated_sensor = on
+    row.save(update_fields=["simulated_sensor"])
+    return row
 
 
 def spells_of(workshop: Workshop, now: datetime) -> list[AirSpell]:

@@ -34,9 +34,10 @@ class AirIn(Asked):
 
 
 class SensorIn(Asked):
-    """Whether the simulated sensor is on."""
+    """Whether the simulated sensor shall be on, and whether it was when this was decided."""
 
     on: bool
+    was: bool
 
 
 def show_room(workshop: Workshop, now: datetime) -> RoomOut:
@@ -73,5 +74,5 @@ def add_reading(request: HttpRequest, payload: AirIn) -> RoomOut:
 def set_sensor(request: HttpRequest, payload: SensorIn) -> RoomOut:
     """Switch the simulated sensor on or off."""
     workshop = workshop_of(request)
-    switch_sensor(workshop, payload.on)
+    workshop = switch_sensor(workshop, payload.on, payload.was)
     return show_room(workshop, timezone.now())

@@ -9,7 +9,7 @@ from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.safety.eyewear import Pulsing, usual_emission
 from keencoat.core.window.scatter import Scatter
 from keencoat.shop.access import find_one, require_version
-from keencoat.shop.models import Machine, Workshop
+from keencoat.shop.models import Machine, Membership, Workshop
 
 
 def save_machine(workshop: Workshop, values: dict[str, Any], machine_id: int | None = None, seen: int = 1) -> Machine:
@@ -52,4 +52,23 @@ def set_scatter(workshop: Workshop, scatter: Scatter, wanted_share: float, seen:
     row.wanted_share = wanted_share
     row.version += 1
     row.save(update_fields=["coat_cv", "power_cv", "focus_cv", "wanted_share", "version"])
+    return row
+
+
+@transaction.atomic
+def set_units(member: Membership, speed_unit: str, interval_unit: str, seen: int) -> None:
+    """Store the units that a member reads, if nobody did since version `seen`."""
+    require_version(Membership.objects.select_for_update().get(pk=member.pk), seen, "choice of units")
+    member.speed_unit, member.interval_unit, member.version = speed_unit, interval_unit, seen + 1
+    member.save(update_fields=["speed_unit", "interval_unit", "version"])
+
+
+@transaction.atomic
+def set_shelf(workshop: Workshop, currency: str, wanted_density: float, seen: int) -> Workshop:
+    """Store the currency sign and what counts as dark enough, if nobody changed the workshop since version `seen`."""
+    require_within(wanted_density, 0.1, 6, "wanted_density")
+    row = Workshop.objects.select_for_update().get(pk=workshop.pk)
+    require_version(row, seen, "shelf")
+    row.currency, row.wanted_density, row.version = currency[:3], wanted_density, seen + 1
+    row.save(update_fields=["currency", "wanted_density", "version"])
     return row

@@ -16,6 +16,7 @@ from keencoat.core.quantities.units import UNITS, Quantity
 from keencoat.shop.access import member_of
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.fields import Asked, Shown
+from keencoat.shop.services import set_units
 
 router = Router(tags=["session"])
 
@@ -36,6 +37,7 @@ class Session(Shown):
     owner: bool = False
     speed_unit: str = "mm_s"
     interval_unit: str = "mm"
+    version: int = 0
     demo: Demo | None = None
 
 
@@ -58,6 +60,7 @@ class Units(Asked):
 
     speed_unit: str = Field(max_length=12)
     interval_unit: str = Field(max_length=12)
+    version: int
 
 
 def _session(request: HttpRequest) -> Session:
@@ -72,6 +75,7 @@ def _session(request: HttpRequest) -> Session:
         owner=membership.owner,
         speed_unit=membership.speed_unit,
         interval_unit=membership.interval_unit,
+        version=membership.version,
         demo=demo,
     )
 
@@ -130,14 +134,12 @@ def change_password(request: HttpRequest, payload: PasswordIn) -> Session:
 
 @router.put("/session/units", response=Session)
 def choose_units(request: HttpRequest, payload: Units) -> Session:
-    """Choose the units to read."""
+    """Choose the units to read; refused if they were chosen elsewhere since `version`."""
     for field, quantity in (("speed_unit", Quantity.SPEED), ("interval_unit", Quantity.INTERVAL)):
         unit = UNITS.get(getattr(payload, field))
         if unit is None or unit.quantity is not quantity:
             known = ", ".join(u.key for u in UNITS.values() if u.quantity is quantity)
             raise BadValueError(f"“{getattr(payload, field)}” is no unit of {quantity}.", field=field,
                                 hint=f"Known: {known}.")  # fmt: skip
-    membership = member_of(request)
-    membership.speed_unit, membership.interval_unit = payload.speed_unit, payload.interval_unit
-    membership.save(update_fields=["speed_unit", "interval_unit"])
+    set_units(member_of(request), payload.speed_unit, payload.interval_unit, payload.version)
     return _session(request)

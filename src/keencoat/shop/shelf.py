@@ -10,7 +10,7 @@ from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.own import OwnRecipe
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.errors import BadValueError, require_known, require_within
-from keencoat.shop.access import find_one
+from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import IngredientPrice, OwnCoat, Workshop
 
 
@@ -54,12 +54,16 @@ def prices_of(workshop: Workshop) -> dict[str, Price]:
     return {p.ingredient: Price(p.pack_ml, p.amount) for p in workshop.prices.all()}
 
 
-def set_price(workshop: Workshop, ingredient: str, pack_ml: float, amount: float) -> None:
-    """Store what a pack of an ingredient costs here."""
+@transaction.atomic
+def set_price(workshop: Workshop, ingredient: str, price: Price, seen: int) -> None:
+    """Store what a pack of an ingredient costs here, if nobody did since version `seen` (0: nobody ever did)."""
     known = {part.ingredient for coat in shelf_of(workshop).values() for part in coat.parts}
     require_known(ingredient, known, "ingredient")
-    require_within(pack_ml, 1, 1e6, "pack_ml", "ml")
-    require_within(amount, 0, 1e6, "amount")
-    IngredientPrice.objects.update_or_create(
-        workshop=workshop, ingredient=ingredient, defaults={"pack_ml": pack_ml, "amount": amount}
-    )
+    require_within(price.pack_ml, 1, 1e6, "pack_ml", "ml")
+    require_within(price.amount, 0, 1e6, "amount")
+    Workshop.objects.select_for_update().get(pk=workshop.pk)
+    row = workshop.prices.filter(ingredient=ingredient).first()
+    row = row or IngredientPrice(workshop=workshop, ingredient=ingredient, version=0)
+    require_version(row, seen, "price")
+    row.pack_ml, row.amount, row.version = price.pack_ml, price.amount, seen + 1
+    row.save()

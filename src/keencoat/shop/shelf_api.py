@@ -7,16 +7,16 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
-from keencoat.core.coat.amounts import price_of, to_volume_parts
+from keencoat.core.coat.amounts import Price, price_of, to_volume_parts
 from keencoat.core.coat.ingredients import label_of
 from keencoat.core.coat.own import COLOURS, recipe_from_facts
 from keencoat.core.coat.recipes import Carrier
 from keencoat.core.coat.tools import TOOLS
-from keencoat.core.errors import require_within
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Key, Name, Note, Shown
 from keencoat.shop.models import OwnCoat, Workshop
+from keencoat.shop.services import set_shelf
 from keencoat.shop.shelf import add_own_coat, prices_of, put_own_coat_away, set_price, shelf_of
 
 router = Router(tags=["shop"])
@@ -65,11 +65,12 @@ class OwnCoatOut(OwnCoatIn):
 
 
 class PriceIn(Asked):
-    """What a pack costs."""
+    """What a pack costs, and the version at which it was read (0: the usual price)."""
 
     ingredient: Name
     pack_ml: float
     amount: float
+    version: int
 
 
 class PriceOut(PriceIn):
@@ -88,6 +89,7 @@ class ShelfOut(Shown):
     colours: list[str]
     currency: str
     wanted_density: float
+    version: int
 
 
 class ToolLabel(Shown):
@@ -102,6 +104,7 @@ class ShelfSettings(Asked):
 
     currency: Key
     wanted_density: float
+    version: int
 
 
 def _own(coat: OwnCoat) -> OwnCoatOut:
@@ -109,7 +112,7 @@ def _own(coat: OwnCoat) -> OwnCoatOut:
 
 
 def _shelf(workshop: Workshop) -> ShelfOut:
-    own = prices_of(workshop)
+    own, versions = prices_of(workshop), {p.ingredient: p.version for p in workshop.prices.all()}
     used = sorted({p.ingredient for c in shelf_of(workshop, False).values() for p in c.parts}, key=label_of)
     prices = []
     for ingredient in used:
@@ -118,6 +121,7 @@ def _shelf(workshop: Workshop) -> ShelfOut:
             PriceOut(
                 ingredient=ingredient, label=label_of(ingredient), own=ingredient in own,
                 pack_ml=price.pack_ml if price else 0.0, amount=price.amount if price else 0.0,
+                version=versions.get(ingredient, 0),
             )
         )  # fmt: skip
     return ShelfOut(
@@ -127,6 +131,7 @@ def _shelf(workshop: Workshop) -> ShelfOut:
         colours=list(COLOURS),
         currency=workshop.currency,
         wanted_density=workshop.wanted_density,
+        version=workshop.version,
     )
 
 
@@ -139,11 +144,7 @@ def read_shelf(request: HttpRequest) -> ShelfOut:
 @router.put("/shelf", response=ShelfOut)
 def change_shelf(request: HttpRequest, payload: ShelfSettings) -> ShelfOut:
     """Set the currency sign and the wanted density."""
-    workshop = workshop_of(request)
-    workshop.wanted_density = require_within(payload.wanted_density, 0.1, 6, "wanted_density")
-    workshop.currency = payload.currency[:3]
-    workshop.save(update_fields=["wanted_density", "currency"])
-    return _shelf(workshop)
+    return _shelf(set_shelf(workshop_of(request), payload.currency, payload.wanted_density, payload.version))
 
 
 @router.post("/shelf/coats", response={201: OwnCoatOut})
@@ -165,5 +166,5 @@ def remove_coat(request: HttpRequest, coat_id: int) -> OwnCoatOut:
 def change_price(request: HttpRequest, payload: PriceIn) -> ShelfOut:
     """Say what a pack costs here."""
     workshop = workshop_of(request)
-    set_price(workshop, payload.ingredient, payload.pack_ml, payload.amount)
+    set_price(workshop, payload.ingredient, Price(payload.pack_ml, payload.amount), payload.version)
     return _shelf(workshop)

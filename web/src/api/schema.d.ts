@@ -1448,7 +1448,7 @@ export interface paths {
         get?: never;
         /**
          * Choose Units
-         * @description Choose the units to read.
+         * @description Choose the units to read; refused if they were chosen elsewhere since `version`.
          */
         put: operations["keencoat_shop_session_api_choose_units"];
         post?: never;
@@ -2036,6 +2036,8 @@ export interface components {
             /** Simulated */
             simulated: boolean;
             trouble: components["schemas"]["TroubleOut"] | null;
+            /** Version */
+            version: number;
         };
         /**
          * CoatPlan
@@ -2128,6 +2130,8 @@ export interface components {
             mirrored: boolean;
             /** Points */
             points?: components["schemas"]["SpotIn"][] | null;
+            /** Version */
+            version: number;
         };
         /**
          * CorrectionOut
@@ -2555,6 +2559,8 @@ export interface components {
             /** Spare */
             spare: number;
             trouble: components["schemas"]["TroubleOut"] | null;
+            /** Version */
+            version: number;
         };
         /**
          * GridReadingOut
@@ -3214,6 +3220,8 @@ export interface components {
         MarkedIn: {
             /** Points */
             points?: components["schemas"]["Spot"][] | null;
+            /** Version */
+            version: number;
         };
         /**
          * MixOut
@@ -3889,7 +3897,7 @@ export interface components {
         };
         /**
          * PriceIn
-         * @description What a pack costs.
+         * @description What a pack costs, and the version at which it was read (0: the usual price).
          */
         PriceIn: {
             /** Amount */
@@ -3898,6 +3906,8 @@ export interface components {
             ingredient: string;
             /** Pack Ml */
             pack_ml: number;
+            /** Version */
+            version: number;
         };
         /**
          * PriceOut
@@ -3914,6 +3924,8 @@ export interface components {
             own: boolean;
             /** Pack Ml */
             pack_ml: number;
+            /** Version */
+            version: number;
         };
         /**
          * ProcessOut
@@ -4320,11 +4332,13 @@ export interface components {
         };
         /**
          * SensorIn
-         * @description Whether the simulated sensor is on.
+         * @description Whether the simulated sensor shall be on, and whether it was when this was decided.
          */
         SensorIn: {
             /** On */
             on: boolean;
+            /** Was */
+            was: boolean;
         };
         /**
          * Session
@@ -4354,6 +4368,11 @@ export interface components {
              * @default
              */
             user: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version: number;
             /**
              * Workshop
              * @default
@@ -4452,6 +4471,8 @@ export interface components {
             prices: components["schemas"]["PriceOut"][];
             /** Tools */
             tools: components["schemas"]["ToolLabel"][];
+            /** Version */
+            version: number;
             /** Wanted Density */
             wanted_density: number;
         };
@@ -4462,6 +4483,8 @@ export interface components {
         ShelfSettings: {
             /** Currency */
             currency: string;
+            /** Version */
+            version: number;
             /** Wanted Density */
             wanted_density: number;
         };
@@ -4762,6 +4785,8 @@ export interface components {
             interval_unit: string;
             /** Speed Unit */
             speed_unit: string;
+            /** Version */
+            version: number;
         };
         /**
          * Verdict

@@ -26,7 +26,7 @@ export function RoomForm({ room }: { room: Schema<'RoomOut'> }) {
     },
   })
   const sensor = useMutation({
-    mutationFn: (on: boolean) => body(api.PUT('/api/room/sensor', { body: { on } })),
+    mutationFn: (on: boolean) => body(api.PUT('/api/room/sensor', { body: { on, was: room.simulated } })),
     onSuccess,
   })
   return (

@@ -80,7 +80,9 @@ function PhotoCard({ job, photo, proof }: { job: StepProps['job']; photo: Photo;
   const [marking, setMarking] = useState(false)
   const path = { params: { path: { photo_id: photo.id } } }
   const measure = useJobWrite(job.id, (points: Schema<'Spot'>[] | null) =>
-    body(api.POST('/api/coat/photos/{photo_id}/measure', { ...path, body: { points } })),
+    body(
+      api.POST('/api/coat/photos/{photo_id}/measure', { ...path, body: { points, version: photo.version } }),
+    ),
   )
   const drop = useJobWrite(job.id, () => api.DELETE('/api/coat/photos/{photo_id}', path))
   const title = photo.piece ? `Piece ${photo.piece}, ${dayAndClock(photo.at)}` : dayAndClock(photo.at)

@@ -168,7 +168,7 @@ function PhotoRow({ photo, writes }: { photo: Photo; writes: ReturnType<typeof u
           busy={busy}
           save={(points) =>
             writes.mark.mutate(
-              { id: photo.id, points, mirrored: photo.mirrored },
+              { id: photo.id, points, mirrored: photo.mirrored, version: photo.version },
               { onSuccess: () => setMarking(false) },
             )
           }

@@ -84,7 +84,12 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
     mutationFn: () =>
       body(
         api.PUT('/api/shelf/prices', {
-          body: { ingredient: price.ingredient, pack_ml: Number(pack), amount: Number(amount) },
+          body: {
+            ingredient: price.ingredient,
+            pack_ml: Number(pack),
+            amount: Number(amount),
+            version: price.version,
+          },
         }),
       ),
     onSuccess: () => {

@@ -100,7 +100,11 @@ function UnitsCard() {
     },
   })
   if (!session) return null
-  const now = { speed_unit: session.speed_unit, interval_unit: session.interval_unit }
+  const now = {
+    speed_unit: session.speed_unit,
+    interval_unit: session.interval_unit,
+    version: session.version,
+  }
   const options = (quantity: string) =>
     units
       .filter((u) => u.quantity === quantity)

@@ -14,7 +14,7 @@ from keencoat.jobs.api.show_coat import show_turns
 from keencoat.jobs.api.show_jobs import is_drying, show_jobs
 from keencoat.jobs.models import Job
 from keencoat.jobs.services.drying import plan_of
-from keencoat.jobs.services.jobs import jobs_of
+from keencoat.jobs.services.jobs import fetch_coating
 from keencoat.shop.access import workshop_of
 from keencoat.shop.kept import kept
 from keencoat.shop.room_api import show_room
@@ -39,7 +39,7 @@ def read_bench(request: HttpRequest, most: Annotated[int, Field(ge=1, le=1000)] 
     shown.sort(key=lambda job: urgency(job.next.code))
     locked = [job for job in shown if job.locked][:_LOCKED_SHOWN]
     sent = [job for n, job in enumerate(shown) if n < most or is_drying(job) or job in locked]
-    coating = jobs_of(workshop).filter(pk__in=[job.id for job in shown if not job.drying.all_on])
+    coating = fetch_coating(workshop, [job.id for job in shown if not job.drying.all_on])
     return BenchOut(
         now=now,
         jobs=sent,

@@ -156,6 +156,7 @@ class GridPhotoOut(Shown):
     """A kept photo of a grid. `points`: corners of the frame as shares of the picture, upper left first, clockwise."""
 
     id: int
+    version: int
     at: datetime
     spare: int
     only: str
@@ -248,6 +249,7 @@ class CornersIn(Asked):
 
     points: list[SpotIn] | None = Field(default=None, max_length=8)
     mirrored: bool = False
+    version: int
 
 
 class PracticeStartIn(Asked):

@@ -62,7 +62,7 @@ def add_photo(
 def measure_again(request: HttpRequest, photo_id: int, payload: p.MarkedIn) -> p.CoatPhotoOut:
     """Measure a kept photo with corners marked by hand, or found anew."""
     points = None if payload.points is None else [(spot.x, spot.y) for spot in payload.points]
-    return show_photo(measure_marked(workshop_of(request), photo_id, points, timezone.now()))
+    return show_photo(measure_marked(workshop_of(request), photo_id, points, payload.version, timezone.now()))
 
 
 @router.delete("/coat/photos/{photo_id}", response={204: None})

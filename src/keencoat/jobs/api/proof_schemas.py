@@ -64,6 +64,7 @@ class CoatPhotoOut(Shown):
     """A kept photo, and what was measured on it."""
 
     id: int
+    version: int
     at: datetime
     piece: int | None
     simulated: bool
@@ -128,6 +129,7 @@ class MarkedIn(Asked):
     """Corners marked by hand, as shares of the picture; null finds them anew."""
 
     points: list[Spot] | None = Field(default=None, max_length=8)
+    version: int
 
 
 class HoldUpIn(Asked):

@@ -69,7 +69,7 @@ def mark_corners(request: HttpRequest, photo_id: int, payload: s.CornersIn) -> s
     """Read a kept photo with corners marked by hand, or have its frame found anew."""
     workshop = workshop_of(request)
     points = None if payload.points is None else [(spot.x, spot.y) for spot in payload.points]
-    photo = read_again(workshop, photo_id, points, payload.mirrored)
+    photo = read_again(workshop, photo_id, points, payload.mirrored, payload.version)
     return _shown(find_grid(workshop, photo.grid_id))
 
 

@@ -114,7 +114,7 @@ def show_grid_photo(photo: GridPhoto) -> g.GridPhotoOut:
     """A kept photo."""
     reading = photo.reading or {}
     return g.GridPhotoOut(
-        id=photo.pk, at=photo.at, spare=photo.spare, only=photo.only, light=photo.light,
+        id=photo.pk, version=photo.version, at=photo.at, spare=photo.spare, only=photo.only, light=photo.light,
         light_label=GridPhoto.Light(photo.light).label, simulated=photo.simulated, mirrored=photo.mirrored,
         points=photo.points, trouble=photo.trouble, full_l=reading.get("full_l"), px_per_mm=reading.get("px_per_mm"),
         cells=len(reading.get("cells", ())),

@@ -10,7 +10,7 @@ from keencoat.jobs.api.marks import SPELL_S
 from keencoat.jobs.api.schemas import JobOut
 from keencoat.jobs.api.show import show_job
 from keencoat.jobs.models import Job
-from keencoat.jobs.services.jobs import with_all
+from keencoat.jobs.services.jobs import fetch_jobs
 from keencoat.shop.models import Workshop
 
 _SPELL = timedelta(seconds=SPELL_S)
@@ -28,7 +28,7 @@ def show_jobs(workshop: Workshop, rows: QuerySet[Job], at: datetime) -> list[Job
         found = {pk: _shown.get(key) for pk, key in keys.items()}
     shown = {pk: _at(entry[0], at) for pk, entry in found.items() if entry and at < entry[1]}
     missing = [pk for pk in keys if pk not in shown]
-    for job in with_all(Job.objects.filter(pk__in=missing)) if missing else ():
+    for job in fetch_jobs(workshop, Job.objects.filter(pk__in=missing)) if missing else ():
         shown[job.pk] = show_job(job, at)
         until = at + (_SPELL if is_drying(shown[job.pk]) else _STILL)
         with _turn:

@@ -16,7 +16,8 @@ from keencoat.shop.fields import RangeOut
 def show_photo(photo: CoatPhoto) -> p.CoatPhotoOut:
     """A kept photo, and what was measured on it."""
     return p.CoatPhotoOut(
-        id=photo.pk, at=photo.at, piece=photo.piece, simulated=photo.simulated, has_bare=photo.bare is not None,
+        id=photo.pk, version=photo.version, at=photo.at, piece=photo.piece, simulated=photo.simulated,
+        has_bare=photo.bare is not None,
         points=[p.Spot(x=x, y=y) for x, y in photo.points] if photo.points else None,
         trouble=photo.trouble, cv=photo.cv, reading=photo.reading, findings=photo.findings,
     )  # fmt: skip

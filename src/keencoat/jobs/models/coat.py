@@ -87,6 +87,7 @@ class CoatPhoto(models.Model):
     reading = models.JSONField(null=True)
     findings = models.JSONField(default=list)
     upright = models.BinaryField(null=True)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ("-at", "-id")

@@ -196,6 +196,7 @@ class GridPhoto(models.Model):
     trouble = models.JSONField(null=True)
     reading = models.JSONField(null=True)
     upright = models.BinaryField(null=True)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ("at", "id")

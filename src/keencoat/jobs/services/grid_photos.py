@@ -24,7 +24,7 @@ from keencoat.jobs.models import Cell, GridPhoto, TestGrid
 from keencoat.jobs.services.grids import layout_of, lock_grid
 from keencoat.jobs.services.observations import cells_read
 from keencoat.jobs.services.reading import change_ratings
-from keencoat.shop.access import find_one, within_reach
+from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
@@ -69,12 +69,14 @@ def keep_grid_photo(workshop: Workshop, grid_id: int, data: bytes, wish: PhotoWi
 
 @transaction.atomic
 def read_again(
-    workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, mirrored: bool
+    workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, mirrored: bool, seen: int
 ) -> GridPhoto:
-    """Read a kept photo again, with the frame's corners marked by hand, or found anew if None."""
+    """Read a kept photo again, with the frame's corners marked by hand, or found anew if None. Raises StaleError if
+    somebody did so since version `seen`."""
     lock_grid(workshop, find_grid_photo(workshop, photo_id).grid_id)
     photo = find_grid_photo(workshop, photo_id)
-    photo.mirrored = mirrored
+    require_version(photo, seen, "photo's frame")
+    photo.mirrored, photo.version = mirrored, seen + 1
     _read(photo, points)
     photo.save()
     return photo

@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import Prefetch, QuerySet
+from django.db.models import Prefetch, QuerySet, prefetch_related_objects
 
 from keencoat.core.coat.choose import refused_tool
 from keencoat.core.coat.schedule import Drying
@@ -29,13 +29,28 @@ FIXED_ONCE_BURNED = (
 
 def jobs_of(workshop: Workshop) -> QuerySet[Job]:
     """The workshop's jobs with all that lists and next steps need."""
-    return with_all(Job.objects.filter(workshop=workshop))
-
-
-def with_all(jobs: QuerySet[Job]) -> QuerySet[Job]:
-    """Jobs with all that lists and next steps need."""
     # The workshop is fetched once for all of its jobs, with what their coats and drying need.
-    return _with_own(jobs).prefetch_related("workshop__own_coats", "workshop__room_notes", "workshop__dry_looks")
+    jobs = _with_own(Job.objects.filter(workshop=workshop))
+    return jobs.prefetch_related("workshop__own_coats", "workshop__room_notes", "workshop__dry_looks")
+
+
+def fetch_jobs(workshop: Workshop, rows: QuerySet[Job]) -> list[Job]:
+    """As `jobs_of` for some rows, with `workshop` itself as the workshop of those that are its own."""
+    jobs = list(_with_own(rows))
+    prefetch_related_objects([workshop], "own_coats", "room_notes", "dry_looks")
+    for job in jobs:
+        if job.workshop_id == workshop.pk:
+            job.workshop = workshop
+    return jobs
+
+
+def fetch_coating(workshop: Workshop, ids: list[int]) -> list[Job]:
+    """Jobs of the workshop with what the plan for the hands needs, and no more."""
+    jobs = list(Job.objects.filter(workshop=workshop, pk__in=ids).prefetch_related("stamps", "lots"))
+    prefetch_related_objects([workshop], "own_coats", "room_notes", "dry_looks")
+    for job in jobs:
+        job.workshop = workshop
+    return jobs
 
 
 def _with_own(jobs: QuerySet[Job]) -> QuerySet[Job]:

@@ -22,7 +22,7 @@ from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
 from keencoat.jobs.services.jobs import find_job, lock_job, log
 from keencoat.logbook.models import LogEntry
-from keencoat.shop.access import find_one, within_reach
+from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
@@ -83,12 +83,15 @@ def keep_photo(
 
 @transaction.atomic
 def measure_marked(
-    workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, at: datetime
+    workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, seen: int, at: datetime
 ) -> CoatPhoto:
-    """Measure a kept photo again, with corners marked by hand, or found anew if None."""
+    """Measure a kept photo again, with corners marked by hand, or found anew if None. Raises StaleError if somebody did
+    so since version `seen`."""
     job_id = find_photo(workshop, photo_id).job_id
     job = lock_job(workshop, job_id)
     photo = find_photo(workshop, photo_id)
+    require_version(photo, seen, "photo's outline")
+    photo.version = seen + 1
     if points is not None:
         check_points(points, face_of(job, way_of(job)).frame)
     _measure(photo, points)
