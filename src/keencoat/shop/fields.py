@@ -60,3 +60,9 @@ class RangeOut(Shown):
     low: float
     mid: float
     high: float
+
+
+def sends(*media: str) -> dict[str, Any]:
+    """For a route that sends files: their kinds, for the API's description."""
+    content = {kind: {"schema": {"type": "string", "contentEncoding": "binary"}} for kind in media}
+    return {"response": bytes, "openapi_extra": {"responses": {200: {"content": content}}}}

@@ -1,6 +1,6 @@
 """The API: every router in one place, described at /api/docs from local files."""
 
-from ninja import NinjaAPI, Swagger
+from ninja import Swagger
 from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
@@ -11,6 +11,7 @@ from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
 from keencoat.shop.shelf_api import router as shelf_router
 from keencoat.shop.spot_api import router as spot_router
+from keencoat.site.described import DescribedAPI
 from keencoat.site.problems import handle_problems
 
 
@@ -20,7 +21,7 @@ class StrictRenderer(JSONRenderer):
     json_dumps_params = {"allow_nan": False}
 
 
-api = NinjaAPI(
+api = DescribedAPI(
     title="Keen Coat",
     version="1",
     description="From a blank coated piece to a locked, repeatable setting. SI inside: mm, s, W, J, µm.",

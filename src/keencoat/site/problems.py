@@ -8,7 +8,8 @@ from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
 from django.db import InterfaceError, OperationalError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -61,6 +62,9 @@ def problem_of_crash(error: Exception) -> HttpResponse:
     if isinstance(error, OperationalError | InterfaceError):
         _LOG.warning("The database is away: %s", str(error).split("\n")[0])
         return problem_of_status(HTTPStatus.SERVICE_UNAVAILABLE)
+    # Raised where a handler first reads the body, so not for Django to catch.
+    if isinstance(error, MultiPartParserError | UnreadablePostError):
+        return problem_of_status(HTTPStatus.BAD_REQUEST)
     number = uuid.uuid4().hex[:12]
     _LOG.error("Problem %s", number, exc_info=error)
     return problem_response(

@@ -1,5 +1,6 @@
 """The Coat chapter: choose, mix, apply, dry."""
 
+from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
@@ -15,6 +16,7 @@ from keencoat.jobs.services.choice import choice_of, choose_coat
 from keencoat.jobs.services.coats import look_at_coat, mix_lot, put_coat_on, take_back_coat
 from keencoat.jobs.services.jobs import find_job
 from keencoat.shop.access import find_one, workshop_of
+from keencoat.shop.fields import sends
 from keencoat.shop.kept import kept
 from keencoat.shop.once import do_once, key_of
 
@@ -22,7 +24,9 @@ router = Router(tags=["coat"])
 
 
 def _plan(request: HttpRequest, job_id: int, jar_ml: float | None = None, left_ml: float | None = None) -> c.CoatPlan:
-    return show_coat_plan(find_job(workshop_of(request), job_id), timezone.now(), jar_ml, left_ml)
+    job = find_job(workshop_of(request), job_id)
+    prefetch_related_objects([job.workshop], "own_coats", "dry_looks", "prices", "room_notes")
+    return show_coat_plan(job, timezone.now(), jar_ml, left_ml)
 
 
 @router.get("/jobs/{job_id}/coat", response=c.CoatPlan)
@@ -58,7 +62,7 @@ def add_lot(request: HttpRequest, job_id: int, payload: c.LotIn) -> c.CoatPlan:
     return _plan(request, job_id)
 
 
-@router.get("/jobs/{job_id}/coat/lots/{lot_id}/label.pdf", response=bytes)
+@router.get("/jobs/{job_id}/coat/lots/{lot_id}/label.pdf", **sends("application/pdf"))
 def lot_label(request: HttpRequest, job_id: int, lot_id: int) -> HttpResponse:
     """The jar label of a lot, to print."""
     job = find_job(workshop_of(request), job_id)

@@ -25,7 +25,7 @@ from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.reading import import_ratings, rate_cell, undo_rating
 from keencoat.jobs.tasks import burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
-from keencoat.shop.fields import Key
+from keencoat.shop.fields import Key, sends
 from keencoat.shop.kept import kept
 
 router = Router(tags=["grid"])
@@ -88,7 +88,10 @@ _FILES: dict[str, tuple[str, str, Callable[[TestGrid, int], str | bytes]]] = {
 }
 
 
-@router.get("/grids/{grid_id}/files/{kind}", response=bytes)
+_MEDIA = (*(media.split(";")[0] for media, _, _ in _FILES.values()), "application/pdf")
+
+
+@router.get("/grids/{grid_id}/files/{kind}", **sends(*_MEDIA))
 def download(request: HttpRequest, grid_id: int, kind: str, spare: int = 1) -> HttpResponse:
     """The grid as a file: gcode, svg, png, json (of one spare), csv or pdf (a sheet to write on at the bench)."""
     member = member_of(request)

@@ -30,6 +30,7 @@ from keencoat.jobs.services.proof import (
 )
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
+from keencoat.shop.fields import sends
 from keencoat.shop.kept import kept
 
 router = Router(tags=["coat"])
@@ -72,7 +73,7 @@ def remove_photo(request: HttpRequest, photo_id: int) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/coat/photos/{photo_id}/{picture}", response=bytes)
+@router.get("/coat/photos/{photo_id}/{picture}", **sends(*PHOTO_MEDIA.values()))
 def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpResponse:
     """A picture of a kept photo: original, bare, view (small, the right way up), or upright (squared up)."""
     require_known(picture, ("original", "bare", "view", "upright"), "picture")

@@ -32,6 +32,7 @@ from keencoat.jobs.services.grid_photos import (
 from keencoat.jobs.services.grids import find_grid
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
+from keencoat.shop.fields import sends
 from keencoat.shop.kept import kept
 
 router = Router(tags=["reading"])
@@ -80,7 +81,7 @@ def remove_photo(request: HttpRequest, photo_id: int) -> s.GridReadingOut:
     return _shown(find_grid(workshop, drop_grid_photo(workshop, photo_id).pk))
 
 
-@router.get("/grid-photos/{photo_id}/{picture}", response=bytes)
+@router.get("/grid-photos/{photo_id}/{picture}", **sends(*PHOTO_MEDIA.values()))
 def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpResponse:
     """A picture of a kept photo: original, view (small, the right way up), or upright (squared up)."""
     require_known(picture[:20], ("original", "view", "upright"), "picture")
@@ -103,7 +104,7 @@ def take_over(request: HttpRequest, grid_id: int) -> s.GridOut:
     return show_grid(find_grid(workshop, grid_id))
 
 
-@router.get("/grids/{grid_id}/measurements/{kind}", response=bytes)
+@router.get("/grids/{grid_id}/measurements/{kind}", **sends("text/csv", "application/json"))
 def export(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
     """What the photos show of each cell, as csv or json."""
     require_known(kind[:20], ("csv", "json"), "kind")

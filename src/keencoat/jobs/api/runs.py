@@ -15,6 +15,7 @@ from keencoat.jobs.services.jobs import find_job
 from keencoat.jobs.services.runs import record_run
 from keencoat.jobs.services.sheet import newest_lock, run_sheet_of
 from keencoat.shop.access import member_of, workshop_of
+from keencoat.shop.fields import sends
 from keencoat.shop.kept import kept
 from keencoat.shop.once import do_once, key_of
 
@@ -30,7 +31,7 @@ def run_sheet(request: HttpRequest, job_id: int) -> s.RunSheetOut:
     return s.RunSheetOut(**asdict(run_sheet_of(job, member, timezone.now())), version=newest_lock(job).version)
 
 
-@router.get("/jobs/{job_id}/run-sheet.pdf", response=bytes)
+@router.get("/jobs/{job_id}/run-sheet.pdf", **sends("application/pdf"))
 def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
     """The run sheet to print."""
     member = member_of(request)
