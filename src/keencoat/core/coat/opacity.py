@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import t as t_distribution
+from scipy.special import stdtrit
 
 from keencoat.core.errors import BadValueError, require_positive, require_within
 from keencoat.core.sources import Cited, own_estimate
@@ -109,7 +109,7 @@ def coats_needed(tests: Sequence[HoldUp], guess_per_coat: float, wanted: float =
     mid = float((weight * n) @ found / ((weight * n) @ n))
     freedom = _BELIEVED_FOR + len(tests) - 1
     scale2 = (_BELIEVED_FOR + float(weight @ (found - mid * n) ** 2)) / freedom
-    off = float(t_distribution.ppf(0.95, freedom)) * math.sqrt(scale2 / float((weight * n) @ n))
+    off = float(stdtrit(freedom, 0.95)) * math.sqrt(scale2 / float((weight * n) @ n))
     return _needed(wanted, Density(max(1e-3, mid - off), mid, mid + off), "own-record")
 
 

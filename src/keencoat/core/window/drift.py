@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
-from scipy.stats import norm
 
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.window.fit import WindowFit
@@ -60,7 +59,8 @@ def watch(fit: WindowFit, runs: list[DatedRun], locked_on: date, locked_lot: str
     run = runs[-1]
     o = run.outcome
     told = _likelihoods(fit, o)
-    calm, slab = (told * norm.pdf(_SHIFTS, 0, sd) for sd in (CALM_SD, MOVED_SD))
+    # Normal densities, but for a factor that both share.
+    calm, slab = (told * np.exp(-0.5 * (_SHIFTS / sd) ** 2) / sd for sd in (CALM_SD, MOVED_SD))
     moved = MOVED_BEFOREHAND * slab.sum()
     moved = float(moved / (moved + (1 - MOVED_BEFOREHAND) * calm.sum()))
     believed = slab / slab.sum() if moved >= TOLD_FROM else calm / calm.sum()

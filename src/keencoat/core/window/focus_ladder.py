@@ -12,8 +12,8 @@ from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
 from scipy.optimize import OptimizeResult, least_squares
+from scipy.special import stdtrit
 
 from keencoat.core.errors import BadValueError, require_finite, require_within
 from keencoat.core.findings import Finding, Severity
@@ -92,7 +92,7 @@ def _half_range(best: OptimizeResult, z: Array, widths: Array) -> float:
         return min(_WIDEST_MM, float(np.ptp(z[marked])) / 2 + float(np.diff(np.unique(z)).max()))
     s2 = float((best.fun[marked] ** 2).sum()) / degrees
     covariance = s2 * np.linalg.pinv(best.jac.T @ best.jac)
-    return min(_WIDEST_MM, float(stats.t.ppf(0.95, degrees) * math.sqrt(max(0.0, covariance[0, 0]))))
+    return min(_WIDEST_MM, float(stdtrit(degrees, 0.95) * math.sqrt(max(0.0, covariance[0, 0]))))
 
 
 def _fit(z: Array, widths: Array, span: float) -> OptimizeResult:

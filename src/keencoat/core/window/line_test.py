@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
+from scipy.special import fdtrc, stdtrit
 
 from keencoat.core.errors import BadValueError, require_positive
 from keencoat.core.findings import Finding, Severity
@@ -59,13 +59,16 @@ def read_lines(lines: list[MeasuredLine]) -> SpotResult:
         )  # fmt: skip
     x = np.log([line.power_pct for line in lines])
     y = np.square([line.width_um for line in lines])
-    fit = stats.linregress(x, y)
+    # It takes a second to load, which only whoever measures lines shall wait for.
+    from scipy.stats import linregress
+
+    fit = linregress(x, y)
     if fit.slope <= 0:
         raise BadValueError(
             "These lines do not grow wider with power.", field="lines",
             hint="Check which width belongs to which power; measure in focus.",
         )  # fmt: skip
-    t = float(stats.t.ppf(0.95, len(x) - 2))
+    t = float(stdtrit(len(x) - 2, 0.95))
     slope_low, slope_high = max(1e-9, fit.slope - t * fit.stderr), fit.slope + t * fit.stderr
     radius = Range(*(math.sqrt(s / 2) for s in (slope_low, float(fit.slope), slope_high)))
     zero = -fit.intercept / fit.slope
@@ -122,4 +125,4 @@ def _bent(x: Array, y: Array) -> bool:
     if left < 1e-12 * scale:
         return float((straight**2).sum()) > 1e-9 * scale
     f = float((straight**2).sum() - left) / (left / (len(x) - 3))
-    return float(stats.f.sf(f, 1, len(x) - 3)) < _BENT_P
+    return float(fdtrc(1, len(x) - 3, f)) < _BENT_P
