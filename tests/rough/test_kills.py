@@ -1,5 +1,6 @@
-"""By hand (pytest -m bench -s tests/rough): a part is killed while people rate, lock, upload and burn: nothing that was acknowledged is lost, and it heals by
-itself. KEENCOAT_ROUNDS says how often each part is killed; 20 for docs/reliability.md."""
+"""By hand (pytest -m bench -s tests/rough): a part is killed while people rate, lock, upload and burn. Nothing that was
+acknowledged is lost, and it heals by itself. KEENCOAT_ROUNDS says how often each part is killed; 20 for
+docs/reliability.md."""
 
 import io
 import json

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
-from keencoat.shop.access import workshop_of
+from keencoat.shop.access import find_one, workshop_of
 from keencoat.shop.api import MachineOut
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
 from keencoat.shop.models import Machine, SpotTest
@@ -89,8 +89,8 @@ def _show(test: SpotTest) -> SpotTestOut:
 @router.get("/machines/{machine_id}/spot-tests", response=list[SpotTestOut])
 def list_tests(request: HttpRequest, machine_id: int) -> list[SpotTestOut]:
     """A machine's line tests and focus ladders, the newest first."""
-    tests = SpotTest.objects.filter(machine__workshop=workshop_of(request), machine_id=machine_id)
-    return [_show(t) for t in tests]
+    machine = find_one(Machine.objects.filter(workshop=workshop_of(request)), "machine", pk=machine_id)
+    return [_show(t) for t in machine.spot_tests.all()]
 
 
 @router.post("/machines/{machine_id}/line-tests", response={201: SpotTestOut})

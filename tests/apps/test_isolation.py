@@ -1,0 +1,104 @@
+"""Every operation of the description that names a row, asked by another workshop: there is none, and it stays."""
+
+import io
+import json
+import random
+
+import pytest
+from django.db.models import Sum
+from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
+from PIL import Image
+
+from keencoat.jobs.models import Job
+from tests.apps.test_contract import body_schema, likely, resolved
+from tests.apps.test_practice import burned, practised
+
+_TRIES = 60
+_FITTING = {"practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1}}
+"""Bodies where made-up words would be refused before the row is looked for."""
+
+
+def rows_of(api):
+    """One row of each kind that an address may name, by the address's own word for it."""
+    job, grid = practised(api)
+    burn = burned(api, grid)
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    shown = api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=201)
+    plan = api.get(f"/jobs/{job['id']}/coat")
+    api.post(f"/jobs/{job['id']}/coat/holdups", {"coats": 1, "bare": 900, "coated": 20})
+    lines = [{"power_pct": p, "width_um": w} for p, w in ((6, 22), (8, 41), (11, 55), (16, 67), (24, 78), (36, 89))]
+    spot = api.post(f"/machines/{api.machine.pk}/line-tests", {"speed_mm_s": 40, "lines": lines}, expect=201)
+    own = api.post("/shelf/coats", {
+        "name": "Pond black", "parts": [{"ingredient": "soot", "parts": 1}], "carrier": "water",
+        "tools": ["soft_brush"], "coats": 1, "between_min": 5, "before_burn_min": 5,
+        "film_um": 9, "solids_pct": 20, "removal": "water",
+        "absorbs": ["blue"], "serves": ["frost"],
+    }, expect=201)  # fmt: skip
+    arms = [{"coat": "tempera_brushed", "coats": n} for n in (1, 2)]
+    tried = api.post("/experiments", {"name": "One or two", "like_job": api.job()["id"], "arms": arms}, expect=201)
+    return {
+        "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"], "machine_id": api.machine.pk,
+        "lot_id": plan["lots"][0]["id"], "stamp_id": plan["steps"][0]["stamps"][0]["id"],
+        "coat_photo": shown["id"], "grid_photo": read["photos"][0]["id"], "spot_test": spot["id"],
+        "holdup_test": api.get(f"/jobs/{job['id']}/coat/proof")["holdups"][0]["id"],
+        "coat_id": own["id"], "experiment_id": tried["id"], "code": grid["cells"][0]["code"],
+    }  # fmt: skip
+
+
+def address_of(path, ids):
+    kind = {"photo_id": "grid_photo" if "grid-photos" in path else "coat_photo",
+            "test_id": "spot_test" if "spot-tests" in path else "holdup_test"}  # fmt: skip
+    words = {"kind": "csv", "picture": "original", "word": "stop"}
+    for name in [part[1:-1] for part in path.split("/") if part.startswith("{")]:
+        path = path.replace("{" + name + "}", str(words.get(name) or ids[kind.get(name, name)]))
+    return path
+
+
+def form_of(schema, operation):
+    """A form with a photo for every file, and something for all else that is asked."""
+    part = resolved(schema, operation["requestBody"]["content"]["multipart/form-data"]["schema"])
+    out = io.BytesIO()
+    Image.new("RGB", (400, 300), "grey").save(out, "JPEG")
+    made = {}
+    for name, value in part["properties"].items():
+        file = "binary" in json.dumps(value)
+        if file:
+            picture = io.BytesIO(out.getvalue())
+            picture.name = "photo.jpg"
+        if name in part.get("required", ()):
+            made[name] = picture if file else 1
+    return encode_multipart(BOUNDARY, made)
+
+
+@pytest.mark.django_db
+def test_no_operation_reaches_another_workshops_rows(api, stranger):
+    ids = rows_of(api)
+    schema = api.client.get("/api/openapi.json").json()
+    before = Job.objects.aggregate(Sum("changes")), api.get("/shelf"), api.get("/machines")
+    rng, asked, leaks = random.Random(1), 0, {}
+    for path, operations in sorted(schema["paths"].items()):
+        if "_id}" not in path:
+            continue
+        for method, operation in sorted(operations.items()):
+            address, content = address_of(path, ids), operation.get("requestBody", {}).get("content", {})
+            required = [p["name"] for p in operation.get("parameters", ()) if p["in"] == "query" and p["required"]]
+            address += "?" + "&".join(f"{name}=1" for name in required) if required else ""
+            for _ in range(_TRIES):
+                if "multipart/form-data" in content:
+                    sent = form_of(schema, operation), MULTIPART_CONTENT
+                else:
+                    wanted = body_schema(operation)
+                    fitting = [body for end, body in _FITTING.items() if path.endswith(end)]
+                    made_up = likely(schema, wanted, rng) if wanted else {}
+                    sent = json.dumps(fitting[0] if fitting else made_up), "application/json"
+                answer = stranger.client.generic(method.upper(), address, *sent)
+                # A body that was made up may be refused before the row is looked for: another one.
+                if answer.status_code != 422:
+                    break
+            asked += 1
+            if answer.status_code != 404:
+                leaks[f"{method} {path}"] = answer.status_code, answer.content[:120]
+    print(f"{asked} operations asked by another workshop; {len(leaks)} did not answer that there is no such row")
+    assert leaks == {}
+    assert asked > 60
+    assert (Job.objects.aggregate(Sum("changes")), api.get("/shelf"), api.get("/machines")) == before
