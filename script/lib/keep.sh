@@ -7,7 +7,7 @@ declare -A PART_OF FALLS
 part() {
     local name=$1
     shift
-    setpriv --pdeathsig TERM "$@" >>"$LOCAL/$name.log" 2>&1 9>&- &
+    setpriv --pdeathsig KILL "$@" >>"$LOCAL/$name.log" 2>&1 9>&- &
     PART_OF[$!]=$name
     # Else bash itself speaks of each that is killed.
     disown

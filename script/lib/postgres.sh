@@ -88,6 +88,7 @@ pg_launch() {
     local who=()
     [ "$(id -u)" -ne 0 ] || who=(--reuid postgres --regid postgres --init-groups)
     as_postgres touch "$PG_DIR/keencoat.log"
+    PG_OPTIONS=("$@")
     (cd / && exec setpriv "${who[@]}" --pdeathsig INT "$PG_BIN/postgres" -D "$PG_DIR" -c listen_addresses=127.0.0.1 \
         -c unix_socket_directories= -p "$KEENCOAT_DB_PORT" "$@" >>"$PG_DIR/keencoat.log" 2>&1 9>&-) &
     PG_PID=$!
@@ -112,14 +113,26 @@ pg_address() {
     export KEENCOAT_DB_PASSWORD
 }
 
+# One that was killed may hold its files a moment longer than it can be seen: tried three times.
 pg_wait() {
+    local tries=1
     while ! "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$KEENCOAT_DB_PORT"; do
-        kill -0 "$PG_PID" 2>/dev/null || fail "PostgreSQL did not start: $(pg_last_words)"
+        if ! kill -0 "$PG_PID" 2>/dev/null; then
+            [ "$tries" -lt 3 ] || fail "PostgreSQL did not start: $(pg_last_words)"
+            tries=$((tries + 1))
+            pg_clear
+            pg_launch "${PG_OPTIONS[@]}"
+        fi
         sleep 0.1
     done
 }
 
-pg_last_words() { as_postgres tail -n 1 "$PG_DIR/keencoat.log" 2>/dev/null || echo "no log in $PG_DIR"; }
+# Why it ended: its last fatal line, else its last.
+pg_last_words() {
+    local said
+    said=$(as_postgres tail -n 40 "$PG_DIR/keencoat.log" 2>/dev/null) || { echo "no log in $PG_DIR"; return; }
+    grep -E "FATAL|PANIC" <<<"$said" | tail -n 1 | grep . || tail -n 1 <<<"$said"
+}
 
 # pg_start [OPTION…]: starts the cluster and waits until it answers.
 pg_start() {

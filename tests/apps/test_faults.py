@@ -11,12 +11,12 @@ from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import Client
 from PIL import Image
 
-from keencoat.jobs.models import Job, LockedSetting, RunRecord, TestGrid
+from keencoat.jobs.models import Job, LockedSetting, Practice, RunRecord, TestGrid
 from keencoat.jobs.services.coats import lot_letters
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
-from keencoat.shop.models import Membership, Workshop
-from tests.apps.conftest import Api, wedge
+from keencoat.shop.models import Machine, Membership, Workshop
+from tests.apps.conftest import BLUE, Api, wedge
 
 SETTING = {"power_pct": 60, "speed_mm_s": 30, "interval_mm": 0.1, "passes": 1}
 
@@ -353,3 +353,37 @@ def test_the_second_to_replace_something_is_told_and_nothing_is_overwritten(api,
     assert "elsewhere" in told["detail"]
     again = first | second | {"version": first["version"] + 1} if "version" in first else {"on": False, "was": True}
     assert api.put(path, again) != done
+
+
+def test_a_workshop_keeps_what_it_may_and_its_owner_sees_how_much(api, monkeypatch):
+    job = api.job()
+    api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=201)
+    taken = api.get("/workshop/room-taken")
+    assert (taken["jobs"], taken["photos"]) == (1, 1)
+    assert 0.05 < taken["photo_mb"] < 10
+    monkeypatch.setattr("keencoat.jobs.services.room_taken.MOST_PHOTO_MB", 0.01)
+    full = api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=409)
+    assert "are the most" in full["detail"]
+    monkeypatch.setattr("keencoat.jobs.services.room_taken.MOST_JOBS", 1)
+    assert "1 jobs" in api.post("/jobs", api.job_body(name="One more"), expect=409)["detail"]
+    api.shop.members.update(owner=False)
+    assert "owner" in api.get("/workshop/room-taken", expect=409)["detail"]
+
+
+def test_what_the_practice_bench_does_not_know_is_told_of(api):
+    job = api.post("/practice", {"scenario": "cloche"}, expect=201)
+    Practice.objects.filter(job=job["id"]).delete()
+    page = api.get("/practice")
+    assert (page["jobs"], page["odd"]) == ([], [job["name"]])
+
+
+def test_the_admin_counts_its_changes_and_refuses_what_cannot_be(api):
+    admin = Client()
+    admin.force_login(get_user_model().objects.create_superuser("head", password="quiet-greenhouse"))
+    address = f"/admin/shop/machine/{api.machine.pk}/change/"
+    facts = BLUE | {"workshop": api.shop.pk, "pulsing": "unknown"}
+    assert admin.post(address, facts | {"rated_w": -3}).status_code == 200
+    assert Machine.objects.get(pk=api.machine.pk).rated_w == BLUE["rated_w"]
+    assert admin.post(address, facts | {"rated_w": 14}).status_code == 302
+    assert Machine.objects.get(pk=api.machine.pk).version == 2
+    assert "elsewhere" in api.put(f"/machines/{api.machine.pk}", BLUE | {"version": 1}, expect=409)["detail"]

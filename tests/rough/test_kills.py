@@ -85,19 +85,25 @@ class Hands(threading.Thread):
         while self.going:
             getattr(self, self.random.choice(["rate", "rate", "rate", "lock", "upload", "burn"]))()
 
+    def read(self, path):
+        """An answer, however long it takes until there is one."""
+        found = []
+        assert within(60, lambda: found.append(self.done("GET", path, 200)) or found[-1] is not None), path
+        return found[-1]
+
     def lost(self):
         """What was acknowledged and is not there."""
         gone = []
         for (job, code), (version, rating) in self.rated.items():
-            cells = {c["code"]: c for c in self.done("GET", f"/jobs/{job}/grids", 200)[0]["cells"]}
+            cells = {c["code"]: c for c in self.read(f"/jobs/{job}/grids")[0]["cells"]}
             now = cells[code]
             if now["version"] < version or (now["version"] == version and now["rating"] != rating):
                 gone.append((job, code))
         for job, photo in self.photos:
-            if photo not in {p["id"] for p in self.done("GET", f"/jobs/{job}/coat/proof", 200)["photos"]}:
+            if photo not in {p["id"] for p in self.read(f"/jobs/{job}/coat/proof")["photos"]}:
                 gone.append(photo)
         for job, version in self.locked.items():
-            if self.done("GET", f"/jobs/{job}", 200)["locked"]["version"] < version:
+            if self.read(f"/jobs/{job}")["locked"]["version"] < version:
                 gone.append((job, "lock"))
         return gone
 
@@ -152,7 +158,7 @@ def test_nothing_acknowledged_is_lost_and_it_heals(part):
         over = {"done", "stopped", "failed"}
         for one in hands:
             assert within(40, lambda one=one: all(
-                one.done("GET", f"/burns/{b}", 200)["state"] in over for b in one.burns
+                one.read(f"/burns/{b}")["state"] in over for b in one.burns
             ))  # fmt: skip
         counts = [sum(counted) for counted in zip(*map(counts_of, hands), strict=True)]
         odd = [row for one in hands for row in one.odd]

@@ -4,7 +4,19 @@ from ninja import Swagger
 from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
-from keencoat.jobs.api import bench, coats, experiments, grids, jobs, practice, proof, readings, runs, window
+from keencoat.jobs.api import (
+    bench,
+    coats,
+    experiments,
+    grids,
+    jobs,
+    practice,
+    proof,
+    readings,
+    room_taken,
+    runs,
+    window,
+)
 from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
 from keencoat.shop.room_api import router as room_router
@@ -36,6 +48,7 @@ api.add_router("", shop_router)
 api.add_router("", shelf_router)
 api.add_router("", spot_router)
 api.add_router("", room_router)
+api.add_router("", room_taken.router)
 api.add_router("", bench.router)
 api.add_router("", jobs.router)
 api.add_router("", coats.router)

@@ -12,6 +12,9 @@ export const useCatalogue = () =>
 export const useMachines = () =>
   useQuery({ queryKey: ['machines'], queryFn: () => body(api.GET('/api/machines')) })
 
+export const useRoomTaken = () =>
+  useQuery({ queryKey: ['room-taken'], queryFn: () => body(api.GET('/api/workshop/room-taken')) })
+
 /** The bench with the `most` jobs that press; while more are fetched, those at hand stay. */
 export const useBench = (most: number) =>
   useQuery({

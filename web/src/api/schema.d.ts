@@ -1562,6 +1562,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/room-taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Room Taken
+         * @description Jobs, photos and their MB, against what is allowed; for owners.
+         */
+        get: operations["keencoat_jobs_api_room_taken_read_room_taken"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3835,6 +3855,8 @@ export interface components {
             coatings: components["schemas"]["NamedOut"][];
             /** Jobs */
             jobs: components["schemas"]["PracticeJobOut"][];
+            /** Odd */
+            odd: string[];
             /** Scenarios */
             scenarios: components["schemas"]["ScenarioOut"][];
             /** Troubles */
@@ -4177,6 +4199,24 @@ export interface components {
             simulated: boolean;
             /** Temperature C */
             temperature_c: number | null;
+        };
+        /**
+         * RoomTakenOut
+         * @description What the workshop keeps, and the most that it may.
+         */
+        RoomTakenOut: {
+            /** Jobs */
+            jobs: number;
+            /** Most Jobs */
+            most_jobs: number;
+            /** Most Photo Mb */
+            most_photo_mb: number;
+            /** Most Photos */
+            most_photos: number;
+            /** Photo Mb */
+            photo_mb: number;
+            /** Photos */
+            photos: number;
         };
         /**
          * RunIn
@@ -8627,6 +8667,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_api_room_taken_read_room_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomTakenOut"];
                 };
             };
             /** @description A problem. */

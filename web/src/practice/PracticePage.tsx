@@ -22,6 +22,12 @@ export default function PracticePage() {
       <div className="grid items-start gap-4 xl:grid-cols-[minmax(0,1fr)_26rem]">
         <Scenarios scenarios={page.data.scenarios} />
         <Practices jobs={page.data.jobs} />
+        {page.data.odd.length > 0 && (
+          <p role="alert" className="mt-3 rounded-xl bg-ember-tint p-3">
+            The practice bench knows nothing of {page.data.odd.join(', ')}: left out here. Tell whoever runs
+            the server.
+          </p>
+        )}
       </div>
     </>
   )

@@ -8,10 +8,13 @@ import { RefusalScope, SelectField, TextField } from '../ui/form'
 import { Button, Card, Figures, LinkButton } from '../ui/parts'
 import { useUnits } from '../ui/units'
 import { MachineForm } from './MachineForm'
+import { PasswordCard } from './PasswordCard'
+import { RoomTakenCard } from './RoomTakenCard'
 import { ShelfCards } from './ShelfCards'
 
 export default function ShopPage() {
   const machines = useMachines()
+  const owner = useSession().data?.owner
   const [editing, setEditing] = useState<number | 'new' | null>(null)
   if (machines.isPending) return <Loading what="shop" />
   if (machines.isError) return <Problem error={machines.error} again={() => void machines.refetch()} />
@@ -44,6 +47,8 @@ export default function ShopPage() {
               Compare coats
             </LinkButton>
           </Card>
+          {owner && <RoomTakenCard />}
+          <PasswordCard />
           <SignOutCard />
         </div>
       </div>

@@ -299,6 +299,7 @@ class PracticePageOut(Shown):
     coatings: list[NamedOut]
     troubles: list[NamedOut]
     jobs: list["PracticeJobOut"]
+    odd: list[str]
 
 
 class PracticeJobOut(Shown):

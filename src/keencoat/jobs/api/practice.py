@@ -20,6 +20,7 @@ from keencoat.jobs.services.grids import find_grid
 from keencoat.jobs.services.jobs import find_job, step_of
 from keencoat.jobs.services.practice import (
     coat_practice,
+    odd_practices,
     photograph_practice,
     practices_of,
     run_practice_batch,
@@ -50,6 +51,7 @@ def page(request: HttpRequest) -> g.PracticePageOut:
         coatings=[g.NamedOut(key=c.key, label=c.label) for c in COATINGS.values()],
         troubles=[g.NamedOut(key=k.value, label=label) for k, label in _TROUBLES.items()],
         jobs=[_short(job) for job in practices_of(workshop_of(request))[:50]],
+        odd=odd_practices(workshop_of(request)),
     )  # fmt: skip
 
 

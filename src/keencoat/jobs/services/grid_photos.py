@@ -24,6 +24,7 @@ from keencoat.jobs.models import Cell, GridPhoto, TestGrid
 from keencoat.jobs.services.grids import layout_of, lock_grid
 from keencoat.jobs.services.observations import cells_read
 from keencoat.jobs.services.reading import change_ratings
+from keencoat.jobs.services.room_taken import require_room_for_photo
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
@@ -50,6 +51,7 @@ def keep_grid_photo(workshop: Workshop, grid_id: int, data: bytes, wish: PhotoWi
 
     Raises BadValueError for a file that is no photo, NotAllowedError before the grid is burned.
     """
+    require_room_for_photo(workshop)
     grid = lock_grid(workshop, grid_id)
     if grid.state == GridState.DRAWN:
         raise NotAllowedError(f"Grid {grid.label} is not burned yet.", field="state", hint="Say when it is burned.")

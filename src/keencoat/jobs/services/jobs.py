@@ -17,6 +17,7 @@ from keencoat.core.states import GridState
 from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
+from keencoat.jobs.services.room_taken import require_room_for_job
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.models import Machine, Membership, Workshop
@@ -90,6 +91,7 @@ def log(job: Job, kind: LogEntry.Kind, at: datetime, text: str, **figures: float
 @transaction.atomic
 def create_job(workshop: Workshop, values: dict[str, Any], at: datetime) -> Job:
     """Make a job. Raises BadValueError, UnknownNameError, MissingError; NotAllowedError for what cannot work."""
+    require_room_for_job(workshop)
     job = Job(workshop=workshop, created_at=at, updated_at=at)
     _apply(job, values)
     job.save()

@@ -61,6 +61,12 @@ def practices_of(workshop: Workshop) -> QuerySet[Job]:
     return jobs_of(bench).filter(practice__isnull=False) if bench else Job.objects.none()
 
 
+def odd_practices(workshop: Workshop) -> list[str]:
+    """Names of jobs on the practice bench that the bench knows nothing of: passed over in lists, told of, deletable."""
+    odd = Job.objects.filter(workshop__practice_of=workshop, practice__isnull=True)
+    return list(odd.values_list("name", flat=True)[:10])
+
+
 @transaction.atomic
 def start_practice(workshop: Workshop, scenario_key: str, hidden: bool, at: datetime) -> Job:
     """A practice job on a scenario; with `hidden`, of a material whose figures nobody knows."""

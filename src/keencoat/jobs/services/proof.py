@@ -21,6 +21,7 @@ from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
 from keencoat.jobs.services.jobs import find_job, lock_job, log
+from keencoat.jobs.services.room_taken import require_room_for_photo
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
@@ -71,6 +72,7 @@ def keep_photo(
     A photo that can be decoded is kept whatever the measuring says; `trouble` holds what went wrong. Raises
     BadValueError for a file that is no photo.
     """
+    require_room_for_photo(workshop)
     job = lock_job(workshop, job_id)
     if piece is not None:
         require_within(piece, 1, job.all_pieces, "piece")
