@@ -2,22 +2,22 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
-import { ProblemError } from './api/client'
+import { whileAway, whileAwayOrOnce } from './api/away'
 import { App } from './app'
 import './styles.css'
+import { AwayNotice } from './ui/AwayNotice'
 import { startTheme } from './ui/theme'
 
 startTheme()
 // A database that restarts is back in seconds: what was asked is asked again, and what was typed stays.
-const isAway = (error: Error) => error instanceof ProblemError && error.status === 503
 const client = new QueryClient({
   defaultOptions: {
     queries: {
-      retry: (tried, error) => tried < (isAway(error) ? 6 : 1),
+      retry: whileAwayOrOnce,
       retryDelay: 2_000,
       staleTime: 2_000,
     },
-    mutations: { retry: (tried, error) => tried < 6 && isAway(error), retryDelay: 2_000 },
+    mutations: { retry: whileAway, retryDelay: 2_000 },
   },
 })
 
@@ -28,6 +28,7 @@ createRoot(root).render(
     <QueryClientProvider client={client}>
       <BrowserRouter>
         <App />
+        <AwayNotice />
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -1,5 +1,6 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, body, type Schema } from './client'
+import { whileAway } from './away'
 
 const path = (job_id: number) => ({ params: { path: { job_id } } })
 
@@ -112,7 +113,7 @@ export const useDraft = (id: number, wish: Schema<'GridWishIn'>, enabled: boolea
     queryKey: ['job', id, 'draft', wish],
     queryFn: () => body(api.POST('/api/jobs/{job_id}/grids/draft', { ...path(id), body: wish })),
     enabled,
-    retry: false,
+    retry: whileAway,
     placeholderData: (last) => last,
   })
 
@@ -130,7 +131,7 @@ export const useWindow = (id: number, slice: Slice) =>
     queryFn: () =>
       body(api.GET('/api/jobs/{job_id}/window', { params: { path: { job_id: id }, query: slice } })),
     placeholderData: (last) => last,
-    retry: false,
+    retry: whileAway,
   })
 
 export const useRuns = (id: number) =>
@@ -145,7 +146,7 @@ export const useCarry = (id: number, wish: Schema<'CarryIn'> | null) =>
     queryFn: () =>
       body(api.POST('/api/jobs/{job_id}/window/carry', { ...path(id), body: wish as Schema<'CarryIn'> })),
     enabled: wish !== null,
-    retry: false,
+    retry: whileAway,
   })
 
 export const useSpotTests = (machineId: number) =>
@@ -163,7 +164,7 @@ export const usePoint = (id: number, setting: Schema<'SettingIn'> | null) =>
         api.POST('/api/jobs/{job_id}/window/point', { ...path(id), body: setting as Schema<'SettingIn'> }),
       ),
     enabled: setting !== null,
-    retry: false,
+    retry: whileAway,
     placeholderData: (last) => last,
   })
 

@@ -156,17 +156,24 @@ function Burned({ job, grid, redesign }: PartProps) {
 function CarryOn({ job, grid }: { job: Job; grid: Grid }) {
   const waiting = grid.cells.filter((c) => c.burned === 'none').length
   const start = useBurnStart(job, grid)
-  if (!waiting || grid.cells.some((c) => c.rating)) return null
+  const trouble = grid.burn?.trouble
+  if ((!waiting && !trouble) || grid.cells.some((c) => c.rating)) return null
   return (
     <div className="mt-3 rounded-xl bg-ember-tint p-3">
-      {grid.burn?.trouble && <p className="font-bold">{grid.burn.trouble}</p>}
-      <p>
-        {waiting} cell{waiting === 1 ? ' was' : 's were'} not begun. Leave the piece where it lies, unwashed,
-        and carry on with them; the cell under way stays out.
-      </p>
-      <Button className="mt-2 w-full" disabled={start.isPending} onClick={() => start.mutate('quick')}>
-        Carry on
-      </Button>
+      {trouble && <p className="font-bold">{trouble}</p>}
+      {waiting > 0 ? (
+        <>
+          <p>
+            {waiting === 1 ? '1 cell was' : `${waiting} cells were`} not begun. Leave the piece where it lies,
+            unwashed, and carry on with {waiting === 1 ? 'it' : 'them'}; the cell under way stays out.
+          </p>
+          <Button className="mt-2 w-full" disabled={start.isPending} onClick={() => start.mutate('quick')}>
+            Carry on
+          </Button>
+        </>
+      ) : (
+        <p>It was the last cell: it stays out, and nothing is left to burn.</p>
+      )}
       {start.error && <Problem error={start.error} />}
     </div>
   )
