@@ -3,12 +3,14 @@
 import io
 import json
 from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
 
 import pytest
 from django.contrib.auth import get_user_model
 from django.core.management import CommandError, call_command
 from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import Client
+from django.utils import timezone
 from PIL import Image
 
 from keencoat.jobs.models import Job, LockedSetting, Practice, RunRecord, TestGrid
@@ -16,6 +18,7 @@ from keencoat.jobs.services.coats import lot_letters
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Machine, Membership, Workshop
+from keencoat.shop.once import forget_deeds
 from tests.apps.conftest import BLUE, Api, wedge
 
 SETTING = {"power_pct": 60, "speed_mm_s": 30, "interval_mm": 0.1, "passes": 1}
@@ -387,3 +390,13 @@ def test_the_admin_counts_its_changes_and_refuses_what_cannot_be(api):
     assert admin.post(address, facts | {"rated_w": 14}).status_code == 302
     assert Machine.objects.get(pk=api.machine.pk).version == 2
     assert "elsewhere" in api.put(f"/machines/{api.machine.pk}", BLUE | {"version": 1}, expect=409)["detail"]
+
+
+def test_keys_are_forgotten_after_a_week(api):
+    twice = [
+        api.client.post("/api/jobs", json.dumps(api.job_body()), "application/json", headers={"Idempotency-Key": "k1"})
+        for _ in range(2)
+    ]
+    assert len({answer.json()["id"] for answer in twice}) == 1
+    assert forget_deeds(timezone.now() + timedelta(days=6)) == 0
+    assert forget_deeds(timezone.now() + timedelta(days=8)) == 1

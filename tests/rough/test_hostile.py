@@ -13,9 +13,9 @@ from collections import Counter
 import pytest
 from PIL import Image, PngImagePlugin
 
-from keencoat.core.errors import KeenCoatError
+from keencoat.core.errors import BadValueError, KeenCoatError
 from keencoat.core.reading.shot import small_jpeg
-from keencoat.shop.aside import aside
+from keencoat.shop.aside import _pool, aside
 
 HOW_MANY = int(os.environ.get("KEENCOAT_HOSTILE", "400"))
 
@@ -106,3 +106,13 @@ def test_nobody_decodes_as_root():
     if os.geteuid() != 0:
         pytest.skip("runs as root only")
     assert aside(os.geteuid) != 0
+
+
+def test_a_pool_that_fell_is_made_anew():
+    out = io.BytesIO()
+    Image.new("RGB", (400, 300), "grey").save(out, "JPEG")
+    with pytest.raises(BadValueError, match="could not be worked out"):
+        aside(os._exit, 3)
+    _pool("photos").stop()
+    _pool("photos").join()
+    assert aside(small_jpeg, out.getvalue())[:2] == b"\xff\xd8"

@@ -50,6 +50,9 @@ def _do(pool: str, most: int, work: Callable[..., T], given: tuple[object, ...],
     if not waiting.acquire(blocking=False):
         raise BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
     try:
+        if not _pool(pool).active:
+            # One that fell as a whole never comes back by itself.
+            _pool.cache_clear()
         result: T = _pool(pool).schedule(work, args=given, timeout=seconds).result()
     except TookTooLong as error:
         raise BadValueError(

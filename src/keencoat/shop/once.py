@@ -1,6 +1,7 @@
 """Doing a write once, however often it is sent: the key comes with the request (header Idempotency-Key)."""
 
 from collections.abc import Callable
+from datetime import datetime, timedelta
 
 from django.db import transaction
 from django.http import HttpRequest
@@ -9,6 +10,8 @@ from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.shop.models import Deed, Workshop
 
 _LONGEST = 64
+KEPT = timedelta(days=7)
+"""Nobody sends a request again after so long."""
 
 
 def key_of(request: HttpRequest) -> str:
@@ -36,3 +39,8 @@ def do_once(workshop: Workshop, key: str, what: str, act: Callable[[], int]) -> 
     if deed.what != what or deed.row_id is None:
         raise NotAllowedError("This Idempotency-Key was used for something else.", hint="Send a fresh one.")
     return deed.row_id
+
+
+def forget_deeds(at: datetime) -> int:
+    """Forget keys that nobody will send again; return how many."""
+    return Deed.objects.filter(at__lt=at - KEPT).delete()[0]

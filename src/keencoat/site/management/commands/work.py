@@ -1,6 +1,7 @@
 """`manage work`: one worker process."""
 
 import logging
+import math
 import os
 import threading
 import time
@@ -12,9 +13,11 @@ from django.utils import timezone
 
 from keencoat.jobs.services.lost_burns import mend_burns
 from keencoat.jobs.tasks import burn
+from keencoat.shop.once import forget_deeds
 
 _LOG = logging.getLogger(__name__)
 _LOOK_S = 2.0
+_TIDY_S = 3600.0
 
 
 class Command(BaseCommand):
@@ -35,9 +38,13 @@ class Command(BaseCommand):
 
 
 def _look_after() -> None:
+    tidied = -math.inf
     while True:
         try:
             mend_burns(timezone.now(), burn.defer)
+            if time.monotonic() - tidied > _TIDY_S:
+                forget_deeds(timezone.now())
+                tidied = time.monotonic()
         except Error as error:
             _LOG.warning("Cannot look after burns: %s", str(error).split("\n")[0])
             close_old_connections()
