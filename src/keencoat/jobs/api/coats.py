@@ -39,7 +39,6 @@ def read_coat_plan(
 
 
 @router.get("/jobs/{job_id}/coat/offers", response=c.OffersOut)
-@kept(for_a_spell(of_job))
 def read_offers(request: HttpRequest, job_id: int) -> c.OffersOut:
     """The coats that work, side by side; what won't; where makers disagree."""
     job = find_job(workshop_of(request), job_id)

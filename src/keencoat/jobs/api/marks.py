@@ -1,6 +1,7 @@
-"""What kept answers count: the changes of a job, of a grid's job, of all jobs."""
+"""What kept answers count: the changes of a job, of all jobs. What other jobs teach (proposals, offers, hold-up
+tests) is not kept: one job's count does not tell of it."""
 
-from django.db.models import Count, Max, Q, Sum
+from django.db.models import Count, Max, Sum
 from django.http import HttpRequest
 
 from keencoat.core.states import GridState
@@ -15,12 +16,7 @@ SPELL_S = 20
 
 def of_job(request: HttpRequest, job_id: int) -> tuple[object, ...] | None:
     """The job's changes, and those of what it rests on: its workshop, the job it was carried from."""
-    return _counted(workshop_of(request), Q(pk=job_id))
-
-
-def of_grid(request: HttpRequest, grid_id: int) -> tuple[object, ...] | None:
-    """As `of_job`, for a grid's job."""
-    return _counted(workshop_of(request), Q(grids=grid_id))
+    return _counted(workshop_of(request), job_id)
 
 
 def of_window(request: HttpRequest, job_id: int) -> tuple[object, ...] | None:
@@ -61,8 +57,8 @@ def by_reader(mark: Mark) -> Mark:
     return read
 
 
-def _counted(workshop: Workshop, which: Q) -> tuple[object, ...] | None:
-    rows = Job.objects.filter(within_reach(workshop), which).values_list(
+def _counted(workshop: Workshop, job_id: int) -> tuple[object, ...] | None:
+    rows = Job.objects.filter(within_reach(workshop), pk=job_id).values_list(
         "pk", "changes", "workshop__changes", "carried_from__changes", "carried_from__workshop__changes"
     )
     return rows.first()

@@ -12,7 +12,6 @@ from keencoat.core.errors import MissingError, require_known
 from keencoat.core.reading.outline import Frame
 from keencoat.core.reading.shot import small_jpeg
 from keencoat.jobs.api import proof_schemas as p
-from keencoat.jobs.api.marks import for_a_spell, of_job
 from keencoat.jobs.api.show_proof import show_photo, show_proof
 from keencoat.jobs.api.uploads import PHOTO_MEDIA, photo_bytes
 from keencoat.jobs.models import Job
@@ -31,13 +30,11 @@ from keencoat.jobs.services.proof import (
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import sends
-from keencoat.shop.kept import kept
 
 router = Router(tags=["coat"])
 
 
 @router.get("/jobs/{job_id}/coat/proof", response=p.ProofOut)
-@kept(for_a_spell(of_job))
 def read_proof(request: HttpRequest, job_id: int) -> p.ProofOut:
     """Photos, hold-up tests, and what they say."""
     return show_proof(find_job(workshop_of(request), job_id))

@@ -14,7 +14,6 @@ from ninja.files import UploadedFile
 from keencoat.core.errors import BadValueError, MissingError, require_known
 from keencoat.core.reading.shot import small_jpeg
 from keencoat.jobs.api import grid_schemas as s
-from keencoat.jobs.api.marks import of_grid
 from keencoat.jobs.api.show_grid import show_grid, show_reading
 from keencoat.jobs.api.uploads import PHOTO_MEDIA, photo_bytes
 from keencoat.jobs.models import TestGrid
@@ -33,7 +32,6 @@ from keencoat.jobs.services.grids import find_grid
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import sends
-from keencoat.shop.kept import kept
 
 router = Router(tags=["reading"])
 
@@ -43,7 +41,6 @@ def _shown(grid: TestGrid) -> s.GridReadingOut:
 
 
 @router.get("/grids/{grid_id}/reading", response=s.GridReadingOut)
-@kept(of_grid)
 def read_reading(request: HttpRequest, grid_id: int) -> s.GridReadingOut:
     """Photos of a grid, what they show of each cell, and what is proposed from that."""
     return _shown(find_grid(workshop_of(request), grid_id))
