@@ -24,6 +24,6 @@ is_port_free() { ! (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 # A secret that survives restarts, made once.
 kept_secret() {
     local file=$LOCAL/$1
-    [ -s "$file" ] || (umask 077 && head -c 32 /dev/urandom | base64 | tr -d '=+/\n' >"$file")
+    [ -s "$file" ] || (umask 077 && head -c 32 /dev/urandom | base64 | tr '+/' '-_' | tr -d '=\n' >"$file")
     cat "$file"
 }
