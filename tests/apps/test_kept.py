@@ -1,0 +1,95 @@
+"""Answers kept by counts: after any deed, by whichever job, what is served is what would be worked out anew."""
+
+import json
+
+from django.utils import timezone
+
+from keencoat.jobs.api import marks
+from keencoat.shop import kept
+from tests.apps.conftest import BLUE, wedge
+
+SETTING = {"power_pct": 60, "speed_mm_s": 30, "interval_mm": 0.1, "passes": 1}
+ASKED = [
+    ("GET", "/jobs", None), ("GET", "/bench", None), ("GET", "/jobs/{}", None), ("GET", "/jobs/{}/coat", None),
+    ("GET", "/jobs/{}/grids", None), ("GET", "/jobs/{}/window", None), ("GET", "/jobs/{}/runs", None),
+    ("GET", "/jobs/{}/run-sheet", None), ("POST", "/jobs/{}/window/point", SETTING),
+    ("POST", "/jobs/{}/grids/draft", {"interval_mm": 0.1}),
+]  # fmt: skip
+"""All that is kept."""
+
+
+def deeds(api, job, grid):
+    """What hands do with one job and in its workshop, in an order that is allowed."""
+    base = f"/jobs/{job['id']}"
+    lines = [{"power_pct": p, "width_um": w} for p, w in ((6, 22), (8, 41), (11, 55), (16, 67), (24, 78), (36, 89))]
+    yield "mix", lambda: api.post(f"{base}/coat/lots", {"note": "stirred"})
+    last = f"{base}/coat/stamps/{api.get(f'{base}/coat')['steps'][1]['stamps'][-1]['id']}"
+    yield "wet", lambda: api.post(f"{last}/looks", {"dry": False, "at": "2026-01-05T10:08:00Z"})
+    yield "dry", lambda: api.post(f"{last}/looks", {"dry": True, "at": "2026-01-05T10:19:00Z"})
+    yield "shot", lambda: api.post(f"{base}/coat/practice-shot", {"fault": "even"}, expect=201)
+    yield "hold up", lambda: api.post(f"{base}/coat/holdups", {"coats": 1, "bare": 900, "coated": 20})
+    yield "rate", lambda: api.rate(grid, wedge)
+    yield "lock", lambda: api.lock(job, SETTING)
+    yield "run", lambda: api.post(f"{base}/runs", {
+        "clean": 5, "faint": 1, "lock_version": api.get(base)["locked"]["version"],
+    }, expect=201)  # fmt: skip
+    yield "another grid", lambda: api.burned_grid(job)
+    yield "room", lambda: api.post("/room/readings", {"temperature_c": 17, "humidity_pct": 80})
+    yield "sensor on", lambda: api.put("/room/sensor", {"on": True, "was": False})
+    yield "sensor off", lambda: api.put("/room/sensor", {"on": False, "was": True})
+    yield "scatter", lambda: api.put("/scatter", api.get("/scatter") | {"coat_cv": 0.2})
+    yield "machine", lambda: api.put(f"/machines/{api.machine.pk}", BLUE | {
+        "spot_mm": 0.13, "version": api.get("/machines")[0]["version"],
+    })  # fmt: skip
+    yield "lines", lambda: api.post(f"/machines/{api.machine.pk}/line-tests", {
+        "speed_mm_s": 40, "lines": lines, "process": "frost", "coat": "tempera_brushed",
+    }, expect=201)  # fmt: skip
+    yield "units", lambda: api.put("/session/units", {
+        "speed_unit": "mm_min", "interval_unit": "lines_cm", "version": api.get("/session")["version"],
+    })  # fmt: skip
+    yield "put away", lambda: api.put(f"{base}/put-away", {"away": True, "version": api.get(base)["version"]})
+
+
+def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch):
+    now = timezone.now()
+    monkeypatch.setattr(timezone, "now", lambda: now)
+    monkeypatch.setattr(marks, "spell", lambda seconds: 0)
+    first = api.coated_job()
+    api.rate(api.burned_grid(first), wedge)
+    api.lock(first, SETTING)
+    carried = api.post(
+        f"/jobs/{first['id']}/window/carry/job",
+        {
+            "machine_id": api.machine.pk,
+            "interval_mm": 0.08,
+        },
+        expect=201,
+    )
+    other = api.coated_job(name="Fern labels")
+    addresses = list(asked_of([first["id"], carried["id"], other["id"]]))
+    stale, served = [], 0
+    for whose, job in (("another's", other), ("the origin's", first)):
+        grid = api.burned_grid(job)
+        for name, deed in deeds(api, job, grid):
+            for address in addresses:
+                answer_of(api, *address)
+            deed()
+            before = set(kept._answers)
+            given = [answer_of(api, *address) for address in addresses]
+            served += len(addresses) - len(set(kept._answers) - before)
+            kept._answers.clear()
+            fresh = [answer_of(api, *address) for address in addresses]
+            stale += [(whose, name, a) for a, x, y in zip(addresses, given, fresh, strict=True) if x != y]
+    assert stale == []
+    assert served > len(addresses), "answers that nothing touched are served as they were"
+
+
+def asked_of(jobs):
+    for method, path, body in ASKED:
+        for job in jobs if "{}" in path else [0]:
+            yield method, path.format(job), body
+
+
+def answer_of(api, method, path, body):
+    answer = api.client.generic(method, f"/api{path}", json.dumps(body), "application/json")
+    return answer.status_code, answer.content
