@@ -11,9 +11,14 @@ from django.test import Client
 from django.utils import timezone
 
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
-from keencoat.shop.models import Machine, Membership
+from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.once import forget_deeds
 from tests.apps.conftest import BLUE
+
+
+def load_demo_account():
+    user = get_user_model().objects.create_user(DEMO_USER, password=DEMO_PASSWORD)
+    Membership.objects.create(user=user, workshop=Workshop.objects.create(name="Demo"))
 
 
 def test_the_demo_account_signs_in_on_a_demo_server_only(db, settings):

@@ -5,7 +5,6 @@ import json
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
-from django.contrib.auth import get_user_model
 from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import Client
 from PIL import Image
@@ -13,7 +12,6 @@ from PIL import Image
 from keencoat.jobs.models import Job, LockedSetting, Practice, RunRecord, TestGrid
 from keencoat.jobs.services.coats import lot_letters
 from keencoat.logbook.models import LogEntry
-from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Membership, Workshop
 from tests.apps.conftest import Api, wedge
 
@@ -289,11 +287,6 @@ def test_the_open_door_takes_no_more_than_it_can_answer(db, cells, rounds):
     body = {"machine": machine, "interval_mm": 0.1, "history": [cell | {"round": n % rounds} for n in range(cells)]}
     response = Client().post("/api/plan", json.dumps(body), "application/json")
     assert (response.status_code, response.json()["field"]) == (422, "history")
-
-
-def load_demo_account():
-    user = get_user_model().objects.create_user(DEMO_USER, password=DEMO_PASSWORD)
-    Membership.objects.create(user=user, workshop=Workshop.objects.create(name="Demo"))
 
 
 @pytest.mark.parametrize(("path", "first", "second"), [
