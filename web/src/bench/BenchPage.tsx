@@ -12,17 +12,20 @@ import { DryingCard } from './DryingCard'
 import { RoomForm } from './RoomForm'
 
 type Job = Schema<'JobOut'>
-const AT_FIRST = 20
+const AT_FIRST = 6
+const AT_ONCE = 20
 const chapter = (job: Job) => `/jobs/${job.id}/${job.next.chapter}`
 
 export function BenchPage() {
   const [most, setMost] = useState(AT_FIRST)
-  const bench = useBench(most)
+  const bench = useBench(Math.max(AT_ONCE, most))
   const now = useServerNow(bench.data?.now)
   if (bench.isPending) return <Loading what="bench" />
   if (bench.isError) return <Problem error={bench.error} again={() => void bench.refetch()} />
   const { jobs, turns, more } = bench.data
   const [first, ...others] = jobs
+  const shown = others.slice(0, most)
+  const unseen = others.length - shown.length + more
   const locked = jobs.filter((job) => job.locked)
   return (
     <>
@@ -47,66 +50,67 @@ export function BenchPage() {
         </Empty>
       ) : (
         <div className="grid gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
-          <Card accent title="Next for your hands">
-            <div className="grid gap-4 sm:grid-cols-[minmax(0,1fr)_13rem]">
-              <div>
-                <p className="text-3xl leading-tight font-bold">{first.next.title}</p>
-                <p className="mt-2 text-lg text-soft">
-                  {first.name} · {first.next.detail}
-                </p>
-                {first.next.due_at && (
-                  <p className="mt-2 font-mono text-xl text-ember">{countdown(first.next.due_at, now)}</p>
-                )}
-                <LinkButton look="main" to={chapter(first)} className="mt-5 w-full sm:w-auto sm:px-10">
-                  Go to it
-                </LinkButton>
+          <div className="flex flex-col gap-4">
+            <Card accent title="Next for your hands">
+              <div className="grid gap-4 sm:grid-cols-[minmax(0,1fr)_13rem]">
+                <div>
+                  <p className="text-3xl leading-tight font-bold">{first.next.title}</p>
+                  <p className="mt-2 text-lg text-soft">
+                    {first.name} · {first.next.detail}
+                  </p>
+                  {first.next.due_at && (
+                    <p className="mt-2 font-mono text-xl text-ember">{countdown(first.next.due_at, now)}</p>
+                  )}
+                  <LinkButton look="main" to={chapter(first)} className="mt-5 w-full sm:w-auto sm:px-10">
+                    Go to it
+                  </LinkButton>
+                </div>
+                <LayerSection job={first} className="max-w-60 sm:max-w-none" />
               </div>
-              <LayerSection job={first} className="max-w-60 sm:max-w-none" />
-            </div>
-          </Card>
-          <Card title="Then">
-            <ul className="-my-2">
-              {others.map((job) => (
-                <li key={job.id} className="border-b border-line last:border-0">
-                  <Link
-                    to={chapter(job)}
-                    className="flex min-h-11 justify-between gap-3 py-2.5 hover:underline"
-                  >
-                    <span>
-                      <span className="block font-bold">{job.next.title}</span>
-                      <span className="text-soft">
-                        {job.name}, {job.next.detail}
-                      </span>
-                    </span>
-                    {job.next.due_at && (
-                      <span className="font-mono whitespace-nowrap">{countdown(job.next.due_at, now)}</span>
-                    )}
-                  </Link>
-                </li>
-              ))}
-              {others.length === 0 && <li className="py-2 text-soft">Nothing else waits.</li>}
-            </ul>
-            {more > 0 && (
-              <Button look="quiet" className="mt-2 w-full" onClick={() => setMost(most + 2 * AT_FIRST)}>
-                Show more: {more} press less
-              </Button>
-            )}
-          </Card>
-          <DryingCard
-            jobs={jobs}
-            turns={turns}
-            now={now}
-            className="lg:col-span-2"
-            empty="Nothing is drying. A coat shows here from the moment it is stamped."
-          />
-          <div className="grid gap-4">
+            </Card>
+            <DryingCard
+              jobs={jobs}
+              turns={turns}
+              now={now}
+              empty="Nothing is drying. A coat shows here from the moment it is stamped."
+            />
             {locked.map((job) => (
               <LockedCard key={job.id} job={job} />
             ))}
           </div>
-          <Card title="Room">
-            <RoomForm room={bench.data.room} />
-          </Card>
+          <div className="flex flex-col gap-4">
+            <Card title="Then">
+              <ul className="-my-2">
+                {shown.map((job) => (
+                  <li key={job.id} className="border-b border-line last:border-0">
+                    <Link
+                      to={chapter(job)}
+                      className="flex min-h-11 justify-between gap-3 py-2.5 hover:underline"
+                    >
+                      <span>
+                        <span className="block font-bold">{job.next.title}</span>
+                        <span className="text-soft">
+                          {job.name}, {job.next.detail}
+                        </span>
+                      </span>
+                      {job.next.due_at && (
+                        <span className="font-mono whitespace-nowrap">{countdown(job.next.due_at, now)}</span>
+                      )}
+                    </Link>
+                  </li>
+                ))}
+                {others.length === 0 && <li className="py-2 text-soft">Nothing else waits.</li>}
+              </ul>
+              {unseen > 0 && (
+                <Button look="quiet" className="mt-2 w-full" onClick={() => setMost(most + AT_ONCE)}>
+                  Show more: {unseen} press less
+                </Button>
+              )}
+            </Card>
+            <Card title="Room">
+              <RoomForm room={bench.data.room} />
+            </Card>
+          </div>
         </div>
       )}
     </>
