@@ -252,3 +252,18 @@ def test_a_burn_whose_worker_is_gone_is_carried_on_with_the_cells_that_were_not_
     GridBurn.objects.filter(pk=on["id"]).update(state="stopped")
     Cell.objects.filter(grid=grid["id"], code=grid["cells"][0]["code"]).update(burned="none")
     assert "washed" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
+
+
+def test_the_next_spare_is_the_first_that_is_not_burned_whatever_failed(api):
+    job, grid = practised(api, kind="blind", cell_mm=6, gap_mm=3)
+    assert len(grid["sheets"]) > 1
+    assert grid["next_spare"] == 1
+    burned(api, grid)
+    failed = api.post(f"/grids/{grid['id']}/burns", {"pace": FAST}, expect=201)
+    GridBurn.objects.filter(pk=failed["id"]).update(state="failed", ended_at=timezone.now())
+    (grid,) = api.get(f"/jobs/{job['id']}/grids")
+    assert grid["next_spare"] == 2
+    for _ in grid["sheets"][1:]:
+        assert burned(api, grid)["state"] == "done"
+    (grid,) = api.get(f"/jobs/{job['id']}/grids")
+    assert (grid["state"], grid["next_spare"]) == ("burned", None)

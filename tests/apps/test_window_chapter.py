@@ -188,3 +188,29 @@ def test_a_line_test_goes_into_the_machines_record_and_the_prior(api):
     assert [t["kind"] for t in api.get(f"{path}/spot-tests")] == ["ladder", "lines"]
     refused = api.post(f"{path}/line-tests", body | {"lines": lines[:2]}, expect=422)
     assert refused["field"] == "lines"
+
+
+def test_another_bed_is_no_other_machine_and_other_watts_are(api):
+    job = api.coated_job()
+    api.rate(api.burned_grid(job), wedge)
+    before = api.get(f"/jobs/{job['id']}/window")
+    moved = BLUE | {"bed_x_mm": 300, "accel_mm_s2": 3000, "version": 1}
+    api.put(f"/machines/{api.machine.pk}", moved)
+    after = api.get(f"/jobs/{job['id']}/window")
+    assert after["recommendation"]["point"] == before["recommendation"]["point"]
+    assert after["map"] == before["map"]
+    api.put(f"/machines/{api.machine.pk}", moved | {"rated_w": 13, "version": 2})
+    assert api.get(f"/jobs/{job['id']}/window")["map"] != before["map"]
+
+
+def test_a_window_is_read_from_runs_when_its_ratings_were_taken_back(api):
+    job = api.coated_job()
+    grid = api.rate(api.burned_grid(job), wedge)
+    api.lock(job, api.get(f"/jobs/{job['id']}/window")["recommendation"]["point"])
+    api.post(f"/jobs/{job['id']}/runs", {"clean": 2, "faint": 10, "lock_version": 1}, expect=201)
+    for cell in grid["cells"]:
+        api.put(f"/grids/{grid['id']}/cells/{cell['code']}", {"rating": None, "version": cell["version"]})
+    window = api.get(f"/jobs/{job['id']}/window")
+    assert window["fit"]["cells"] == 0
+    assert "12 pieces of runs" in window["fit"]["message"]
+    assert window["recommendation"]["verdict"] != "sure"

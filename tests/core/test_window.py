@@ -24,6 +24,7 @@ from keencoat.core.window.model import (
     observe,
     points_of,
 )
+from keencoat.core.window.openers import open_share
 from keencoat.core.window.parameters import MEANING, SIZE, P
 from keencoat.core.window.predict import next_band, read_point, shares
 from keencoat.core.window.priors import PRIORS, UNKNOWN, hint_from_lines, prior_for, stated_prior, with_line_hint
@@ -342,17 +343,23 @@ def test_more_scatter_means_slower(machine):
 
 
 @pytest.mark.parametrize(
-    ("enough", "too_much", "says"),
-    [(9, 12, "Go up in energy"), (-12, -9, "Go down"), (0.9, 0.5, "hardly a clean setting")],
+    ("enough", "too_much", "says", "opens"),
+    [
+        (9, 12, "Go up in energy", {"stronger_machine", "passes", "interval"}),
+        (-12, -9, "Go down", {"weaker_machine"}),
+        (0.9, 0.5, "hardly a clean setting", {"passes", "interval", "evener_coat"}),
+    ],
 )
-def test_no_clean_setting_is_an_answer_with_what_may_open_it(machine, enough, too_much, says):
+def test_no_clean_setting_is_an_answer_with_what_may_open_it(machine, enough, too_much, says, opens):
     rated = burn(machine, lattice((2, 5, 10, 16, 25, 40, 60, 80, 100), (5, 10, 20, 40, 100, 250)), enough, too_much)
     fit, answer = judged(machine, rated)
     assert answer.verdict is Verdict.NONE
     assert answer.point is None
     assert says in answer.advice
-    assert {"interval", "passes"} <= {o.change for o in answer.openers}
-    assert all(0 <= o.chance <= 1 for o in answer.openers)
+    assert opens <= {o.change for o in answer.openers}
+    now = open_share(fit, machine, 0.1, 1)
+    assert all(now + 0.02 < o.chance <= 1 for o in answer.openers)
+    assert [o.chance for o in answer.openers] == sorted((o.chance for o in answer.openers), reverse=True)
     band = next_band(fit)
     assert band.low_j_mm2(1) < band.high_j_mm2(1)
 

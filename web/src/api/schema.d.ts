@@ -2534,6 +2534,11 @@ export interface components {
             /** Mirrored */
             mirrored: boolean;
             /**
+             * Next Spare
+             * @description the spare that the next burn goes on; null when all are burned
+             */
+            next_spare: number | null;
+            /**
              * Rating Event
              * @description the newest change of ratings, which undo would take back; 0 for none
              */

@@ -149,7 +149,7 @@ function Bar({
       <rect x={start} y={y} width={at - start} height={24} rx={6} className="fill-glaze" opacity={0.75} />
       {low < end && low > start && (
         <line x1={low} x2={low} y1={y + 4} y2={y + 20} className="stroke-ink" strokeDasharray="2 3">
-          <title>at the earliest {clock(group.earliest_at ?? '')}</title>
+          <title>{`at the earliest ${clock(group.earliest_at ?? '')}`}</title>
         </line>
       )}
       {beyond ? (

@@ -25,11 +25,11 @@ function ReadyToBurn({ job, grid, redesign }: { job: Job; grid: Grid; redesign: 
   const [pace, setPace] = useState('quick')
   const start = useBurnStart(job, grid)
   const { burn } = grid
-  const next = burn?.state === 'done' ? burn.spare + 1 : 1
   return (
     <Card accent title={`Grid ${grid.label}, simulated laser`}>
       <p className="text-3xl leading-tight font-bold">
-        Burn it{grid.sheets.length > 1 ? `: spare ${next} of ${grid.sheets.length}` : ' on a spare'}
+        Burn it
+        {grid.sheets.length > 1 ? `: spare ${grid.next_spare} of ${grid.sheets.length}` : ' on a spare'}
       </p>
       <p className="mt-1 mb-3 text-soft">
         {showMinutes(grid.burn_seconds / 60)} on the machine&apos;s clock; no beam, no smoke.

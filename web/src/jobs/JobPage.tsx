@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, useEffect, useRef } from 'react'
 import { Link, Navigate, useParams } from 'react-router'
 import type { Schema } from '../api/client'
 import { useJob } from '../api/hooks'
@@ -88,6 +88,8 @@ export default function JobPage() {
 
 function Stations({ job, here }: { job: Job; here: ChapterKey }) {
   const texts = stationText(job)
+  const station = useRef<HTMLLIElement>(null)
+  useEffect(() => station.current?.scrollIntoView({ block: 'nearest', inline: 'center' }), [here])
   return (
     <nav aria-label="Chapters" className="no-print mb-5 overflow-x-auto">
       <ol className="flex min-w-max">
@@ -95,11 +97,7 @@ function Stations({ job, here }: { job: Job; here: ChapterKey }) {
           const [text, done] = texts[key]
           const current = key === here
           return (
-            <li
-              key={key}
-              ref={current ? (li) => li?.scrollIntoView({ block: 'nearest', inline: 'center' }) : undefined}
-              className="min-w-24 flex-1 md:min-w-28"
-            >
+            <li key={key} ref={current ? station : undefined} className="min-w-24 flex-1 md:min-w-28">
               <Link
                 to={`/jobs/${job.id}/${key}`}
                 aria-current={current ? 'step' : undefined}

@@ -7,11 +7,12 @@ import type { Job } from '../jobs/JobPage'
 import { Problem } from '../ui/feedback'
 import { RefusalScope, TypedField } from '../ui/form'
 import { RatingIcon, RATING_INK } from '../ui/RatingMark'
-import { dayAndClock } from '../ui/units'
+import { dayAndClock, useUnits } from '../ui/units'
 
 /** What came of the pieces: counted after a run, the window learns from it. */
 export function RunsCard({ job }: { job: Job }) {
   const runs = useRuns(job.id)
+  const { showSpeed } = useUnits()
   const [clean, setClean] = useState('')
   const [faint, setFaint] = useState('0')
   const [harsh, setHarsh] = useState('0')
@@ -78,7 +79,7 @@ export function RunsCard({ job }: { job: Job }) {
               >
                 <span>{dayAndClock(run.at)}</span>
                 <span className="font-mono text-sm">
-                  {run.power_pct} %, {run.speed_mm_s} mm/s
+                  {run.power_pct} %, {showSpeed(run.speed_mm_s)}
                 </span>
                 {(['clean', 'faint', 'harsh'] as const).map((rating) => (
                   <span key={rating} className={`flex items-center gap-1 ${RATING_INK[rating]}`}>

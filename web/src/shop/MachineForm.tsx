@@ -5,8 +5,12 @@ import { useCatalogue } from '../api/hooks'
 import { Problem } from '../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../ui/form'
 import { Button, Card } from '../ui/parts'
+import { inUnit, toBase, useUnits } from '../ui/units'
 
 type Machine = Schema<'MachineIn'>
+
+/** Stands for the unit of speed that the reader chose. */
+const SPEED = 'speed'
 
 const FIGURES: {
   name: Exclude<keyof Machine, 'name' | 'source' | 'pulsing'>
@@ -21,8 +25,8 @@ const FIGURES: {
     help: 'What leaves the lens, not the input power.',
   },
   { name: 'spot_mm', label: 'Spot diameter', unit: 'mm', help: 'In focus, 1/e². 0.1 is a fair guess.' },
-  { name: 'min_speed_mm_s', label: 'Slowest', unit: 'mm/s' },
-  { name: 'max_speed_mm_s', label: 'Fastest', unit: 'mm/s' },
+  { name: 'min_speed_mm_s', label: 'Slowest', unit: SPEED },
+  { name: 'max_speed_mm_s', label: 'Fastest', unit: SPEED },
   { name: 'min_power_pct', label: 'Least steady power', unit: '%' },
   { name: 'accel_mm_s2', label: 'Acceleration', unit: 'mm/s²' },
   { name: 'bed_x_mm', label: 'Bed, across', unit: 'mm' },
@@ -46,10 +50,21 @@ const PULSES: typeof FIGURES = [
   { name: 'pulse_rate_khz', label: 'Pulses', unit: 'kHz' },
 ]
 
+function withSpeeds(machine: Machine, turn: (speed: number) => number): Machine {
+  return {
+    ...machine,
+    min_speed_mm_s: turn(machine.min_speed_mm_s),
+    max_speed_mm_s: turn(machine.max_speed_mm_s),
+  }
+}
+
 export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> | null; done: () => void }) {
   const client = useQueryClient()
   const beams = useCatalogue().data?.beams ?? []
-  const { register, handleSubmit, control } = useForm<Machine>({ defaultValues: machine ?? START })
+  const { speed } = useUnits()
+  const { register, handleSubmit, control } = useForm<Machine>({
+    defaultValues: withSpeeds(machine ?? START, (mm_s) => Number(inUnit(mm_s, speed).toPrecision(6))),
+  })
   const figures = useWatch({ control, name: 'pulsing' }) === 'pulsed' ? [...FIGURES, ...PULSES] : FIGURES
   const save = useMutation({
     mutationFn: (values: Machine) =>
@@ -72,7 +87,9 @@ export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> |
         <form
           noValidate
           className="grid gap-3 sm:grid-cols-2"
-          onSubmit={handleSubmit((values) => save.mutate(values))}
+          onSubmit={handleSubmit((values) =>
+            save.mutate(withSpeeds(values, (shown) => toBase(shown, speed))),
+          )}
         >
           <TextField label="Name" {...register('name')} />
           <SelectField label="Beam" {...register('source')}>
@@ -96,7 +113,7 @@ export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> |
             <TextField
               key={name}
               label={label}
-              unit={unit}
+              unit={unit === SPEED ? speed.label : unit}
               help={help}
               type="number"
               step="any"

@@ -5,7 +5,7 @@ import type { Job } from '../jobs/JobPage'
 import { Empty, Loading, Problem } from '../ui/feedback'
 import { Card, Chapter, Figures, LinkButton } from '../ui/parts'
 import { RATING_INK, RatingIcon, type Rating } from '../ui/RatingMark'
-import { dayAndClock, showEnergy, showMinutes } from '../ui/units'
+import { dayAndClock, showEnergy, showMinutes, useUnits } from '../ui/units'
 import { CarryCard } from './CarryCard'
 import { DriftCard } from './DriftCard'
 import { OpenersCard } from './OpenersCard'
@@ -158,6 +158,7 @@ function HowSure({ data }: { data: Schema<'WindowOut'> }) {
 }
 
 function LikeCard({ data }: { data: Schema<'WindowOut'> }) {
+  const { showSpeed } = useUnits()
   if (!data.like.length) return null
   return (
     <Card title="Your windows most like this">
@@ -169,7 +170,7 @@ function LikeCard({ data }: { data: Schema<'WindowOut'> }) {
           <span className="block text-sm text-soft">{w.words}</span>
           {w.setting && (
             <span className="block font-mono text-sm">
-              {w.setting.power_pct} %, {w.setting.speed_mm_s} mm/s
+              {w.setting.power_pct} %, {showSpeed(w.setting.speed_mm_s)}
             </span>
           )}
         </p>
@@ -179,6 +180,7 @@ function LikeCard({ data }: { data: Schema<'WindowOut'> }) {
 }
 
 function LockedCard({ data }: { data: Schema<'WindowOut'> }) {
+  const { showSpeed } = useUnits()
   if (!data.locked.length) return null
   return (
     <Card title="Locked so far">
@@ -187,7 +189,7 @@ function LockedCard({ data }: { data: Schema<'WindowOut'> }) {
           <b>Version {l.version}</b>, {dayAndClock(l.at)}
           <br />
           <span className="font-mono">
-            {l.power_pct} %, {l.speed_mm_s} mm/s
+            {l.power_pct} %, {showSpeed(l.speed_mm_s)}
           </span>
         </p>
       ))}

@@ -90,7 +90,7 @@ export function WindowMap({
         className="block max-w-full touch-manipulation rounded-lg"
         tabIndex={0}
         role="application"
-        aria-label={spokenSpot(spot, speed.label)}
+        aria-label={spokenSpot(spot, speed.label, showSpeed)}
         onKeyDown={keys}
       >
         <defs>
@@ -313,7 +313,9 @@ function Boundary({
   )
 }
 
-function spokenSpot(spot: Spot | null, unit: string): string {
-  const where = spot ? `Chosen: ${spot.power_pct} per cent at ${spot.speed_mm_s} mm/s.` : 'Nothing is chosen.'
+function spokenSpot(spot: Spot | null, unit: string, showSpeed: (mm_s: number) => string): string {
+  const where = spot
+    ? `Chosen: ${spot.power_pct} per cent at ${showSpeed(spot.speed_mm_s)}.`
+    : 'Nothing is chosen.'
   return `Window map, power against speed in ${unit}. ${where} Arrow keys move it.`
 }

@@ -48,6 +48,10 @@ class Machine:
         require_within(self.bed_x_mm, 10, 10_000, "bed_x_mm", "mm")
         require_within(self.bed_y_mm, 10, 10_000, "bed_y_mm", "mm")
 
+    def has_beam_of(self, other: "Machine") -> bool:
+        """Whether both put the same beam on a piece, however far and fast they travel: what a window rests on."""
+        return (self.source, self.rated_w, self.spot_mm) == (other.source, other.rated_w, other.spot_mm)
+
 
 @dataclass(frozen=True)
 class Setting:

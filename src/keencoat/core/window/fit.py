@@ -93,14 +93,15 @@ def fit_window(
     mean, sd = prior.mean, prior.sd
     if not observations and not runs:
         draws = mean + sd * _even_normals(rng, DRAWS, SIZE)
-        return WindowFit(draws, {}, FitStatus.PRIOR_ONLY, _judge(0, 0.0)[1], (), prior, 0.0)
-    likelihood = Likelihood(observations, prior.scatter, prior.lapse)
-    size = SIZE + likelihood.effects
-    centre, scale = np.append(mean, np.zeros(likelihood.effects)), np.append(sd, np.ones(likelihood.effects))
+        return WindowFit(draws, {}, *_judge(0, 0.0, 0), (), prior, 0.0)
+    likelihood = Likelihood(observations, prior.scatter, prior.lapse) if observations else None
+    effects = likelihood.effects if likelihood else 0
+    size = SIZE + effects
+    centre, scale = np.append(mean, np.zeros(effects)), np.append(sd, np.ones(effects))
 
     def log_likelihood(z: FloatArray) -> FloatArray:
         theta = centre + scale * z
-        told = likelihood(theta)
+        told = likelihood(theta) if likelihood else np.zeros(len(theta))
         return told + run_log_likelihood(theta, runs, prior.scatter) if runs else told
 
     z, evidence_ln = _lead(log_likelihood, size, rng)
@@ -108,10 +109,11 @@ def fit_window(
     pieces = sorted({o.piece for o in observations})
     own = theta[:, SIZE : SIZE + len(pieces)] * piece_sd(theta, prior.scatter)[:, None]
     surprise = -evidence_ln / max(1, len(observations))
-    status, message = _judge(len(observations), surprise)
+    run_pieces = sum(r.pieces for r in runs)
+    status, message = _judge(len(observations), surprise, run_pieces)
     return WindowFit(
         theta[:, :SIZE], dict(zip(pieces, own.mean(axis=0).tolist(), strict=True)), status,
-        message, observations, prior, surprise, sum(r.pieces for r in runs),
+        message, observations, prior, surprise, run_pieces,
     )  # fmt: skip
 
 
@@ -188,7 +190,9 @@ def _slice(
     return z, told
 
 
-def _judge(cells: int, surprise: float) -> tuple[FitStatus, str]:
+def _judge(cells: int, surprise: float, run_pieces: int) -> tuple[FitStatus, str]:
+    if cells == 0 and run_pieces:
+        return FitStatus.ROUGH, f"Fitted to {run_pieces} pieces of runs alone: no cell is rated."
     if cells == 0:
         return FitStatus.PRIOR_ONLY, "No cell is rated yet: this is what we would guess from the process alone."
     if cells >= 6 and surprise > _SURPRISED:

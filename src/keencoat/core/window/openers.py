@@ -15,6 +15,7 @@ _INTERVAL_STEPS = (0.5, 0.7, 1.4, 2.0)
 _PASSES = (2, 3, 4)
 _LEAST_INTERVAL_MM = 0.02
 _EVENER = 0.5
+_WORTH_IT = 0.02
 _WATTS = (0.5, 2.0)
 
 
@@ -42,7 +43,7 @@ class Opener:
 def openers(
     fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE
 ) -> list[Opener]:
-    """What may open the window, the likeliest first; one for each kind of change."""
+    """What may open the window, the likeliest first; one for each kind of change, and none that raises no chance."""
     now = open_share(fit, machine, interval_mm, passes, wanted)
     found = []
     for interval in _intervals(interval_mm, machine):
@@ -59,8 +60,8 @@ def openers(
         if change not in best:
             start = choose(fit, machine, interval, count, wanted).setting
             best[change] = Opener(change, chance, words, start)
-    others = _others(fit, machine, interval_mm, passes, wanted)
-    return sorted([*best.values(), *(o for o in others if o.chance > now + 0.02)], key=lambda o: -o.chance)
+    found_all = [*best.values(), *_others(fit, machine, interval_mm, passes, wanted)]
+    return sorted((o for o in found_all if o.chance > now + _WORTH_IT), key=lambda o: -o.chance)
 
 
 def open_share(

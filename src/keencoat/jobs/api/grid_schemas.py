@@ -112,6 +112,7 @@ class GridOut(Shown):
     burned_at: datetime | None
     rating_event: int = Field(description="the newest change of ratings, which undo would take back; 0 for none")
     burn: BurnOut | None
+    next_spare: int | None = Field(description="the spare that the next burn goes on; null when all are burned")
 
 
 class GridWishIn(Asked):

@@ -13,6 +13,7 @@ from keencoat.core.toolpath.strokes import Stroke, text_strokes
 from keencoat.core.window.model import Rating
 from keencoat.jobs.api import grid_schemas as g
 from keencoat.jobs.models import Cell, GridBurn, GridPhoto, Job, TestGrid
+from keencoat.jobs.services.burning import next_spare
 from keencoat.jobs.services.grid_photos import readings_of, sight_of
 from keencoat.jobs.services.grids import GridDraft, layout_of
 from keencoat.jobs.services.reading import newest_event
@@ -72,7 +73,7 @@ def show_draft(job: Job, draft: GridDraft, kind: str, factors: list[str]) -> g.G
         heat=g.GridHeatOut(**asdict(draft.heat)), findings=[FindingOut(**asdict(f)) for f in draft.findings],
         cells=_cells(sheets, draft.machine), sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
         label_power_pct=draft.plan.label_setting.power_pct, label_speed_mm_s=draft.plan.label_setting.speed_mm_s,
-        drawn_at=None, burned_at=None, rating_event=0, burn=None,
+        drawn_at=None, burned_at=None, rating_event=0, burn=None, next_spare=1,
     )  # fmt: skip
 
 
@@ -83,7 +84,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
     stored = {c.code: c for c in grid.cells.all()}
     for shown in cells:
         _fill_in(shown, stored[shown.code])
-    burn = grid.burns.defer("moves").last()
+    burns = list(grid.burns.defer("moves"))
     return g.GridOut(
         id=grid.pk, job_id=grid.job_id, label=grid.label, kind=grid.kind, factors=grid.factors,
         state=GridState(grid.state), rows=grid.rows, columns=grid.columns, cell_mm=grid.cell_mm, gap_mm=grid.gap_mm,
@@ -91,7 +92,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
         findings=grid.findings, cells=cells, sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
         label_power_pct=grid.label_setting["power_pct"], label_speed_mm_s=grid.label_setting["speed_mm_s"],
         drawn_at=grid.drawn_at, burned_at=grid.burned_at, rating_event=newest_event(grid),
-        burn=show_burn(burn) if burn else None,
+        burn=show_burn(burns[-1]) if burns else None, next_spare=next_spare(grid, burns),
     )  # fmt: skip
 
 

@@ -35,13 +35,19 @@ class Streamed:
     trouble: str = ""
 
 
-def _next_spare(grid: TestGrid, burns: list[GridBurn], at: datetime) -> int:
+def next_spare(grid: TestGrid, burns: list[GridBurn]) -> int | None:
+    """The spare that the next burn goes on: the first that is not burned, or that misses cells; None when all are."""
+    if grid.state == GridState.DRAWN:
+        done = {b.spare for b in burns if b.state == BurnState.DONE}
+        return next((n for n in range(1, grid.spares + 1) if n not in done), None)
+    return min((c.spare for c in grid.cells.all() if c.burned == Cell.Burned.NONE), default=None)
+
+
+def _spare_to_burn(grid: TestGrid, burns: list[GridBurn], at: datetime) -> int:
+    spare = next_spare(grid, burns)
     if grid.state != GridState.BURNED:
         require_burnable(grid, at)
-        done = {b.spare for b in burns if b.state == BurnState.DONE}
-        return next(n for n in range(1, grid.spares + 1) if n not in done)
-    left = sorted({c.spare for c in grid.cells.all() if c.burned == Cell.Burned.NONE})
-    if not left:
+    if spare is None:
         raise NotAllowedError(
             f"Grid {grid.label} is burned already: what it was burned with stays.", field="state",
             hint="Draw another grid to burn again.",
@@ -51,7 +57,7 @@ def _next_spare(grid: TestGrid, burns: list[GridBurn], at: datetime) -> int:
             f"Grid {grid.label} was washed: its coat is gone.", field="state",
             hint="Draw another grid for the cells that are missing.",
         )  # fmt: skip
-    return left[0]
+    return spare
 
 
 @transaction.atomic
@@ -67,7 +73,7 @@ def ask_burn(workshop: Workshop, grid_id: int, pace: float | None, at: datetime)
     burns = list(grid.burns.defer("moves"))
     if any(b.ended_at is None for b in burns):
         raise NotAllowedError("This grid is burning already.", field="state", hint="Wait, or stop it.")
-    spare = _next_spare(grid, burns, at)
+    spare = _spare_to_burn(grid, burns, at)
     wanted = pace if pace is not None else max(1.0, grid.burn_seconds / grid.spares / USUAL_WALL_S)
     burn = GridBurn(
         grid=grid, spare=spare, piece=_piece(grid, burns, spare), state=BurnState.QUEUED, asked_at=at,

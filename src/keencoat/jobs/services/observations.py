@@ -78,11 +78,11 @@ def observations_of(job: Job, own: bool = True, art: Art = Art.FILLS) -> tuple[O
     seen: list[Observation] = []
     lots: dict[int | None, int] = {}
     start = 0 if own else _CARRIED
-    machine = job.machine.facts()
+    machine = job.machine.to_core()
     for number, grid in enumerate(burned_grids(job)):
         lot = lots.setdefault(grid.lot_id, len(lots))
-        other = 0 if grid.machine_facts == machine else 1
         on = machine_of(grid.machine_facts)
+        other = 0 if on.has_beam_of(machine) else 1
         ln_patch = math.log(grid.cell_mm / fill_mm(job))
         measured = _measured(grid, job.process) if art is Art.FILLS else {}
         for cell, rating in _telling(grid, art):
@@ -116,7 +116,7 @@ def cells_read(photos: list[GridPhoto]) -> dict[str, list[CellReading]]:
 
 def carried_observations(origin: Job, machine: Machine, film_share: float) -> list[Observation]:
     """An origin's cells as seen from a job on `machine`, under a film `film_share` times as thick."""
-    same = origin.machine.to_core() == machine
+    same = origin.machine.to_core().has_beam_of(machine)
     return [
         replace(o, machine=0 if same else 2, ln_film=o.ln_film - math.log(film_share))
         for o in observations_of(origin, own=False)
