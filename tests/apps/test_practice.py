@@ -13,7 +13,7 @@ from django.db import connection
 from django.utils import timezone
 
 from keencoat.bench.laser.controller import Bed
-from keencoat.jobs.models import Cell, GridBurn
+from keencoat.jobs.models import Cell, GridBurn, Practice
 from keencoat.jobs.services.burn_program import Program, program_of
 from keencoat.jobs.services.burning import unpack
 from keencoat.jobs.services.driving import run_burn
@@ -25,6 +25,8 @@ FAST = 2000
 
 def practised(api, scenario="cloche", coating="even", **wish):
     job = api.post("/practice", {"scenario": scenario}, expect=201)
+    # By luck alone a photo now and then leaves no cell sure.
+    Practice.objects.filter(job=job["id"]).update(seed=100)
     api.post(f"/jobs/{job['id']}/practice/coat", {"coating": coating})
     grid = api.post(f"/jobs/{job['id']}/grids", {"interval_mm": job["interval_mm"]} | wish, expect=201)
     return job, grid

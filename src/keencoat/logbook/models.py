@@ -3,6 +3,7 @@
 from django.db import models
 
 from keencoat.shop.models import Workshop
+from keencoat.shop.stored_field import StoredField
 
 
 class LogEntry(models.Model):
@@ -28,7 +29,7 @@ class LogEntry(models.Model):
     process = models.CharField(max_length=40)
     coat = models.CharField(max_length=40)
     machine = models.CharField(max_length=60)
-    figures = models.JSONField(default=dict)
+    figures = StoredField("figures", default=dict)
 
     class Meta:
         ordering = ("-at", "-id")

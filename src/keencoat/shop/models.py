@@ -11,6 +11,7 @@ from keencoat.core.quantities import setting as core
 from keencoat.core.safety.eyewear import Emission, Pulsing, checked_emission
 from keencoat.core.window.choose import WANTED_SHARE
 from keencoat.core.window.scatter import Scatter
+from keencoat.shop.stored_field import StoredField
 
 _USUAL = Scatter()
 
@@ -128,8 +129,8 @@ class SpotTest(models.Model):
     speed_mm_s = models.FloatField(null=True)
     process = models.CharField(max_length=40, blank=True)
     coat = models.CharField(max_length=40, blank=True)
-    points = models.JSONField()
-    result = models.JSONField()
+    points = StoredField("spot-points")
+    result = StoredField("spot-result")
 
     class Meta:
         ordering = ("-at", "-id")
@@ -143,7 +144,7 @@ class OwnCoat(models.Model):
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="own_coats")
     name = models.CharField(max_length=60)
-    facts = models.JSONField()
+    facts = StoredField("coat-facts")
     put_away = models.BooleanField(default=False)
     added_at = models.DateTimeField()
 

@@ -14,6 +14,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from keencoat.core.errors import BusyError, KeenCoatError, MissingError, NotAllowedError, StaleError, TooOftenError
+from keencoat.core.stored import StoredShapeError
 
 _LOG = logging.getLogger(__name__)
 _AWAY_S = 5
@@ -34,6 +35,7 @@ _STATUS: dict[type[KeenCoatError], HTTPStatus] = {
     NotAllowedError: HTTPStatus.CONFLICT,
     TooOftenError: HTTPStatus.TOO_MANY_REQUESTS,
     BusyError: HTTPStatus.SERVICE_UNAVAILABLE,
+    StoredShapeError: HTTPStatus.CONFLICT,
 }
 
 

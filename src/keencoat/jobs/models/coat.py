@@ -6,6 +6,7 @@ from keencoat.core.coat.drying import DryRecord, Heat
 from keencoat.core.coat.schedule import Stamp
 from keencoat.jobs.models.job import Job
 from keencoat.shop.models import Workshop
+from keencoat.shop.stored_field import StoredField
 
 
 class CoatLot(models.Model):
@@ -14,8 +15,8 @@ class CoatLot(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="lots")
     code = models.CharField(max_length=12)
     mixed_at = models.DateTimeField()
-    amounts_ml = models.JSONField(default=dict)
-    amounts_g = models.JSONField(default=dict)
+    amounts_ml = StoredField("amounts", default=dict)
+    amounts_g = StoredField("amounts", default=dict)
     note = models.CharField(max_length=500, blank=True)
 
     class Meta:
@@ -81,11 +82,11 @@ class CoatPhoto(models.Model):
     bare = models.BinaryField(null=True)
     kind = models.CharField(max_length=8)
     simulated = models.BooleanField(default=False)
-    points = models.JSONField(null=True)
-    trouble = models.JSONField(null=True)
+    points = StoredField("corners", null=True)
+    trouble = StoredField("trouble", null=True)
     cv = models.FloatField(null=True)
-    reading = models.JSONField(null=True)
-    findings = models.JSONField(default=list)
+    reading = StoredField("coat-reading", null=True)
+    findings = StoredField("findings", default=list)
     upright = models.BinaryField(null=True)
     version = models.PositiveIntegerField(default=1)
 

@@ -11,6 +11,7 @@ from keencoat.core.states import GridState
 from keencoat.core.window.model import Rating
 from keencoat.jobs.models.coat import CoatLot
 from keencoat.jobs.models.job import Job
+from keencoat.shop.stored_field import StoredField
 
 
 class GridRows(models.QuerySet["TestGrid"]):
@@ -43,7 +44,7 @@ class TestGrid(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="grids")
     number = models.PositiveIntegerField()
     kind = models.CharField(max_length=10, choices=Kind)
-    factors = models.JSONField(default=list)
+    factors = StoredField("factors", default=list)
     state = models.CharField(max_length=10, default=GridState.DRAWN, choices=[(s.value, s.value) for s in GridState])
     cell_mm = models.FloatField()
     gap_mm = models.FloatField()
@@ -54,13 +55,13 @@ class TestGrid(models.Model):
     spares = models.PositiveIntegerField(default=1)
     rows = models.PositiveIntegerField()
     columns = models.PositiveIntegerField()
-    label_setting = models.JSONField()
-    machine_facts = models.JSONField()
+    label_setting = StoredField("setting")
+    machine_facts = StoredField("machine")
     machine_name = models.CharField(max_length=60)
-    piece_facts = models.JSONField()
+    piece_facts = StoredField("face")
     burn_seconds = models.FloatField()
-    heat = models.JSONField(null=True)
-    findings = models.JSONField(default=list)
+    heat = StoredField("grid-heat", null=True)
+    findings = StoredField("findings", default=list)
     drawn_at = models.DateTimeField()
     burned_at = models.DateTimeField(null=True)
     lot = models.ForeignKey(CoatLot, null=True, on_delete=models.PROTECT, related_name="grids")
@@ -113,7 +114,7 @@ class Cell(models.Model):
     y_mm = models.FloatField()
     burned = models.CharField(max_length=4, default=Burned.FULL, choices=Burned)
     rating = models.CharField(max_length=6, blank=True, choices=[(r.value, r.value) for r in Rating])
-    defects = models.JSONField(default=list)
+    defects = StoredField("defects", default=list)
     heard_snapping = models.BooleanField(default=False)
     strokes = models.CharField(max_length=6, blank=True, choices=[(r.value, r.value) for r in Rating])
     version = models.PositiveIntegerField(default=1)
@@ -160,7 +161,7 @@ class RatingEvent(models.Model):
 
     grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="rating_events")
     at = models.DateTimeField()
-    before = models.JSONField()
+    before = StoredField("ratings-before")
 
     class Meta:
         ordering = ("-id",)
@@ -191,10 +192,10 @@ class GridPhoto(models.Model):
     original = models.BinaryField()
     kind = models.CharField(max_length=8)
     simulated = models.BooleanField(default=False)
-    points = models.JSONField(null=True)
+    points = StoredField("corners", null=True)
     mirrored = models.BooleanField(default=False)
-    trouble = models.JSONField(null=True)
-    reading = models.JSONField(null=True)
+    trouble = StoredField("trouble", null=True)
+    reading = StoredField("grid-reading", null=True)
     upright = models.BinaryField(null=True)
     version = models.PositiveIntegerField(default=1)
 

@@ -9,6 +9,7 @@ from keencoat.core.piece.round import Piece, make_piece
 from keencoat.core.states import JobState
 from keencoat.shop.models import Machine, Workshop
 from keencoat.shop.shelf import coat_of
+from keencoat.shop.stored_field import StoredField
 
 
 class Experiment(models.Model):
@@ -17,7 +18,7 @@ class Experiment(models.Model):
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="experiments")
     name = models.CharField(max_length=40)
     replicates = models.PositiveIntegerField()
-    order = models.JSONField()
+    order = StoredField("order")
     made_at = models.DateTimeField()
 
     class Meta:

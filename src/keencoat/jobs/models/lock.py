@@ -6,7 +6,9 @@ from django.db import models
 from django.db.models import F
 
 from keencoat.core.quantities.setting import Setting
+from keencoat.core.stored import SHAPES
 from keencoat.jobs.models.job import Job
+from keencoat.shop.stored_field import StoredField
 
 
 class LockedRows(models.QuerySet["LockedSetting"]):
@@ -14,7 +16,7 @@ class LockedRows(models.QuerySet["LockedSetting"]):
 
     def in_short(self) -> "LockedRows":
         """With what was read at the setting, and the rest of the evidence left behind: it is long."""
-        return self.defer("evidence").annotate(read=F("evidence__reading"))
+        return self.defer("evidence").annotate(read=F("evidence__body__reading"), read_version=F("evidence__version"))
 
 
 class LockedSetting(models.Model):
@@ -28,7 +30,7 @@ class LockedSetting(models.Model):
     interval_mm = models.FloatField()
     passes = models.PositiveIntegerField()
     newest_grid = models.PositiveIntegerField()
-    evidence = models.JSONField()
+    evidence = StoredField("lock-evidence")
 
     objects = LockedRows.as_manager()
 
@@ -41,8 +43,12 @@ class LockedSetting(models.Model):
 
     def reading(self) -> dict[str, Any]:
         """What the window said of it when it was locked."""
-        read: dict[str, Any] = self.__dict__["read"] if "read" in self.__dict__ else self.evidence["reading"]
-        return read
+        part = self.__dict__
+        if "read" not in part:
+            return dict(self.evidence["reading"])
+        shape = SHAPES["lock-evidence"]
+        stored = {"schema": shape.name, "version": part["read_version"], "body": {"reading": part["read"]}}
+        return dict(shape.unpack(stored)["reading"])
 
     def setting(self) -> Setting:
         """The setting as core knows it."""

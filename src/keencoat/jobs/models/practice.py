@@ -3,6 +3,7 @@
 from django.db import models
 
 from keencoat.jobs.models.job import Job
+from keencoat.shop.stored_field import StoredField
 
 
 class Practice(models.Model):
@@ -18,7 +19,7 @@ class Practice(models.Model):
     coat_fault = models.CharField(max_length=12, default="even")
     film_share = models.FloatField(default=1.0)
     pieces_spent = models.PositiveIntegerField(default=0)
-    batch = models.JSONField(null=True)
+    batch = StoredField("practice-batch", null=True)
 
     def __str__(self) -> str:
         return f"practice on {self.job}"

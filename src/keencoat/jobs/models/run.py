@@ -5,6 +5,7 @@ from django.db import models
 from keencoat.core.quantities.setting import Setting
 from keencoat.jobs.models.coat import CoatLot
 from keencoat.jobs.models.job import Job
+from keencoat.shop.stored_field import StoredField
 
 
 class RunRecord(models.Model):
@@ -17,7 +18,7 @@ class RunRecord(models.Model):
     speed_mm_s = models.FloatField()
     interval_mm = models.FloatField()
     passes = models.PositiveIntegerField()
-    machine_facts = models.JSONField()
+    machine_facts = StoredField("machine")
     machine_name = models.CharField(max_length=60)
     lot = models.ForeignKey(CoatLot, null=True, on_delete=models.PROTECT, related_name="runs")
     faint_pieces = models.PositiveIntegerField()

@@ -101,7 +101,7 @@ def own_log(workshop: Workshop, process: str) -> dict[str, OwnLog]:
         CoatPhoto.objects.filter(job__workshop=workshop, job__process=process, cv__isnull=False, simulated=False)
         .order_by()
         .values("job__coat")
-        .annotate(all=Count("id"), good=Count("id", filter=Q(findings__contains=[{"code": "coat-even"}])))
+        .annotate(all=Count("id"), good=Count("id", filter=Q(findings__body__contains=[{"code": "coat-even"}])))
     )
     seen = {row["job__coat"]: (row["all"], row["good"]) for row in photos}
     counted = {row["grid__job__coat"]: (row["pieces"], row["cells"], row["clean_cells"]) for row in rated}

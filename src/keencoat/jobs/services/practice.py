@@ -151,7 +151,7 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
     if burn is None:
         raise NotAllowedError("This spare is not burned yet.", field="spare", hint="Burn it on the practice bench.")
     number = grid.photos.count() + 1
-    pose = draw_pose(np.random.default_rng([practice.seed, grid.pk, number]))
+    pose = draw_pose(np.random.default_rng([practice.seed, grid.number, number]))
     camera = GridCamera(
         burned_piece(grid, burn), pose, practice.seed % 100_000 + number, Trouble(trouble), grid.mirrored
     )

@@ -1,0 +1,82 @@
+"""Shapes of what is kept as JSON: each carries its name and version, and older ones are made new as they are read.
+
+To change a shape: raise its version in SHAPES, add the function that makes the version before into it, and keep a
+sample of what is written now in tests/stored. Nothing that was stored is ever rewritten for it.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from keencoat.core.errors import KeenCoatError
+
+Upgrade = Callable[[Any], Any]
+
+
+class StoredShapeError(KeenCoatError):
+    """Something that was stored has another shape than is looked for, or one that this version does not know yet."""
+
+
+@dataclass(frozen=True)
+class StoredShape:
+    """A shape by its name. `upgrades[n]` makes a body of version n + 1 into one of version n + 2; it leaves out what
+    the body leaves out, since parts of a body are read too."""
+
+    name: str
+    upgrades: tuple[Upgrade, ...] = ()
+
+    @property
+    def version(self) -> int:
+        """The version that is written now, from 1."""
+        return len(self.upgrades) + 1
+
+    def pack(self, body: object) -> dict[str, object]:
+        """A body as it is stored."""
+        return {"schema": self.name, "version": self.version, "body": body}
+
+    def unpack(self, stored: object) -> Any:  # noqa: ANN401 # JSON
+        """The body of what was stored, as it would be written now.
+
+        Raises StoredShapeError for another shape, and for a version that is newer than this code."""
+        if not isinstance(stored, dict) or stored.get("schema") != self.name or "body" not in stored:
+            raise StoredShapeError(
+                f"A stored {self.name} is none.", hint="Restore a backup, or ask whoever keeps the server."
+            )
+        version = stored.get("version")
+        if not isinstance(version, int) or not 1 <= version <= self.version:
+            raise StoredShapeError(
+                f"A stored {self.name} has version {version}; this Keen Coat knows 1 to {self.version}.",
+                hint="It was written by a newer Keen Coat: start that one.",
+            )
+        body = stored["body"]
+        for upgrade in self.upgrades[version - 1 :]:
+            body = upgrade(body)
+        return body
+
+
+SHAPES = {
+    shape.name: shape
+    for shape in (
+        StoredShape("amounts"),
+        StoredShape("coat-reading"),
+        StoredShape("corners"),
+        StoredShape("coat-facts"),
+        StoredShape("defects"),
+        StoredShape("face"),
+        StoredShape("factors"),
+        StoredShape("figures"),
+        StoredShape("findings"),
+        StoredShape("grid-heat"),
+        StoredShape("grid-reading"),
+        StoredShape("lock-evidence"),
+        StoredShape("machine"),
+        StoredShape("order"),
+        StoredShape("practice-batch"),
+        StoredShape("ratings-before"),
+        StoredShape("setting"),
+        StoredShape("spot-points"),
+        StoredShape("spot-result"),
+        StoredShape("trouble"),
+    )
+}
+"""All shapes that the database keeps, by name."""
