@@ -71,10 +71,10 @@ def test_a_workshop_keeps_what_it_may_and_its_owner_sees_how_much(api, monkeypat
     taken = api.get("/workshop/room-taken")
     assert (taken["jobs"], taken["photos"]) == (1, 1)
     assert 0.05 < taken["photo_mb"] < 10
-    monkeypatch.setattr("keencoat.jobs.services.room_taken.MOST_PHOTO_MB", 0.01)
+    monkeypatch.setattr("keencoat.jobs.job.room_taken.MOST_PHOTO_MB", 0.01)
     full = api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=409)
     assert "are the most" in full["detail"]
-    monkeypatch.setattr("keencoat.jobs.services.room_taken.MOST_JOBS", 1)
+    monkeypatch.setattr("keencoat.jobs.job.room_taken.MOST_JOBS", 1)
     assert "1 jobs" in api.post("/jobs", api.job_body(name="One more"), expect=409)["detail"]
     api.shop.members.update(owner=False)
     assert "owner" in api.get("/workshop/room-taken", expect=409)["detail"]

@@ -9,8 +9,8 @@ from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import Client
 from PIL import Image
 
+from keencoat.jobs.coat.services.putting_on import lot_letters
 from keencoat.jobs.models import Job, LockedSetting, Practice, RunRecord, TestGrid
-from keencoat.jobs.services.coats import lot_letters
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.models import Membership, Workshop
 from tests.apps.conftest import Api, wedge
@@ -258,7 +258,7 @@ def test_a_crash_is_a_problem_with_a_number_in_the_log(api, monkeypatch, caplog,
     def crash(*_):
         raise error
 
-    monkeypatch.setattr("keencoat.jobs.api.jobs.show_jobs", crash)
+    monkeypatch.setattr("keencoat.jobs.job.api.show_jobs", crash)
     problem = api.get("/jobs", expect=status)
     if status == 503:
         assert int(api.client.get("/api/jobs")["Retry-After"]) > 0

@@ -4,7 +4,7 @@ import json
 
 from django.utils import timezone
 
-from keencoat.jobs.api import marks
+from keencoat.jobs.job import marks
 from keencoat.shop import kept
 from tests.apps.conftest import BLUE, wedge
 

@@ -18,9 +18,9 @@ from keencoat.core.reading.cells import CellReading
 from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
 from keencoat.core.substrate.processes import DEFECTS
 from keencoat.core.window.model import Rating
-from keencoat.jobs.api.grid_schemas import GridHeatOut
-from keencoat.jobs.api.proof_schemas import ReadingOut, TroubleOut
-from keencoat.jobs.api.schemas import BatchPieceOut
+from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
+from keencoat.jobs.grid.schemas import GridHeatOut
+from keencoat.jobs.job.schemas import BatchPieceOut
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import machine_of
 from keencoat.shop.stored_field import StoredField

@@ -10,11 +10,11 @@ from django.db.migrations.executor import MigrationExecutor
 
 from keencoat.core.errors import NotAllowedError, StaleError
 from keencoat.core.quantities.setting import Setting
+from keencoat.jobs.coat.services.choice import choose_coat
+from keencoat.jobs.coat.services.putting_on import put_coat_on
+from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import CoatStamp, Job, LockedSetting
-from keencoat.jobs.services.choice import choose_coat
-from keencoat.jobs.services.coats import put_coat_on
-from keencoat.jobs.services.jobs import find_job
-from keencoat.jobs.services.window import evidence_mark, lock_setting
+from keencoat.jobs.window.services.locking import evidence_mark, lock_setting
 from tests.apps.conftest import Api, wedge
 
 

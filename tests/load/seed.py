@@ -15,11 +15,11 @@ from django.utils import timezone  # noqa: E402
 
 from keencoat.core.grid.formats.table import CellRating  # noqa: E402
 from keencoat.core.window.model import Rating  # noqa: E402
+from keencoat.jobs.coat.services.putting_on import put_coat_on  # noqa: E402
+from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid  # noqa: E402
+from keencoat.jobs.job.services import create_job  # noqa: E402
 from keencoat.jobs.models import TestGrid  # noqa: E402
-from keencoat.jobs.services.coats import put_coat_on  # noqa: E402
-from keencoat.jobs.services.grids import GridWish, burn_grid, draw_grid, find_grid  # noqa: E402
-from keencoat.jobs.services.jobs import create_job  # noqa: E402
-from keencoat.jobs.services.reading import rate_cell  # noqa: E402
+from keencoat.jobs.reading.services.ratings import rate_cell  # noqa: E402
 from keencoat.shop.models import Machine, Membership, Workshop  # noqa: E402
 
 BLUE = {

@@ -16,15 +16,15 @@ from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
 from keencoat.core.window.model import Rating
 from keencoat.core.window.recommend import Verdict
+from keencoat.jobs.coat.services.proof import keep_photo
+from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
+from keencoat.jobs.compare.services import make_experiment
+from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
+from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import Job, TestGrid
-from keencoat.jobs.services.coats import mix_lot, put_coat_on
-from keencoat.jobs.services.experiments import make_experiment
-from keencoat.jobs.services.grids import GridWish, burn_grid, draw_grid, find_grid
-from keencoat.jobs.services.jobs import create_job, find_job
-from keencoat.jobs.services.proof import keep_photo
-from keencoat.jobs.services.reading import rate_cell
-from keencoat.jobs.services.runs import record_run
-from keencoat.jobs.services.window import evidence_mark, lock_setting, read_window
+from keencoat.jobs.reading.services.ratings import rate_cell
+from keencoat.jobs.run.services.runs import record_run
+from keencoat.jobs.window.services.locking import evidence_mark, lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.spot import keep_ladder, keep_lines

@@ -2,7 +2,7 @@
 
 from procrastinate.contrib.django import app
 
-from keencoat.jobs.services.driving import run_burn
+from keencoat.jobs.grid.services.driving import run_burn
 
 
 @app.task(queue="burns")

@@ -4,19 +4,17 @@ from ninja import Swagger
 from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
-from keencoat.jobs.api import (
-    bench,
-    coats,
-    experiments,
-    grids,
-    jobs,
-    practice,
-    proof,
-    readings,
-    room_taken,
-    runs,
-    window,
-)
+from keencoat.jobs.coat.api import router as coat_router
+from keencoat.jobs.coat.proof_api import router as proof_router
+from keencoat.jobs.compare.api import router as compare_router
+from keencoat.jobs.grid.api import router as grid_router
+from keencoat.jobs.job.api import router as jobs_router
+from keencoat.jobs.job.bench_api import router as bench_router
+from keencoat.jobs.job.room_taken_api import router as room_taken_router
+from keencoat.jobs.practice.api import router as practice_router
+from keencoat.jobs.reading.api import router as reading_router
+from keencoat.jobs.run.api import router as run_router
+from keencoat.jobs.window.api import router as window_router
 from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
 from keencoat.shop.room_api import router as room_router
@@ -48,15 +46,15 @@ api.add_router("", shop_router)
 api.add_router("", shelf_router)
 api.add_router("", spot_router)
 api.add_router("", room_router)
-api.add_router("", room_taken.router)
-api.add_router("", bench.router)
-api.add_router("", jobs.router)
-api.add_router("", coats.router)
-api.add_router("", proof.router)
-api.add_router("", experiments.router)
-api.add_router("", grids.router)
-api.add_router("", readings.router)
-api.add_router("", practice.router)
-api.add_router("", window.router)
-api.add_router("", runs.router)
+api.add_router("", room_taken_router)
+api.add_router("", bench_router)
+api.add_router("", jobs_router)
+api.add_router("", coat_router)
+api.add_router("", proof_router)
+api.add_router("", compare_router)
+api.add_router("", grid_router)
+api.add_router("", reading_router)
+api.add_router("", practice_router)
+api.add_router("", window_router)
+api.add_router("", run_router)
 api.add_router("", logbook_router)

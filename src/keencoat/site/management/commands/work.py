@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand
 from django.db import Error, close_old_connections
 from django.utils import timezone
 
-from keencoat.jobs.services.lost_burns import mend_burns
+from keencoat.jobs.grid.services.lost_burns import mend_burns
 from keencoat.jobs.tasks import burn
 from keencoat.shop.once import forget_deeds
 

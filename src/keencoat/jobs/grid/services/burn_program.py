@@ -1,0 +1,63 @@
+"""What is sent to a laser for a grid, and where in it each cell begins."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from keencoat.bench.laser.controller import Bed
+from keencoat.core.states import GridState
+from keencoat.core.toolpath.gcode import write_gcode
+from keencoat.core.toolpath.raster import Task, motion_extent
+from keencoat.jobs.grid.services.drawing import tasks_of
+from keencoat.jobs.grid.services.files import title_of
+from keencoat.jobs.models import Cell, GridBurn, TestGrid
+from keencoat.shop.models import machine_of
+
+_CELL = re.compile(r"^\(cell ([A-Z]\d+):")
+
+
+@dataclass(frozen=True)
+class Program:
+    """What is sent for a burn: the lines, the heights that the hand sets at its halts, mm, and the bed it runs on."""
+
+    lines: tuple[str, ...]
+    heights_mm: tuple[float, ...]
+    bed: Bed
+
+
+def program_of(burn: GridBurn) -> Program:
+    """The program of a burn: its whole spare, or of a grid that was broken off the cells that were not begun."""
+    grid = TestGrid.objects.select_related("job").get(pk=burn.grid_id)
+    machine, tasks = machine_of(grid.machine_facts), tasks_to_burn(grid, burn.spare)
+    left, low, _, _ = motion_extent(tasks)
+    bed = Bed(
+        machine.bed_x_mm, machine.bed_y_mm, max(0.0, -left), max(0.0, -low), machine.max_speed_mm_s, machine.accel_mm_s2
+    )
+    text = write_gcode(tasks, machine, title_of(grid, burn.spare), grid.mirrored)
+    return Program(tuple(text.splitlines()), tuple(_heights(tasks)), bed)
+
+
+def tasks_to_burn(grid: TestGrid, spare: int) -> list[Task]:
+    """What is left to burn on a spare. Frame and codes are burned again only if no cell was reached."""
+    tasks = tasks_of(grid, spare)
+    if grid.state == GridState.DRAWN:
+        return tasks
+    cells = [c for c in grid.cells.all() if c.spare == spare]
+    left = {f"cell {c.code}" for c in cells if c.burned == Cell.Burned.NONE}
+    return tasks if len(left) == len(cells) else [t for t in tasks if t.title in left]
+
+
+def _heights(tasks: list[Task]) -> list[float]:
+    """Heights that the hand sets at each halt of the program."""
+    heights, now = [], 0.0
+    for task in tasks:
+        if task.focus_mm != now:
+            now = task.focus_mm
+            heights.append(now)
+    return heights
+
+
+def cell_starts(lines: Sequence[str]) -> list[tuple[int, str]]:
+    """Where each cell begins, as (number of lines before it, code)."""
+    found = [(n, match[1]) for n, line in enumerate(lines) if (match := _CELL.match(line))]
+    return found or [(0, "")]

@@ -1,0 +1,296 @@
+"""Designing grids, storing them, and saying that they are burned."""
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, replace
+from datetime import datetime
+
+from django.db import transaction
+
+from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
+from keencoat.core.findings import Finding
+from keencoat.core.grid.design import (
+    LEGIBLE_SHARE,
+    SHAPES_BY_CELLS,
+    GridDesign,
+    design_blind,
+    design_crossed,
+    design_listed,
+    middle_setting,
+)
+from keencoat.core.grid.factors import Factor, counts_for, design_factors
+from keencoat.core.grid.fit import CellSize, fit_grid
+from keencoat.core.grid.layout import USUAL_GAP_MM, GridLayout, restore_layout, sample_mm_for, usual_cell_mm
+from keencoat.core.heat.grid import GridHeat, findings_of, grid_heat
+from keencoat.core.heat.kept import kept_share
+from keencoat.core.heat.properties import thermal_of
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.quantities.setting import Machine, Setting, require_reachable
+from keencoat.core.states import GRID_MOVES, GridState, move
+from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.substrate.processes import find_process
+from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks
+from keencoat.core.toolpath.timing import burn_time_s
+from keencoat.core.window.plan import next_cells
+from keencoat.core.window.predict import next_band
+from keencoat.jobs.coat.services.drying import drying_of
+from keencoat.jobs.evidence import fill_mm, fit_of, mean_ln_dwell
+from keencoat.jobs.job.services import lock_job, log, newest_grid, take_turn
+from keencoat.jobs.models import Cell, Job, TestGrid
+from keencoat.logbook.models import LogEntry
+from keencoat.shop.access import find_one, within_reach
+from keencoat.shop.models import Workshop, machine_of
+
+_LIKE_FILLS = (TestGrid.Kind.NEXT, TestGrid.Kind.CONFIRM)
+"""Kinds whose patches are as large as the planned fill, so that they heat as it will."""
+
+
+@dataclass(frozen=True)
+class GridWish:
+    """What the maker asks of a grid; None leaves the choice to us. `factors` count where `kind` is factors, `at` is the
+    setting of a full patch."""
+
+    kind: str
+    cells: int
+    interval_mm: float
+    passes: int
+    cell_mm: float | None = None
+    gap_mm: float | None = None
+    factors: tuple[str, ...] = ()
+    wait_s: float = 0.0
+    mirrored: bool | None = None
+    at: Setting | None = None
+    replaces: int | None = None
+    """The drawn grid that the maker sees and gives up for this one."""
+
+
+@dataclass(frozen=True)
+class GridDraft:
+    """A designed and laid-out grid, not stored; one layout for each spare it needs."""
+
+    design: GridDesign
+    sheets: tuple[GridLayout, ...]
+    piece: FlatPiece
+    machine: Machine
+    plan: BurnPlan
+    burn_seconds: float
+    heat: GridHeat
+    findings: tuple[Finding, ...]
+
+
+def draft_grid(job: Job, wish: GridWish) -> GridDraft:
+    """Design a grid for a job from what is known so far: the prior, or the cells rated already."""
+    machine, piece = job.machine.to_core(), job.piece().face
+    fit = fit_of(job)
+    band = next_band(fit, mean_ln_dwell(fit))
+    make, counts = _maker(job, wish, machine)
+    usual_mm = fill_mm(job) if wish.kind in _LIKE_FILLS else usual_cell_mm(machine, wish.interval_mm)
+    size = CellSize(
+        wish.cell_mm or usual_mm, wish.gap_mm or USUAL_GAP_MM,
+        fixed=wish.cell_mm is not None or wish.gap_mm is not None,
+    )  # fmt: skip
+    fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
+    mirrored = find_process(job.process).mirrored if wish.mirrored is None else wish.mirrored
+    # Frame and codes must be readable, not judged.
+    plan = BurnPlan(
+        replace(middle_setting(machine, band, wish.interval_mm, wish.passes, LEGIBLE_SHARE), passes=1),
+        wish.wait_s,
+        mirrored,
+    )
+    tasks = [grid_tasks(sheet, piece, machine, plan) for sheet in fitted.sheets]
+    thermal = thermal_of(job.substrate)
+    kept = kept_share(find_substrate(job.substrate), job.recipe(), machine.source, job.layer_um())
+    heat = grid_heat(list(zip(fitted.sheets, tasks, strict=True)), piece, machine, thermal, kept)
+    findings = fitted.design.findings + fitted.findings + findings_of(heat, thermal)
+    seconds = sum(burn_time_s(t, machine) for t in tasks)
+    return GridDraft(fitted.design, fitted.sheets, piece, machine, plan, seconds, heat, findings)
+
+
+def _maker(job: Job, wish: GridWish, machine: Machine) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
+    """How to make the wished design with so many cells, and how many it may have."""
+    fit = fit_of(job)
+    band = next_band(fit, mean_ln_dwell(fit))
+    if wish.kind == TestGrid.Kind.BLIND:
+        return lambda _: design_blind(machine, wish.interval_mm, wish.passes), ()
+    if wish.kind == TestGrid.Kind.NEXT:
+        require_within(wish.cells, 3, 10, "cells")
+        chosen = next_cells(fit, machine, wish.interval_mm, wish.passes, wish.cells, job.workshop.wanted_share)
+        return lambda _: design_listed(chosen), ()
+    if wish.kind == TestGrid.Kind.CONFIRM:
+        if wish.at is None:
+            raise BadValueError("A full patch needs a setting.", field="at", hint="Choose one in the Window chapter.")
+        patch = require_reachable(wish.at, machine)
+        return lambda _: design_listed([patch]), ()
+    if wish.kind == TestGrid.Kind.CROSSED:
+        return (
+            lambda cells: design_crossed(machine, band, wish.interval_mm, wish.passes, cells),
+            tuple(SHAPES_BY_CELLS),
+        )
+    if wish.kind == TestGrid.Kind.FACTORS:
+        unknown = [f for f in wish.factors if f not in set(Factor)]
+        if unknown:
+            raise BadValueError(
+                f"“{unknown[0][:20]}” is nothing that a grid varies.", field="factors",
+                hint=f"Known: {', '.join(Factor)}.",
+            )  # fmt: skip
+        factors = tuple(Factor(f) for f in wish.factors)
+        base = (wish.interval_mm, wish.passes)
+        return (
+            lambda cells: design_factors(machine, band, base, factors, cells, job.coats),
+            counts_for(len(factors)),
+        )
+    raise BadValueError(
+        f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: next, crossed, factors, blind, confirm."
+    )
+
+
+@transaction.atomic
+def draw_grid(workshop: Workshop, job_id: int, wish: GridWish, at: datetime) -> TestGrid:
+    """Store a grid. One that was drawn but never burned is replaced; burned ones stay for good."""
+    job = lock_job(workshop, job_id)
+    draft = draft_grid(job, wish)
+    grid = TestGrid(
+        job=job,
+        number=free_number(job, wish.replaces),
+        kind=wish.kind,
+        factors=list(wish.factors),
+        cell_mm=draft.sheets[0].cell_mm,
+        gap_mm=draft.sheets[0].gap_mm,
+        sample_mm=sample_mm_for(draft.sheets[0].cell_mm),
+        framed=True,
+        mirrored=draft.plan.mirrored,
+        wait_s=draft.plan.wait_s,
+        spares=len(draft.sheets),
+        rows=draft.design.rows,
+        columns=draft.design.columns,
+        label_setting=asdict(draft.plan.label_setting),
+        machine_facts=job.machine.facts(),
+        machine_name=job.machine.name,
+        piece_facts=asdict(draft.piece),
+        burn_seconds=draft.burn_seconds,
+        heat=asdict(draft.heat),
+        findings=[asdict(f) for f in draft.findings],
+        drawn_at=at,
+    )
+    grid.save()
+    store_cells(grid, draft.sheets)
+    return grid
+
+
+def free_number(job: Job, seen_grid: int | None) -> int:
+    """The number of the job's next grid; one that was drawn and never burned makes room, if the caller has seen it.
+
+    No number is given twice: a program saved under it would burn other cells than the grid that now has it. Raises
+    NotAllowedError while a burned one waits for its ratings, StaleError if another was drawn in between.
+    """
+    last = newest_grid(job)
+    if last is not None:
+        _make_room(last, seen_grid)
+    job.grids_drawn = max(job.grids_drawn, last.number if last else 0) + 1
+    job.save(update_fields=["grids_drawn"])
+    return job.grids_drawn
+
+
+def _make_room(last: TestGrid, seen_grid: int | None) -> None:
+    if last.state == GridState.BURNED:
+        raise NotAllowedError(
+            f"Grid {last.label} is burned and not rated yet.", field="state", hint="Rate it first; it may suffice."
+        )
+    if last.state == GridState.DRAWN:
+        if any(burn.ended_at is None for burn in last.burns.all()):
+            raise NotAllowedError(f"Grid {last.label} is burning.", field="state", hint="Wait, or stop it first.")
+        if last.pk != seen_grid:
+            raise StaleError(
+                f"Grid {last.label} was drawn elsewhere at {last.drawn_at:%H:%M} UTC; it was not replaced.",
+                field="replaces", hint="Reload to see it; draw again to replace it.",
+            )  # fmt: skip
+        last.delete()
+
+
+def store_cells(grid: TestGrid, sheets: tuple[GridLayout, ...]) -> None:
+    """Store the cells of a grid, spare by spare."""
+    Cell.objects.bulk_create(
+        Cell(
+            grid=grid, row=p.cell.row, column=p.cell.column, code=p.cell.code, x_mm=p.x_mm, y_mm=p.y_mm,
+            focus_mm=p.cell.focus_mm, coats=p.cell.coats, grey_pct=p.cell.grey_pct, spare=spare,
+            **asdict(p.cell.setting),
+        )
+        for spare, sheet in enumerate(sheets, 1)
+        for p in sheet.cells
+    )  # fmt: skip
+
+
+@transaction.atomic
+def burn_grid(workshop: Workshop, grid_id: int, at: datetime) -> TestGrid:
+    """Say that a grid was burned: its cells are fixed from now on. The coat must be on, and dry by the clock."""
+    grid = lock_grid(workshop, grid_id)
+    require_burnable(grid, at)
+    return mark_burned(grid, at)
+
+
+def require_burnable(grid: TestGrid, at: datetime) -> None:
+    """Raise NotAllowedError unless the grid is drawn, and its job's coat is on and dry by the clock."""
+    if grid.state != GridState.DRAWN:
+        raise NotAllowedError(
+            f"Grid {grid.label} is {grid.state} already: what it was burned with stays.", field="state",
+            hint="Draw another grid to burn again.",
+        )  # fmt: skip
+    job = grid.job
+    drying = drying_of(job, at)
+    if job.recipe().is_put_on and not drying.burnable:
+        on = max(g.coats_on for g in drying.groups)
+        missing = f"coat {on + 1} of {job.coats} is not on" if on < job.coats else "the coat is not dry"
+        raise NotAllowedError(
+            f"Not yet: {missing}.", field="state", hint="Stamp the coats in the Coat chapter, or wait until it is dry."
+        )
+
+
+def mark_burned(grid: TestGrid, at: datetime) -> TestGrid:
+    """Fix a grid's cells as burned at that time."""
+    job = grid.job
+    grid.state = move(GRID_MOVES, GridState(grid.state), GridState.BURNED)
+    grid.burned_at = at
+    grid.lot = job.lots.last()
+    grid.save()
+    cells = list(grid.cells.all())
+    whole = sum(c.counts for c in cells)
+    words = f"{whole} cells" if whole == len(cells) else f"{whole} of {len(cells)} cells, then stopped"
+    log(job, LogEntry.Kind.GRID, at, f"Grid {grid.label} burned: {words}", cells=whole)
+    return grid
+
+
+def find_grid(workshop: Workshop, grid_id: int) -> TestGrid:
+    """The grid of that id in this workshop; raises MissingError."""
+    rows = TestGrid.objects.filter(within_reach(workshop, "job__workshop"))
+    return find_one(rows.select_related("job", "lot").prefetch_related("cells"), "grid", pk=grid_id)
+
+
+def lock_grid(workshop: Workshop, grid_id: int) -> TestGrid:
+    """As `find_grid`, read after taking the turn of its job."""
+    rows = TestGrid.objects.filter(within_reach(workshop, "job__workshop"))
+    take_turn(workshop, find_one(rows, "grid", pk=grid_id).job_id)
+    return find_grid(workshop, grid_id)
+
+
+def piece_of(grid: TestGrid) -> FlatPiece:
+    """The piece as it was when the grid was drawn."""
+    return FlatPiece(**(grid.piece_facts | {"shape": Shape(grid.piece_facts["shape"])}))
+
+
+def layout_of(grid: TestGrid, spare: int) -> GridLayout:
+    """The layout on one spare, from its stored cells. Raises BadValueError if there is no such spare."""
+    cells = tuple(c.placed(grid.cell_mm, grid.sample_mm) for c in grid.cells.all() if c.spare == spare)
+    if not cells:
+        raise BadValueError(
+            f"This grid has no spare {spare}.", field="spare", hint=f"It lies on {grid.spares}: count from 1."
+        )
+    return restore_layout(cells, grid.cell_mm, grid.gap_mm, grid.framed)
+
+
+def plan_of_burn(grid: TestGrid) -> BurnPlan:
+    """How the grid is burned."""
+    return BurnPlan(Setting(**grid.label_setting), grid.wait_s, grid.mirrored)
+
+
+def tasks_of(grid: TestGrid, spare: int) -> list[Task]:
+    """What the head does on one spare."""
+    return grid_tasks(layout_of(grid, spare), piece_of(grid), machine_of(grid.machine_facts), plan_of_burn(grid))

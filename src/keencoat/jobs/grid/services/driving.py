@@ -1,0 +1,106 @@
+"""Driving a laser through a program: a worker's part."""
+
+import queue
+import time
+
+from django.db import transaction
+from django.utils import timezone
+
+from keencoat.bench.laser.controller import Controller
+from keencoat.bench.laser.link import SocketLaser
+from keencoat.bench.laser.server import LaserServer
+from keencoat.core.ports import Laser
+from keencoat.core.states import BURN_MOVES, BurnState, move
+from keencoat.jobs.grid.services.burn_program import Program, cell_starts, program_of
+from keencoat.jobs.grid.services.burning import Streamed, end_burn
+from keencoat.jobs.models import GridBurn
+
+_AHEAD = 120
+_LOOK_S = 0.1
+
+
+def run_burn(burn_id: int) -> None:
+    """Burn a queued grid on the simulated laser. The worker's part; does nothing for one that is not queued."""
+    with transaction.atomic():
+        burn = GridBurn.objects.select_for_update().get(pk=burn_id)
+        if burn.state != BurnState.QUEUED:
+            return
+        burn.state = move(BURN_MOVES, BurnState(burn.state), BurnState.RUNNING)
+        burn.beat_at = timezone.now()
+        burn.save(update_fields=["state", "beat_at"])
+    program = program_of(burn)
+    controller = Controller(program.bed, burn.pace)
+    server = LaserServer(controller)
+    try:
+        laser = SocketLaser(server.address)
+        ended = stream(laser, program, burn, controller)
+        laser.close()
+    finally:
+        server.close()
+    end_burn(burn, ended, controller.burned)
+
+
+def stream(laser: Laser, program: Program, burn: GridBurn, hand: Controller | None = None) -> Streamed:
+    """Send a program line by line, never too far ahead, until it is done, stopped or refused. `hand` turns the
+    simulated head's height at halts; pauses asked for in the row hold it."""
+    sent = answered = 0
+    held = False
+    lines, heights = program.lines, list(program.heights_mm)
+    codes = cell_starts(lines)
+    looked = 0.0
+    while True:
+        while sent < len(lines) and sent - answered < _AHEAD:
+            laser.send(lines[sent])
+            sent += 1
+        answer = _answer(laser, _LOOK_S / 2 if answered < sent else 0)
+        if answer is None and answered == sent:
+            time.sleep(_LOOK_S / 2)
+        elif answer == "ok":
+            answered += 1
+        elif answer is not None:
+            laser.stop()
+            status = laser.status()
+            return Streamed(
+                BurnState.FAILED, status.done, status.clock_s,
+                f"Line {answered + 1} was refused: {answer.removeprefix('error ')} – “{lines[answered][:60]}”.",
+            )  # fmt: skip
+        if time.monotonic() - looked < _LOOK_S:
+            continue
+        looked = time.monotonic()
+        status = laser.status()
+        wanted = GridBurn.objects.filter(pk=burn.pk).values_list("wanted", flat=True).get()
+        if wanted == "stop":
+            laser.stop()
+            status = laser.status()
+            return Streamed(BurnState.STOPPED, status.done, status.clock_s)
+        if wanted == "pause" and not held:
+            laser.pause()
+            held = True
+        elif wanted == "resume" and held:
+            laser.resume()
+            held = False
+        elif status.state == "hold" and not held:
+            # The program halts for the hand that sets the head's height.
+            if heights and hand is not None:
+                hand.height_mm = heights.pop(0)
+            laser.resume()
+        _note(burn, status.done, status.clock_s, held, codes)
+        if status.done >= len(lines):
+            return Streamed(BurnState.DONE, status.done, status.clock_s)
+
+
+def _answer(laser: Laser, timeout_s: float) -> str | None:
+    if timeout_s == 0:
+        return None
+    try:
+        return laser.answer(timeout_s)
+    except queue.Empty:
+        return None
+
+
+def _note(burn: GridBurn, done: int, clock_s: float, held: bool, codes: list[tuple[int, str]]) -> None:
+    now_at = next((f"cell {code}" for start, code in reversed(codes) if start <= done), "frame and codes")
+    GridBurn.objects.filter(pk=burn.pk).update(
+        lines_done=done, clock_s=clock_s, now_at=now_at, beat_at=timezone.now(),
+        state=BurnState.HELD if held else BurnState.RUNNING,
+    )  # fmt: skip

@@ -1,0 +1,181 @@
+"""From stored grids, photos and readings to what the API gives."""
+
+from dataclasses import asdict
+
+from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
+from keencoat.core.grid.strokes import TICK_WIDTH_MM, sample_strokes, ticks
+from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
+from keencoat.core.quantities.setting import Machine
+from keencoat.core.reading.gridplan import Sight
+from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning
+from keencoat.core.states import BurnState, GridState
+from keencoat.core.toolpath.strokes import Stroke, text_strokes
+from keencoat.core.window.model import Rating
+from keencoat.jobs.grid import schemas as g
+from keencoat.jobs.grid.services.burning import next_spare
+from keencoat.jobs.grid.services.drawing import GridDraft, layout_of
+from keencoat.jobs.models import Cell, GridBurn, GridPhoto, Job, TestGrid
+from keencoat.jobs.reading.services.photos import readings_of, sight_of
+from keencoat.jobs.reading.services.ratings import newest_event
+from keencoat.shop.fields import FindingOut
+from keencoat.shop.models import machine_of
+
+_CROP_MM = 1.6
+
+
+def _lines(strokes: list[Stroke]) -> list[list[list[float]]]:
+    return [[[round(x, 3), round(y, 3)] for x, y in stroke] for stroke in strokes]
+
+
+def _frame(frame: GridFrame) -> g.FrameOut:
+    left, low, right, top = frame.corner
+    half = TICK_WIDTH_MM / 2
+    boxes = [[left, low, right - left, top - low]]
+    for x, y, along_x in ticks(frame):
+        boxes.append([x - TICK_MM, y - half, TICK_MM, 2 * half] if along_x else [x - half, y, 2 * half, TICK_MM])
+    return g.FrameOut(
+        left_mm=frame.left_mm, low_mm=frame.low_mm, right_mm=frame.right_mm, top_mm=frame.top_mm,
+        stroke_mm=STROKE_MM, boxes=boxes,
+    )  # fmt: skip
+
+
+def _sheet(spare: int, layout: GridLayout) -> g.SheetOut:
+    codes = [s for p in layout.labels for s in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)]
+    return g.SheetOut(
+        spare=spare,
+        codes=_lines(codes),
+        samples=_lines([s for placed in layout.cells for s in sample_strokes(placed)]),
+        frame=_frame(layout.frame) if layout.frame else None,
+    )
+
+
+def _cells(sheets: list[GridLayout], machine: Machine) -> list[g.CellOut]:
+    return [
+        g.CellOut(
+            code=p.cell.code, row=p.cell.row, column=p.cell.column, focus_mm=p.cell.focus_mm, coats=p.cell.coats,
+            grey_pct=p.cell.grey_pct, energy_j_mm2=areal_energy_j_mm2(p.cell.setting, machine),
+            dwell_ms=dwell_ms(p.cell.setting, machine), spare=spare, x_mm=p.x_mm, y_mm=p.y_mm, burned="full",
+            plain=p.cell.plain, rating=None, defects=[], heard_snapping=False, strokes=None, version=0,
+            **asdict(p.cell.setting),
+        )
+        for spare, layout in enumerate(sheets, 1)
+        for p in layout.cells
+    ]  # fmt: skip
+
+
+def show_draft(job: Job, draft: GridDraft, kind: str, factors: list[str]) -> g.GridOut:
+    """A grid that is not stored."""
+    sheets = list(draft.sheets)
+    return g.GridOut(
+        id=None, job_id=job.pk, label="draft", kind=kind, factors=factors, state=GridState.DRAWN,
+        rows=draft.design.rows, columns=draft.design.columns, cell_mm=sheets[0].cell_mm, gap_mm=sheets[0].gap_mm,
+        mirrored=draft.plan.mirrored, wait_s=draft.plan.wait_s, burn_seconds=draft.burn_seconds,
+        heat=g.GridHeatOut(**asdict(draft.heat)), findings=[FindingOut(**asdict(f)) for f in draft.findings],
+        cells=_cells(sheets, draft.machine), sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
+        label_power_pct=draft.plan.label_setting.power_pct, label_speed_mm_s=draft.plan.label_setting.speed_mm_s,
+        drawn_at=None, burned_at=None, rating_event=0, burn=None, next_spare=1,
+    )  # fmt: skip
+
+
+def show_grid(grid: TestGrid) -> g.GridOut:
+    """A stored grid."""
+    sheets = [layout_of(grid, spare) for spare in range(1, grid.spares + 1)]
+    cells = _cells(sheets, machine_of(grid.machine_facts))
+    stored = {c.code: c for c in grid.cells.all()}
+    for shown in cells:
+        _fill_in(shown, stored[shown.code])
+    burns = list(grid.burns.defer("moves"))
+    return g.GridOut(
+        id=grid.pk, job_id=grid.job_id, label=grid.label, kind=grid.kind, factors=grid.factors,
+        state=GridState(grid.state), rows=grid.rows, columns=grid.columns, cell_mm=grid.cell_mm, gap_mm=grid.gap_mm,
+        mirrored=grid.mirrored, wait_s=grid.wait_s, burn_seconds=grid.burn_seconds, heat=grid.heat,
+        findings=grid.findings, cells=cells, sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
+        label_power_pct=grid.label_setting["power_pct"], label_speed_mm_s=grid.label_setting["speed_mm_s"],
+        drawn_at=grid.drawn_at, burned_at=grid.burned_at, rating_event=newest_event(grid),
+        burn=show_burn(burns[-1]) if burns else None, next_spare=next_spare(grid, burns),
+    )  # fmt: skip
+
+
+def _fill_in(shown: g.CellOut, cell: Cell) -> None:
+    shown.rating = Rating(cell.rating) if cell.rating else None
+    shown.strokes = cell.seen_strokes
+    shown.defects, shown.heard_snapping, shown.version = cell.defects, cell.heard_snapping, cell.version
+    shown.burned = cell.burned
+
+
+def show_burn(burn: GridBurn) -> g.BurnOut:
+    """A burn as it stands."""
+    return g.BurnOut(
+        id=burn.pk, spare=burn.spare, state=BurnState(burn.state), lines=burn.lines, lines_done=burn.lines_done,
+        clock_s=burn.clock_s, pace=burn.pace, now_at=burn.now_at, trouble=burn.trouble,
+    )  # fmt: skip
+
+
+def show_grid_photo(photo: GridPhoto) -> g.GridPhotoOut:
+    """A kept photo."""
+    reading = photo.reading or {}
+    return g.GridPhotoOut(
+        id=photo.pk, version=photo.version, at=photo.at, spare=photo.spare, only=photo.only, light=photo.light,
+        light_label=GridPhoto.Light(photo.light).label, simulated=photo.simulated, mirrored=photo.mirrored,
+        points=photo.points, trouble=photo.trouble, full_l=reading.get("full_l"), px_per_mm=reading.get("px_per_mm"),
+        cells=len(reading.get("cells", ())),
+    )  # fmt: skip
+
+
+def show_proposal(proposal: Proposal) -> g.ProposalOut:
+    """A proposed rating."""
+    return g.ProposalOut(
+        rating=proposal.rating, faint=proposal.faint, clean=proposal.clean, harsh=proposal.harsh, sure=proposal.sure,
+        defects=list(proposal.defects), why=proposal.why,
+    )  # fmt: skip
+
+
+def show_reading(grid: TestGrid, tuning: Tuning) -> g.GridReadingOut:
+    """Photos, readings and proposals of a grid."""
+    photos = list(grid.photos.defer("original", "upright"))
+    crops = _crops(grid, photos)
+    return g.GridReadingOut(
+        photos=[show_grid_photo(p) for p in photos],
+        cells=[
+            g.CellReadingOut(
+                photos=read.photos, crop=crops[code], proposal=show_proposal(read.proposal), **asdict(read.cell)
+            )
+            for code, read in readings_of(grid, tuning, photos).items()
+        ],
+        tuning=show_tuning(tuning),
+        framed=grid.framed,
+        spares=grid.spares,
+    )
+
+
+def show_tuning(tuning: Tuning) -> g.TuningOut:
+    """Where the workshop draws its lines."""
+    return g.TuningOut(
+        full_at=tuning.full_at, usual_full_at=FULL_AT, harm_factor=tuning.harm_factor, cells=tuning.cells
+    )
+
+
+def _crops(grid: TestGrid, photos: list[GridPhoto]) -> dict[str, g.CropOut]:
+    """Where each cell lies in the newest picture that shows it."""
+    crops: dict[str, g.CropOut] = {}
+    for photo in photos:
+        if photo.reading is None:
+            continue
+        photo.grid = grid
+        sight = sight_of(photo)
+        sight = Sight(sight.layout, photo.reading["px_per_mm"], sight.radius_mm)
+        width, height = sight.size_px
+        for placed in sight.layout.cells:
+            half = placed.side_mm / 2 + _CROP_MM
+            x0, y0 = sight.px(placed.x_mm - half, placed.y_mm + half)
+            low = placed.sample[1] - 0.6 if placed.sample_mm else placed.y_mm - half
+            x1, y1 = sight.px(placed.x_mm + half, low)
+            crops[placed.cell.code] = g.CropOut(
+                photo=photo.pk,
+                x=x0 / width,
+                y=y0 / height,
+                width=(x1 - x0) / width,
+                height=(y1 - y0) / height,
+                aspect=(x1 - x0) / (y1 - y0),
+            )
+    return crops

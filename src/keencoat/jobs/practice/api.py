@@ -1,0 +1,94 @@
+"""The Practice page: simulated jobs, from a coat put on well or badly to a batch of twelve."""
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Status
+
+from keencoat.bench.camera import hex_of
+from keencoat.bench.gridshots import Trouble
+from keencoat.bench.plant.materials import MATERIALS
+from keencoat.bench.scenarios import COATINGS, SCENARIOS
+from keencoat.core.substrate.processes import PROCESSES
+from keencoat.jobs.coat.services.drying import drying_of
+from keencoat.jobs.grid import schemas as g
+from keencoat.jobs.grid.services.drawing import find_grid
+from keencoat.jobs.grid.show import show_reading
+from keencoat.jobs.job import schemas as s
+from keencoat.jobs.job.services import find_job, step_of
+from keencoat.jobs.job.show import show_job
+from keencoat.jobs.models import Job
+from keencoat.jobs.practice.services import (
+    coat_practice,
+    odd_practices,
+    photograph_practice,
+    practices_of,
+    run_practice_batch,
+    score_of,
+    start_practice,
+)  # fmt: skip
+from keencoat.jobs.reading.services.photos import tuning_of
+from keencoat.shop.access import workshop_of
+
+router = Router(tags=["practice"])
+_TROUBLES = {
+    Trouble.NONE: "a fair photo", Trouble.BLURRED: "a blurred one", Trouble.GLARE: "one with glare",
+    Trouble.CUT_OFF: "one with the grid cut off", Trouble.DARK: "a dark one",
+}  # fmt: skip
+
+
+@router.get("/practice", response=g.PracticePageOut)
+def page(request: HttpRequest) -> g.PracticePageOut:
+    """What can be practised, and practices so far."""
+    return g.PracticePageOut(
+        scenarios=[
+            g.ScenarioOut(
+                key=x.key, title=x.title, words=x.words, process=PROCESSES[x.process].label, width_mm=x.width_mm,
+                height_mm=x.height_mm, ground=hex_of(MATERIALS[x.process].look.ground),
+                mark=hex_of(MATERIALS[x.process].look.mark),
+            )
+            for x in SCENARIOS.values()
+        ],
+        coatings=[g.NamedOut(key=c.key, label=c.label) for c in COATINGS.values()],
+        troubles=[g.NamedOut(key=k.value, label=label) for k, label in _TROUBLES.items()],
+        jobs=[_short(job) for job in practices_of(workshop_of(request))[:50]],
+        odd=odd_practices(workshop_of(request)),
+    )  # fmt: skip
+
+
+def _short(job: Job) -> g.PracticeJobOut:
+    score, step = score_of(job), step_of(job, drying_of(job, timezone.now()))
+    return g.PracticeJobOut(
+        id=job.pk, name=job.name, process_label=PROCESSES[job.process].label, hidden=job.practice.hidden,
+        pieces=score.pieces, cells=score.cells, clean=score.clean, of=score.of, updated_at=job.updated_at,
+        next_title=step.title, next_chapter=step.chapter,
+    )  # fmt: skip
+
+
+@router.post("/practice", response={201: s.JobOut})
+def start(request: HttpRequest, payload: g.PracticeStartIn) -> Status[s.JobOut]:
+    """Start a practice."""
+    workshop, now = workshop_of(request), timezone.now()
+    job = start_practice(workshop, payload.scenario, payload.hidden, now)
+    return Status(201, show_job(find_job(workshop, job.pk), now))
+
+
+@router.post("/jobs/{job_id}/practice/coat", response=s.JobOut)
+def coat(request: HttpRequest, job_id: int, payload: g.CoatingIn) -> s.JobOut:
+    """Coat all practice pieces at once, well or badly, and let them dry."""
+    now = timezone.now()
+    return show_job(coat_practice(workshop_of(request), job_id, payload.coating, now), now)
+
+
+@router.post("/grids/{grid_id}/practice/photo", response={201: g.GridReadingOut})
+def shoot(request: HttpRequest, grid_id: int, payload: g.PracticeShotIn) -> Status[g.GridReadingOut]:
+    """Photograph a burned practice grid with the simulated phone."""
+    workshop = workshop_of(request)
+    photograph_practice(workshop, grid_id, payload.trouble, payload.spare, timezone.now())
+    grid = find_grid(workshop, grid_id)
+    return Status(201, show_reading(grid, tuning_of(grid.job.workshop)))
+
+
+@router.post("/jobs/{job_id}/practice/batch", response=s.JobOut)
+def batch(request: HttpRequest, job_id: int) -> s.JobOut:
+    """Run the batch of twelve at the locked setting."""
+    return show_job(run_practice_batch(workshop_of(request), job_id), timezone.now())

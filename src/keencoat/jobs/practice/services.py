@@ -1,0 +1,192 @@
+"""Practising: a job on the simulated bench, from a coat put on well or badly to a batch of twelve."""
+
+import random
+from dataclasses import asdict, dataclass, replace
+from datetime import datetime, timedelta
+
+import numpy as np
+from django.db import transaction
+from django.db.models import QuerySet
+
+from keencoat.bench.batch import BatchSetting, run_batch
+from keencoat.bench.filmfield import CoatFault
+from keencoat.bench.gridshots import GridCamera, Trouble, draw_pose
+from keencoat.bench.plant.exposure import read_exposure
+from keencoat.bench.plant.materials import MATERIALS, Material, draw_piece, hidden_material
+from keencoat.bench.plant.piece import BurnedPiece, Sheet
+from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
+from keencoat.core.errors import NotAllowedError, require_known
+from keencoat.core.safety.eyewear import Pulsing
+from keencoat.core.states import BurnState
+from keencoat.core.substrate.materials import find_substrate
+from keencoat.jobs.coat.services.putting_on import put_coat_on
+from keencoat.jobs.grid.services.burning import unpack
+from keencoat.jobs.grid.services.drawing import find_grid
+from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
+from keencoat.jobs.models import GridBurn, GridPhoto, Job, Practice, TestGrid
+from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
+from keencoat.shop.aside import aside
+from keencoat.shop.models import Machine, Workshop, machine_of
+
+BATCH = 12
+
+
+@dataclass(frozen=True)
+class Score:
+    """What a practice came to: pieces and cells spent, and how many of the batch came out clean."""
+
+    pieces: int
+    cells: int
+    clean: int
+    of: int
+
+
+@transaction.atomic
+def practice_bench(workshop: Workshop) -> Workshop:
+    """The workshop's practice bench, with its machines; made when it is first asked for."""
+    bench = Workshop.objects.filter(practice_of=workshop).first()
+    if bench is None:
+        bench = Workshop.objects.create(
+            name=f"Practice bench of {workshop.name}"[:80], practice_of=workshop, simulated_sensor=True,
+            currency=workshop.currency,
+        )  # fmt: skip
+        for facts in MACHINES.values():
+            Machine.objects.create(workshop=bench, pulsing=Pulsing.CONTINUOUS, **facts)
+    return bench
+
+
+def practices_of(workshop: Workshop) -> QuerySet[Job]:
+    """Practice jobs, the newest first."""
+    bench = Workshop.objects.filter(practice_of=workshop).first()
+    return jobs_of(bench).filter(practice__isnull=False) if bench else Job.objects.none()
+
+
+def odd_practices(workshop: Workshop) -> list[str]:
+    """Names of jobs on the practice bench that the bench knows nothing of: passed over in lists, told of, deletable."""
+    odd = Job.objects.filter(workshop__practice_of=workshop, practice__isnull=True)
+    return list(odd.values_list("name", flat=True)[:10])
+
+
+@transaction.atomic
+def start_practice(workshop: Workshop, scenario_key: str, hidden: bool, at: datetime) -> Job:
+    """A practice job on a scenario; with `hidden`, of a material whose figures nobody knows."""
+    scenario = SCENARIOS[require_known(scenario_key, SCENARIOS, "scenario")]
+    bench = practice_bench(workshop)
+    machine = Machine.objects.get(workshop=bench, name=MACHINES[scenario.machine]["name"])
+    job = create_job(bench, _values(scenario, machine, hidden), at)
+    # Luck, not secrecy: a new practice is a new material and new pieces.
+    seed = random.SystemRandom().randrange(1, 2**31)
+    Practice.objects.create(job=job, scenario=scenario.key, hidden=hidden, seed=seed)
+    return job
+
+
+def _values(scenario: Scenario, machine: Machine, hidden: bool) -> dict[str, object]:
+    values = {
+        k: v for k, v in asdict(scenario).items() if k not in ("key", "title", "words", "machine")
+    }  # fmt: skip
+    name = f"{scenario.title}, {'hidden material' if hidden else 'practice'}"
+    return values | {
+        "name": name, "machine_id": machine.pk, "margin_mm": 3.0, "pieces": BATCH, "spares": 6, "tool": "",
+        "narrow_mm": 0.0,
+    }  # fmt: skip
+
+
+@transaction.atomic
+def coat_practice(workshop: Workshop, job_id: int, coating_key: str, at: datetime) -> Job:
+    """Coat all pieces of a practice job at once, as chosen, and let them dry: its clock is set back."""
+    job = lock_job(workshop, job_id)
+    practice = practice_of(job)
+    coating = COATINGS[require_known(coating_key, COATINGS, "coating")]
+    if job.stamps.exists():
+        raise NotAllowedError("These pieces are coated already.", field="coating", hint="Start another practice.")
+    practice.coat_fault, practice.film_share = coating.fault.value, coating.film_share
+    practice.save(update_fields=["coat_fault", "film_share"])
+    if job.recipe().is_put_on:
+        start = at - timedelta(days=12)
+        for number in range(1, job.coats + 1):
+            put_coat_on(workshop, job_id, number, at, start + timedelta(hours=12 * number))
+    return find_job(workshop, job_id)
+
+
+def practice_of(job: Job) -> Practice:
+    """What the simulation knows of a job; raises NotAllowedError for a real one."""
+    if not job.is_practice:
+        raise NotAllowedError("This is a real job.", hint="Practise on the Practice page.")
+    return job.practice
+
+
+def material_of(job: Job) -> Material:
+    """The plant's material of a practice job, under its machine's spot."""
+    practice = practice_of(job)
+    base = hidden_material(job.process, practice.seed) if practice.hidden else MATERIALS[job.process]
+    return replace(base, spot_mm=job.machine.spot_mm)
+
+
+def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
+    """The washed piece that a burn left behind."""
+    job, facts = grid.job, grid.piece_facts
+    practice, material, machine = practice_of(job), material_of(job), machine_of(grid.machine_facts)
+    piece = draw_piece(material, np.random.default_rng([practice.seed, burn.piece]))
+    sheet = Sheet(facts["width_mm"], facts["height_mm"], facts["shape"] == "disc", facts["thickness_mm"])
+    washed = BurnedPiece(
+        material, sheet, piece, machine.rated_w, practice.seed % 100_000 + burn.piece, machine.source.wavelength_nm,
+        _fault(practice), practice.film_share,
+    )  # fmt: skip
+    washed.expose(*read_exposure(unpack(bytes(burn.moves or b""))))
+    return washed
+
+
+def _fault(practice: Practice) -> CoatFault:
+    return CoatFault(practice.coat_fault)
+
+
+def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: int, at: datetime) -> GridPhoto:
+    """Photograph a burned practice grid with the simulated phone; `trouble` makes a bad photo of it."""
+    require_known(trouble, [t.value for t in Trouble], "trouble")
+    grid = find_grid(workshop, grid_id)
+    practice = practice_of(grid.job)
+    if grid.burns.filter(ended_at=None).exists():
+        raise NotAllowedError("This grid is burning still.", field="spare", hint="Wait until it is done, then wash it.")
+    burn = grid.burns.filter(spare=spare, moves__isnull=False).exclude(state=BurnState.QUEUED).last()
+    if burn is None:
+        raise NotAllowedError("This spare is not burned yet.", field="spare", hint="Burn it on the practice bench.")
+    number = grid.photos.count() + 1
+    pose = draw_pose(np.random.default_rng([practice.seed, grid.number, number]))
+    camera = GridCamera(
+        burned_piece(grid, burn), pose, practice.seed % 100_000 + number, Trouble(trouble), grid.mirrored
+    )
+    light = GridPhoto.Light.DARK_GROUND if find_substrate(grid.job.substrate).passes_light else GridPhoto.Light.PLAIN
+    return keep_grid_photo(workshop, grid_id, aside(camera.shoot), PhotoWish(spare, light, simulated=True), at)
+
+
+@transaction.atomic
+def run_practice_batch(workshop: Workshop, job_id: int) -> Job:
+    """Burn the batch of twelve at the locked setting and write down what came of each piece."""
+    job = lock_job(workshop, job_id)
+    practice = practice_of(job)
+    locked = job.locked.first()
+    if locked is None:
+        raise NotAllowedError("No setting is locked yet.", field="state", hint="Lock one in the Window chapter.")
+    setting, machine = locked.setting(), job.machine.to_core()
+    run = (practice.batch or {}).get("run", 0) + 1
+    pieces = run_batch(
+        material_of(job),
+        BatchSetting(setting.power_pct / 100, setting.speed_mm_s, setting.interval_mm, setting.passes),
+        machine.rated_w, machine.source.wavelength_nm, machine.accel_mm_s2, job.thickness_mm, BATCH,
+        practice.seed % 1_000_000 + run, _fault(practice), practice.film_share,
+    )  # fmt: skip
+    practice.batch = {
+        "run": run,
+        "version": locked.version,
+        "pieces": [{"number": p.number, "verdict": p.truth.verdict.value, "why": p.why} for p in pieces],
+    }
+    practice.save(update_fields=["batch"])
+    return find_job(workshop, job_id)
+
+
+def score_of(job: Job) -> Score:
+    """Pieces and cells spent so far, and the batch's yield if it was run."""
+    practice = practice_of(job)
+    cells = sum(c.counts for g in job.grids.all() if g.burned_at for c in g.cells.all())
+    pieces = (practice.batch or {}).get("pieces", [])
+    return Score(practice.pieces_spent, cells, sum(p["verdict"] == "clean" for p in pieces), len(pieces))

@@ -1,0 +1,137 @@
+"""The Reading chapter: photos of grids, what they show, and proposals from them."""
+
+import csv
+import io
+import json
+from dataclasses import asdict
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import File, Form, Router, Status
+from ninja.files import UploadedFile
+
+from keencoat.core.errors import BadValueError, MissingError, require_known
+from keencoat.core.reading.shot import small_jpeg
+from keencoat.jobs.grid import schemas as s
+from keencoat.jobs.grid.services.drawing import find_grid
+from keencoat.jobs.grid.show import show_grid, show_reading
+from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes
+from keencoat.jobs.models import TestGrid
+from keencoat.jobs.reading.services.photos import (
+    PhotoWish,
+    drop_grid_photo,
+    find_grid_photo,
+    forget_tuning,
+    keep_grid_photo,
+    read_again,
+    readings_of,
+    take_proposals,
+    tuning_of,
+)  # fmt: skip
+from keencoat.shop.access import workshop_of
+from keencoat.shop.aside import aside
+from keencoat.shop.fields import sends
+
+router = Router(tags=["reading"])
+
+
+def _shown(grid: TestGrid) -> s.GridReadingOut:
+    return show_reading(grid, tuning_of(grid.job.workshop))
+
+
+@router.get("/grids/{grid_id}/reading", response=s.GridReadingOut)
+def read_reading(request: HttpRequest, grid_id: int) -> s.GridReadingOut:
+    """Photos of a grid, what they show of each cell, and what is proposed from that."""
+    return _shown(find_grid(workshop_of(request), grid_id))
+
+
+@router.post("/grids/{grid_id}/photos", response={201: s.GridReadingOut})
+def add_photo(
+    request: HttpRequest,
+    grid_id: int,
+    photo: File[UploadedFile],
+    spare: Form[int] = 1,
+    light: Form[str] = "plain",
+    only: Form[str] = "",
+) -> Status[s.GridReadingOut]:
+    """Keep a photo of a washed grid and read it. It is kept, with the reason, if it cannot be read."""
+    workshop = workshop_of(request)
+    wish = PhotoWish(spare, light, only)
+    keep_grid_photo(workshop, grid_id, photo_bytes(photo, "photo"), wish, timezone.now())
+    return Status(201, _shown(find_grid(workshop, grid_id)))
+
+
+@router.put("/grid-photos/{photo_id}/corners", response=s.GridReadingOut)
+def mark_corners(request: HttpRequest, photo_id: int, payload: s.CornersIn) -> s.GridReadingOut:
+    """Read a kept photo with corners marked by hand, or have its frame found anew."""
+    workshop = workshop_of(request)
+    points = None if payload.points is None else [(spot.x, spot.y) for spot in payload.points]
+    photo = read_again(workshop, photo_id, points, payload.mirrored, payload.version)
+    return _shown(find_grid(workshop, photo.grid_id))
+
+
+@router.delete("/grid-photos/{photo_id}", response=s.GridReadingOut)
+def remove_photo(request: HttpRequest, photo_id: int) -> s.GridReadingOut:
+    """Throw a photo away, with what it told."""
+    workshop = workshop_of(request)
+    return _shown(find_grid(workshop, drop_grid_photo(workshop, photo_id).pk))
+
+
+@router.get("/grid-photos/{photo_id}/{picture}", **sends(*PHOTO_MEDIA.values()))
+def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpResponse:
+    """A picture of a kept photo: original, view (small, the right way up), or upright (squared up)."""
+    require_known(picture[:20], ("original", "view", "upright"), "picture")
+    photo = find_grid_photo(workshop_of(request), photo_id)
+    kept = photo.upright if picture == "upright" else photo.original
+    if kept is None:
+        raise MissingError("There is no such picture.", hint="The photo could not be read.")
+    data = aside(small_jpeg, bytes(kept)) if picture == "view" else bytes(kept)
+    return HttpResponse(
+        data, content_type=PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg",
+        headers={"Cache-Control": "private, max-age=60", "Content-Disposition": f"inline; filename={picture}"},
+    )  # fmt: skip
+
+
+@router.post("/grids/{grid_id}/proposals", response=s.GridOut)
+def take_over(request: HttpRequest, grid_id: int) -> s.GridOut:
+    """Rate all cells that wait and whose proposal is sure."""
+    workshop = workshop_of(request)
+    take_proposals(workshop, grid_id, timezone.now())
+    return show_grid(find_grid(workshop, grid_id))
+
+
+@router.get("/grids/{grid_id}/measurements/{kind}", **sends("text/csv", "application/json"))
+def export(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
+    """What the photos show of each cell, as csv or json."""
+    require_known(kind[:20], ("csv", "json"), "kind")
+    grid = find_grid(workshop_of(request), grid_id)
+    photos = list(grid.photos.defer("original", "upright"))
+    read = readings_of(grid, tuning_of(grid.job.workshop), photos)
+    if not read:
+        raise BadValueError("No photo of this grid has been read.", field="kind", hint="Photograph it first.")
+    ratings = {c.code: c.rating for c in grid.cells.all()}
+    rows: list[dict[str, Any]] = [
+        asdict(one.cell)
+        | {"photos": one.photos, "proposed": one.proposal.rating.value, "chance": one.proposal.chance,
+           "proposed_defects": ";".join(one.proposal.defects), "rating": ratings[code]}
+        for code, one in read.items()
+    ]  # fmt: skip
+    name = f"keencoat-job{grid.job_id}-{grid.label}-measured.{kind}"
+    if kind == "json":
+        text, media = json.dumps({"grid": grid.label, "cells": rows}, indent=1) + "\n", "application/json"
+    else:
+        out = io.StringIO()
+        writer = csv.DictWriter(out, list(rows[0]))
+        writer.writeheader()
+        writer.writerows(rows)
+        text, media = out.getvalue(), "text/csv; charset=utf-8"
+    return HttpResponse(text, content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@router.delete("/grids/{grid_id}/proposals", response=s.GridReadingOut)
+def forget(request: HttpRequest, grid_id: int) -> s.GridReadingOut:
+    """Forget what corrections have taught the proposals in this grid's workshop, real or practice."""
+    grid = find_grid(workshop_of(request), grid_id)
+    forget_tuning(grid.job.workshop, timezone.now())
+    return _shown(grid)

@@ -1,0 +1,87 @@
+"""The Window chapter: reading it, locking a setting, carrying it over; and the open door."""
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Status
+from ninja.throttling import AnonRateThrottle
+
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.window.door import answer
+from keencoat.jobs.evidence import Art
+from keencoat.jobs.job.marks import of_job, of_window
+from keencoat.jobs.job.schemas import JobOut, SettingIn
+from keencoat.jobs.job.services import find_job
+from keencoat.jobs.job.show import show_job
+from keencoat.jobs.models import Job
+from keencoat.jobs.plan.schemas import PlanIn, PlanOut, show_answer
+from keencoat.jobs.window import schemas as s
+from keencoat.jobs.window.services.carry import CarryWish, carry_job, carry_window, windows_like
+from keencoat.jobs.window.services.locking import lock_setting, read_setting, read_window
+from keencoat.jobs.window.show import show_carried, show_point, show_window
+from keencoat.shop.access import workshop_of
+from keencoat.shop.aside import at_the_door
+from keencoat.shop.kept import kept
+
+router = Router(tags=["window"])
+
+
+def _window(
+    job: Job, interval_mm: float | None, passes: int, film_share: float = 1.0, art: Art = Art.FILLS
+) -> s.WindowOut:
+    return show_window(read_window(job, interval_mm, passes, film_share, art), windows_like(job))
+
+
+@router.get("/jobs/{job_id}/window", response=s.WindowOut)
+@kept(of_window)
+def window(
+    request: HttpRequest,
+    job_id: int,
+    interval_mm: float | None = None,
+    passes: int = 1,
+    film_share: float = 1.0,
+    art: Art = Art.FILLS,
+) -> s.WindowOut:
+    """The window: map, rated cells, the setting to lock; at the job's own interval unless another is asked for, and
+    for filled art unless fine strokes are."""
+    return _window(find_job(workshop_of(request), job_id), interval_mm, passes, film_share, art)
+
+
+@router.post("/jobs/{job_id}/window/point", response=s.PointOut)
+@kept(of_job)
+def point(request: HttpRequest, job_id: int, payload: SettingIn) -> s.PointOut:
+    """What the window says of one setting."""
+    job = find_job(workshop_of(request), job_id)
+    return show_point(read_setting(job, Setting(**payload.model_dump())))
+
+
+@router.post("/jobs/{job_id}/window/lock", response=s.WindowOut)
+def lock(request: HttpRequest, job_id: int, payload: s.LockIn) -> s.WindowOut:
+    """Lock a setting with its evidence, as a new version."""
+    workshop = workshop_of(request)
+    setting = Setting(**payload.model_dump(exclude={"version", "evidence_mark"}))
+    lock_setting(workshop, job_id, setting, (payload.version, payload.evidence_mark), timezone.now())
+    return _window(find_job(workshop, job_id), setting.interval_mm, setting.passes)
+
+
+@router.post("/jobs/{job_id}/window/carry", response=s.CarryOut)
+def carry(request: HttpRequest, job_id: int, payload: s.CarryIn) -> s.CarryOut:
+    """Predict the window on another machine, with other lines, passes or film."""
+    return show_carried(carry_window(find_job(workshop_of(request), job_id), CarryWish(**payload.model_dump())))
+
+
+@router.post("/jobs/{job_id}/window/carry/job", response={201: JobOut})
+def carry_to_job(request: HttpRequest, job_id: int, payload: s.CarryIn) -> Status[JobOut]:
+    """Make a job there that begins from this one's cells."""
+    workshop, at = workshop_of(request), timezone.now()
+    made = carry_job(workshop, job_id, CarryWish(**payload.model_dump()), at)
+    return Status(201, show_job(find_job(workshop, made.pk), at))
+
+
+@router.post("/plan", response=PlanOut, auth=None, tags=["plan"], throttle=AnonRateThrottle("120/m"))
+def plan(request: HttpRequest, payload: PlanIn) -> PlanOut:
+    """The open door: plan and fit without a job. Stateless, and the same for the same question.
+
+    Say what is known; the answer is `next_cells` to burn on one fresh piece, a `setting`, or `none` with what would
+    open the window. Send the rated cells back in `history` and ask again.
+    """
+    return show_answer(at_the_door(answer, payload.question()))

@@ -1,0 +1,213 @@
+"""What the endpoints of Window and Run take and give."""
+
+from datetime import date, datetime
+
+from pydantic import Field
+
+from keencoat.core.window.model import Rating
+from keencoat.core.window.openers import Change
+from keencoat.core.window.recommend import School, Verdict
+from keencoat.core.window.scatter import ScatterBasis
+from keencoat.jobs.evidence import Art
+from keencoat.jobs.job.schemas import LockedOut, SettingIn, SettingOut
+from keencoat.jobs.window.services.locking import Evidence
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
+
+
+class LockIn(SettingIn):
+    """A setting to lock, the job's version and the evidence it was read at."""
+
+    version: int
+    evidence_mark: Key = Field(description="as the window gave it")
+
+
+class PointOut(SettingOut):
+    """What the window says of one setting."""
+
+    energy_j_mm2: float
+    dwell_ms: float
+    minutes_per_dm2: float
+    clean: RangeOut
+    faint: float
+    harsh: float
+    margin_to_faint_pct: RangeOut
+    margin_to_harsh_pct: RangeOut
+    harsh_beyond_machine: bool
+
+
+class BoundaryOut(Shown):
+    """A boundary in power over the map's speeds, with its band; may run above 100."""
+
+    low_pct: list[float]
+    mid_pct: list[float]
+    high_pct: list[float]
+
+
+class MapOut(Shown):
+    """Shares of clean and harsh pieces, [power][speed], and both boundaries. What is neither is faint."""
+
+    speeds_mm_s: list[float]
+    powers_pct: list[float]
+    clean: list[list[float]]
+    harsh: list[list[float]]
+    enough: BoundaryOut
+    too_much: BoundaryOut
+    film_share: float = Field(description="the film it is drawn for, against the job's")
+    energy_factor: float = Field(description="areal energy = factor × power_pct / speed_mm_s, J/mm²")
+    minutes_factor: float = Field(description="minutes for a filled dm² = factor / speed_mm_s")
+
+
+class RatedOut(Shown):
+    """A rated cell on the map."""
+
+    code: str
+    power_pct: float
+    speed_mm_s: float
+    interval_mm: float
+    passes: int
+    rating: Rating
+
+
+class OtherOut(Shown):
+    """What another school would take, and what it would cost."""
+
+    school: School
+    code: str
+    point: PointOut
+    words: str
+
+
+class OpenerOut(Shown):
+    """What may open a window that is shut: how likely, and where to begin, if it is a setting here."""
+
+    change: Change
+    chance: float
+    words: str
+    start: SettingOut | None
+
+
+class RecommendationOut(Shown):
+    """The setting to lock with the chance that it holds, other schools beside it, or what would open the window."""
+
+    verdict: Verdict
+    wanted_share: float
+    point: PointOut | None
+    power_range_pct: list[float] | None = Field(description="powers that keep the wanted share at its speed")
+    held: float
+    open_share: float
+    could_be_mm_s: float
+    others: list[OtherOut]
+    openers: list[OpenerOut]
+    advice: str
+
+
+class FitOut(Shown):
+    """How far the fit may be trusted."""
+
+    status: str
+    message: str
+    cells: int
+    pieces: int
+    model_version: str
+    prior_centre_j_mm2: float
+    prior_source: str
+    scatter_pct: float
+    scatter_basis: ScatterBasis
+    scatter_words: str
+    surprise: float
+
+
+class DriftOut(Shown):
+    """What the last run says of the window: energy wanted against before, in per cent."""
+
+    run_on: date
+    energy_pct: RangeOut
+    expected_clean: float
+    seen_clean: float
+    findings: list[FindingOut]
+
+
+class OwnWindowOut(Shown):
+    """A window of the workshop's own that lies near: what differs, and the setting it found."""
+
+    job_id: int
+    name: str
+    machine: str
+    distance: float
+    words: str
+    setting: SettingOut | None
+
+
+class CarriedFromOut(Shown):
+    """The job that a window was carried from."""
+
+    job_id: int
+    name: str
+
+
+class CarryIn(Asked):
+    """Where a window is carried."""
+
+    machine_id: int
+    interval_mm: float
+    passes: int = Field(default=1, ge=1, le=50)
+    film_share: float = 1.0
+
+
+class CarryOut(Shown):
+    """The window as predicted elsewhere, and the cells that would confirm it."""
+
+    machine: str
+    point: PointOut
+    held: float
+    open_share: float
+    cells: list[SettingOut]
+
+
+class RunIn(Asked):
+    """What came of a run."""
+
+    faint: int = 0
+    clean: int
+    harsh: int = 0
+    lock_version: int = Field(description="the locked setting that it was burned with")
+    lot_id: int | None = None
+    note: str = Field("", max_length=300)
+
+
+class RunOut(SettingOut):
+    """A run by what came of it."""
+
+    id: int
+    at: datetime
+    lock_version: int
+    machine: str
+    lot: str
+    faint: int
+    clean: int
+    harsh: int
+    note: str
+
+
+class WindowOut(Shown):
+    """The Window chapter."""
+
+    job_version: int
+    evidence_mark: str = Field(description="changes with every rating, run and photo that the window rests on")
+    interval_mm: float
+    passes: int
+    map: MapOut
+    rated: list[RatedOut]
+    recommendation: RecommendationOut
+    fit: FitOut
+    art: Art
+    has_strokes: bool = Field(description="whether fine strokes were rated, so that their window can be read")
+    evidence: Evidence
+    proven: int
+    drift: DriftOut | None
+    like: list[OwnWindowOut]
+    carried_from: CarriedFromOut | None
+    fill_mm: float
+    next_cells: int = Field(description="how many cells the next round would have")
+    can_lock: bool
+    locked: list[LockedOut]

@@ -1,0 +1,257 @@
+"""The window of a job: reading it, and locking a setting with its evidence."""
+
+import json
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from enum import StrEnum
+from hashlib import sha256
+
+from django.db import transaction
+
+from keencoat.core.errors import NotAllowedError, StaleError, require_within
+from keencoat.core.quantities.setting import Machine, Setting, require_reachable
+from keencoat.core.states import JOB_MOVES, GridState, JobState, move
+from keencoat.core.window.drift import DatedRun, Drift, watch
+from keencoat.core.window.fit import WindowFit, with_scatter
+from keencoat.core.window.map import WindowMap, map_window
+from keencoat.core.window.predict import PointReading, read_point
+from keencoat.core.window.recommend import RatedSetting, Recommendation, recommend
+from keencoat.jobs.evidence import (
+    Art,
+    fit_of,
+    gather_evidence,
+    pieces_burned,
+    rated_cells,
+    runs_of,
+    scatter_of,
+)
+from keencoat.jobs.job.services import burned_grids, lock_job, log
+from keencoat.jobs.models import Job, LockedSetting, TestGrid
+from keencoat.logbook.models import LogEntry
+from keencoat.shop.access import require_version
+from keencoat.shop.models import Workshop
+
+_ALIKE = 0.08
+_SLACK = 0.1
+
+
+class Evidence(StrEnum):
+    """How well a job's setting is known."""
+
+    GUESS = "guess"
+    GRID = "grid"
+    CONFIRMED = "confirmed"
+    PROVEN = "proven"
+
+
+@dataclass(frozen=True, eq=False)
+class JobWindow:
+    """Everything the Window chapter shows. `proven` counts the clean pieces of runs at the setting."""
+
+    job: Job
+    machine: Machine
+    fit: WindowFit
+    map: WindowMap
+    recommendation: Recommendation
+    rated: tuple[RatedSetting, ...]
+    pieces_burned: int
+    art: Art
+    evidence: Evidence
+    proven: int
+    drift: Drift | None
+
+
+def read_window(
+    job: Job, interval_mm: float | None = None, passes: int = 1, film_share: float = 1.0, art: Art = Art.FILLS
+) -> JobWindow:
+    """Fit and map the window at an interval (the job's own if None), number of passes and film against the job's."""
+    machine = job.machine.to_core()
+    interval = Setting(100, machine.max_speed_mm_s, interval_mm or job.interval_mm, passes).interval_mm
+    require_within(film_share, 0.2, 5, "film_share")
+    fit, rated, burned = fit_of(job, art=art), rated_cells(job, art), pieces_burned(job)
+    window = map_window(fit, machine, interval, passes, film_share)
+    best = recommend(fit, machine, interval, passes, rated, job.workshop.wanted_share)
+    evidence, proven = evidence_of(job, best.point.setting if best.point else None)
+    return JobWindow(job, machine, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
+
+
+def read_setting(job: Job, setting: Setting) -> PointReading:
+    """What the window says of one setting; raises BadValueError if the machine cannot run it."""
+    machine = job.machine.to_core()
+    require_reachable(setting, machine)
+    return read_point(fit_of(job), setting, machine)
+
+
+def evidence_of(job: Job, setting: Setting | None) -> tuple[Evidence, int]:
+    """How well the locked setting (else this one) is known, and how many pieces came out clean with it."""
+    locked = list(job.locked.all())
+    told = locked[0].setting() if locked else setting
+    if told is None or not pieces_burned(job):
+        return (Evidence.GRID if pieces_burned(job) else Evidence.GUESS), 0
+    runs = [run for run in job.runs.all() if _alike(run.setting(), told)]
+    proven = sum(run.clean_pieces for run in runs)
+    counted = sum(run.clean_pieces + run.faint_pieces + run.harsh_pieces for run in runs)
+    # Runs that fail more often than wanted prove nothing; a few bad pieces of a small run may be chance.
+    if proven and proven >= (job.workshop.wanted_share - _SLACK) * counted:
+        return Evidence.PROVEN, proven
+    patches = [cell for grid in burned_grids(job) if grid.kind == TestGrid.Kind.CONFIRM for cell in grid.cells.all()]
+    confirmed = any(cell.rating == "clean" and _alike(cell.setting(), told) for cell in patches)
+    return (Evidence.CONFIRMED if confirmed else Evidence.GRID), 0
+
+
+def _alike(one: Setting, other: Setting) -> bool:
+    """Whether two settings are one to within a hand's breadth."""
+    return (
+        one.passes == other.passes
+        and abs(one.interval_mm / other.interval_mm - 1) < _ALIKE
+        and abs(one.power_pct / other.power_pct - 1) < _ALIKE
+        and abs(one.speed_mm_s / other.speed_mm_s - 1) < _ALIKE
+    )
+
+
+def drift_of(job: Job) -> Drift | None:
+    """What the newest run says of the window that was fitted without it; None before the first."""
+    runs = runs_of(job)
+    locked = list(job.locked.all())
+    if not runs or not locked:
+        return None
+    last = runs[-1][0]
+    lock = next((x for x in locked if x.version == last.lock_version), locked[0])
+    lots = lock.evidence.get("lots") or [{"code": ""}]
+    dated = [
+        DatedRun(run.at.date(), run.lot.code if run.lot else lots[-1]["code"], run.machine_name, outcome)
+        for run, outcome in runs
+    ]
+    return watch(
+        fit_of(job, with_last_run=False), dated, lock.at.date(), lots[-1]["code"], lock.evidence["machine"]["name"]
+    )
+
+
+def evidence_mark(job: Job) -> str:
+    """A short mark of all that the window rests on; another one after any change."""
+    gather_evidence(job)
+    grids = burned_grids(job)
+    told = [
+        [[c.pk, c.version] for grid in grids for c in grid.cells.all()],
+        [run.pk for run in job.runs.all()],
+        [[photo.pk, photo.mirrored, photo.points] for grid in grids for photo in grid.photos.all()],
+        [job.coat_cv, job.coat_cv_pieces, job.version],
+        asdict(job.workshop.scatter()), job.workshop.wanted_share,
+    ]  # fmt: skip
+    return sha256(json.dumps(told).encode()).hexdigest()[:16]
+
+
+@dataclass(frozen=True)
+class MarkCost:
+    """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter and with this one."""
+
+    setting: Setting
+    usual_cv: float
+    measured_cv: float
+    clean_usual: float
+    clean_measured: float
+
+
+def mark_cost(job: Job) -> MarkCost | None:
+    """What the measured coat costs at the locked setting, else at the recommended one; None before a grid tells."""
+    if job.coat_cv is None or not pieces_burned(job):
+        return None
+    locked = list(job.locked.all())
+    point = read_window(job).recommendation.point
+    setting = locked[0].setting() if locked else point.setting if point else None
+    if setting is None:
+        return None
+    machine = job.machine.to_core()
+    usual, measured = job.workshop.scatter(), scatter_of(job)
+    fit = fit_of(job)
+    return MarkCost(
+        setting,
+        usual.coat_cv,
+        measured.coat_cv,
+        read_point(with_scatter(fit, usual), setting, machine).clean.mid,
+        read_point(fit, setting, machine).clean.mid,
+    )
+
+
+@transaction.atomic
+def lock_setting(
+    workshop: Workshop, job_id: int, setting: Setting, seen: tuple[int, str], at: datetime
+) -> LockedSetting:  # fmt: skip
+    """Lock a setting with the evidence it rests on, as a new version. `seen`: the job's version, and the evidence's
+    mark, at which it was chosen. Raises NotAllowedError without a rated grid, StaleError if either has moved on."""
+    job = lock_job(workshop, job_id)
+    require_version(job, seen[0], "job")
+    if evidence_mark(job) != seen[1]:
+        raise StaleError(
+            "Ratings, runs or photos changed since this window was read; nothing was locked.", field="evidence_mark",
+            hint="Look at the window again: odds and setting may be others now.",
+        )  # fmt: skip
+    grids = burned_grids(job)
+    if not grids or any(g.state != GridState.RATED for g in grids):
+        raise NotAllowedError(
+            "A setting is locked on a rated grid, and one is missing.", field="state",
+            hint="Burn a grid and rate all of its cells.",
+        )  # fmt: skip
+    reading = read_setting(job, setting)
+    fit = fit_of(job)
+    version = len(job.locked.all()) + 1
+    locked = LockedSetting.objects.create(
+        job=job,
+        version=version,
+        at=at,
+        newest_grid=max(g.number for g in grids),
+        evidence=_evidence(job, fit, reading),
+        **asdict(setting),
+    )
+    job.state = move(JOB_MOVES, JobState(job.state), JobState.LOCKED)
+    job.version += 1
+    job.updated_at = at
+    job.save(update_fields=["state", "version", "updated_at"])
+    text = f"Setting locked, version {version}: {setting.power_pct:g} %, {setting.speed_mm_s:g} mm/s"
+    log(
+        job, LogEntry.Kind.LOCK, at, text, power_pct=setting.power_pct, speed_mm_s=setting.speed_mm_s,
+        interval_mm=setting.interval_mm, passes=setting.passes, energy_j_mm2=round(reading.energy_j_mm2, 4),
+        clean=round(reading.clean.mid, 4),
+    )  # fmt: skip
+    return locked
+
+
+def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, object]:
+    return {
+        "piece": {
+            "shape": job.shape,
+            "width_mm": job.width_mm,
+            "height_mm": job.height_mm,
+            "narrow_mm": job.narrow_mm,
+            "thickness_mm": job.thickness_mm,
+            "margin_mm": job.margin_mm,
+        },
+        "substrate": job.substrate,
+        "process": job.process,
+        "machine": {"name": job.machine.name, **job.machine.facts()},
+        "coat": job.coat,
+        "coat_facts": asdict(job.recipe()),
+        "tool": job.tool,
+        "coats": job.coats,
+        "lots": [{"code": lot.code, "mixed_at": lot.mixed_at.isoformat()} for lot in job.lots.all()],
+        "grids": [
+            {
+                "label": grid.label,
+                "burned_at": grid.burned_at.isoformat() if grid.burned_at else "",
+                "lot": grid.lot.code if grid.lot else "",
+                "machine": grid.machine_facts,
+                "cells": [{"code": c.code, **asdict(c.setting()), **c.seen()} for c in grid.cells.all()],
+            }
+            for grid in job.grids.all()
+            if grid.state == GridState.RATED
+        ],
+        "scatter": asdict(scatter_of(job)),
+        "fit": {
+            "model_version": fit.model_version,
+            "status": fit.status.value,
+            "message": fit.message,
+            "prior": asdict(fit.prior),
+            "draws": [[round(float(v), 5) for v in draw] for draw in fit.draws],
+        },
+        "reading": asdict(reading),
+    }

@@ -1,0 +1,138 @@
+"""From windows to what the API gives."""
+
+from dataclasses import asdict
+
+from keencoat.core.quantities.energy import minutes_per_dm2
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.window.drift import Drift
+from keencoat.core.window.model import piece_sd
+from keencoat.core.window.openers import Opener
+from keencoat.core.window.plan import USUAL_BUDGET
+from keencoat.core.window.predict import PointReading
+from keencoat.core.window.recommend import Recommendation
+from keencoat.core.window.scatter import basis_of, basis_words
+from keencoat.jobs.evidence import fill_mm
+from keencoat.jobs.job.schemas import SettingOut
+from keencoat.jobs.job.show import show_locked
+from keencoat.jobs.models import RunRecord
+from keencoat.jobs.window import schemas as s
+from keencoat.jobs.window.services.carry import Carried, OwnWindow
+from keencoat.jobs.window.services.locking import JobWindow, evidence_mark
+from keencoat.shop.fields import FindingOut, RangeOut
+
+
+def show_point(point: PointReading) -> s.PointOut:
+    """What the window says of one setting."""
+    figures = asdict(point)
+    return s.PointOut(**figures.pop("setting"), **figures)
+
+
+def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
+    """The Window chapter of a job, with the workshop's own windows that lie near."""
+    job, grids = window.job, list(window.job.grids.all())
+    mapped, origin = window.map, window.job.carried_from
+    sd = piece_sd(window.fit.draws, window.fit.prior.scatter)
+    return s.WindowOut(
+        job_version=job.version,
+        evidence_mark=evidence_mark(job),
+        interval_mm=mapped.interval_mm,
+        passes=mapped.passes,
+        map=s.MapOut(
+            speeds_mm_s=list(mapped.speeds_mm_s),
+            powers_pct=list(mapped.powers_pct),
+            clean=mapped.clean.round(4).tolist(),
+            harsh=mapped.harsh.round(4).tolist(),
+            enough=s.BoundaryOut(**asdict(mapped.enough)),
+            too_much=s.BoundaryOut(**asdict(mapped.too_much)),
+            film_share=mapped.film_share,
+            energy_factor=window.machine.rated_w / 100 * mapped.passes / mapped.interval_mm,
+            minutes_factor=minutes_per_dm2(Setting(100, 1.0, mapped.interval_mm, mapped.passes)),
+        ),
+        rated=[s.RatedOut(code=r.code, rating=r.rating, **asdict(r.setting)) for r in window.rated],
+        recommendation=_show_recommendation(window.recommendation),
+        fit=s.FitOut(
+            status=window.fit.status,
+            message=window.fit.message,
+            cells=len(window.rated),
+            pieces=window.pieces_burned,
+            model_version=window.fit.model_version,
+            prior_centre_j_mm2=window.fit.prior.centre_j_mm2,
+            prior_source=window.fit.prior.source_text,
+            scatter_pct=100 * float(sd.mean()),
+            scatter_basis=basis_of(window.fit.prior.scatter, window.fit.run_pieces),
+            scatter_words=basis_words(window.fit.prior.scatter, window.fit.run_pieces),
+            surprise=window.fit.surprise,
+        ),
+        art=window.art,
+        has_strokes=any(c.strokes for g in grids for c in g.cells.all()),
+        evidence=window.evidence,
+        proven=window.proven,
+        drift=_show_drift(window.drift) if window.drift else None,
+        like=[_show_own(w) for w in like],
+        carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
+        fill_mm=fill_mm(job),
+        next_cells=USUAL_BUDGET.round_size(first=not window.rated),
+        can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
+        locked=[show_locked(x) for x in job.locked.all()],
+    )
+
+
+def _show_recommendation(best: Recommendation) -> s.RecommendationOut:
+    return s.RecommendationOut(
+        verdict=best.verdict,
+        wanted_share=best.wanted_share,
+        point=show_point(best.point) if best.point else None,
+        power_range_pct=list(best.power_range_pct) if best.power_range_pct else None,
+        held=best.held,
+        open_share=best.open_share,
+        could_be_mm_s=best.could_be_mm_s,
+        others=[
+            s.OtherOut(school=o.school, code=o.code, point=show_point(o.point), words=o.words) for o in best.others
+        ],
+        openers=[show_opener(o) for o in best.openers],
+        advice=best.advice,
+    )
+
+
+def show_opener(o: Opener) -> s.OpenerOut:
+    """What may open a window."""
+    return s.OpenerOut(change=o.change, chance=o.chance, words=o.words, start=_show_setting(o.start))
+
+
+def _show_setting(setting: Setting | None) -> SettingOut | None:
+    return SettingOut(**asdict(setting)) if setting else None
+
+
+def _show_drift(drift: Drift) -> s.DriftOut:
+    return s.DriftOut(
+        run_on=drift.run_on, energy_pct=RangeOut(**asdict(drift.energy_pct)), expected_clean=drift.expected_clean,
+        seen_clean=drift.seen_clean, findings=[FindingOut(**asdict(f)) for f in drift.findings],
+    )  # fmt: skip
+
+
+def _show_own(own: OwnWindow) -> s.OwnWindowOut:
+    locked = list(own.job.locked.all())
+    return s.OwnWindowOut(
+        job_id=own.job.pk, name=own.job.name, machine=own.job.machine.name, distance=own.distance, words=own.words,
+        setting=_show_setting(locked[0].setting() if locked else None),
+    )  # fmt: skip
+
+
+def show_carried(carried: Carried) -> s.CarryOut:
+    """A window as predicted elsewhere."""
+    return s.CarryOut(
+        machine=carried.machine.name,
+        point=show_point(carried.point),
+        held=carried.choice.held,
+        open_share=carried.choice.open_share,
+        cells=[SettingOut(**asdict(c)) for c in carried.cells],
+    )
+
+
+def show_run(run: RunRecord) -> s.RunOut:
+    """A run."""
+    return s.RunOut(
+        id=run.pk, at=run.at, lock_version=run.lock_version, **asdict(run.setting()), machine=run.machine_name,
+        lot=run.lot.code if run.lot else "", faint=run.faint_pieces, clean=run.clean_pieces,
+        harsh=run.harsh_pieces, note=run.note,
+    )  # fmt: skip
