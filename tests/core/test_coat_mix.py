@@ -33,10 +33,7 @@ from keencoat.core.coat.recipes import Part
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.schools import DISAGREEMENTS, disagreements_for
 from keencoat.core.coat.tools import TOOLS, Motion, find_tool
-from keencoat.core.errors import BadValueError
-from keencoat.core.piece.round import RoundPiece
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.safety.vapour import (
+from keencoat.core.coat.vapour import (
     CAN_SOLVENTS,
     ISOPROPANOL,
     PROPELLANTS,
@@ -45,6 +42,9 @@ from keencoat.core.safety.vapour import (
     vapours_of,
     worst,
 )
+from keencoat.core.errors import BadValueError
+from keencoat.core.piece.round import RoundPiece
+from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.materials import SUBSTRATES, find_substrate
 from keencoat.core.substrate.processes import PROCESSES, find_process
 

@@ -14,8 +14,8 @@ from statsmodels.stats.proportion import proportion_confint
 
 from keencoat.core.coat.experiment import Arm, ArmCount, judge_arms, plan_experiment, wilson
 from keencoat.core.coat.opacity import HoldUp, coats_needed, density_of, density_of_film, transmitted
+from keencoat.core.coat.vapour import CAN_SOLVENTS, ISOPROPANOL, PROPELLANTS
 from keencoat.core.errors import BadValueError
-from keencoat.core.safety.vapour import CAN_SOLVENTS, ISOPROPANOL, PROPELLANTS
 
 
 def test_beer_lambert_worked_example():

@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from keencoat.core.coat.catalogue import COATS
+from keencoat.core.coat.compatibility import coats_that_help, processes_for
 from keencoat.core.coat.drying import correct
 from keencoat.core.coat.schedule import Course, Stamp, drying_at
 from keencoat.core.coat.tools import TOOLS
@@ -17,7 +18,6 @@ from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.runsheet import RunFacts, build_run_sheet, minutes
 from keencoat.core.safety.eyewear import usual_emission
 from keencoat.core.states import GridState
-from keencoat.core.substrate.compatibility import coats_that_help, processes_for
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.toolpath.strokes import text_strokes
 from tests.core.conftest import make_machine

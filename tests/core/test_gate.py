@@ -5,15 +5,15 @@ import re
 import pytest
 
 from keencoat.core.coat.catalogue import COATS
+from keencoat.core.coat.compatibility import assess
 from keencoat.core.coat.tools import TOOLS
+from keencoat.core.coat.vapour import coat_cautions
 from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Severity
 from keencoat.core.grid.design import design_blind, design_crossed
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.safety.eyewear import Emission, Pulsing, usual_emission
 from keencoat.core.safety.gate import DEFERENCE, safety_gate
-from keencoat.core.safety.vapour import coat_cautions
-from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.predict import next_band

@@ -10,14 +10,8 @@ import pytest
 
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.choose import offers_for, rejections_for
-from keencoat.core.coat.recipes import Carrier
-from keencoat.core.findings import forbids
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.runsheet import build_run_sheet
-from keencoat.core.safety.eyewear import usual_emission
-from keencoat.core.safety.gate import safety_gate
-from keencoat.core.substrate.compatibility import assess, coats_that_help, processes_for
-from keencoat.core.substrate.incompatible import (
+from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
+from keencoat.core.coat.incompatible import (
     CLASHES,
     Agent,
     agents_named,
@@ -27,6 +21,12 @@ from keencoat.core.substrate.incompatible import (
     coat_clash,
     finishes_of,
 )
+from keencoat.core.coat.recipes import Carrier
+from keencoat.core.findings import forbids
+from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.runsheet import build_run_sheet
+from keencoat.core.safety.eyewear import usual_emission
+from keencoat.core.safety.gate import safety_gate
 from keencoat.core.substrate.materials import SUBSTRATES
 from tests.core.conftest import make_machine
 from tests.core.test_coat_mix import need

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from shapely.geometry import Point, box
 
 from keencoat.core.coat.catalogue import COATS
+from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
 from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Severity, forbids
 from keencoat.core.piece.flat import FlatPiece, Shape
@@ -23,7 +24,6 @@ from keencoat.core.safety.eyewear import (
     usual_emission,
 )
 from keencoat.core.sources import SOURCES
-from keencoat.core.substrate.compatibility import assess, coats_that_help, processes_for
 from keencoat.core.substrate.materials import SUBSTRATES, find_substrate
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES, find_process
 from keencoat.core.window.priors import PRIORS

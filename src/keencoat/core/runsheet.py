@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from keencoat.core.coat.incompatible import cleaning_of, finishes_of, refused_finishes
 from keencoat.core.coat.schedule import Course, coat_steps
 from keencoat.core.coat.tools import Tool
 from keencoat.core.piece.flat import FlatPiece, Shape
@@ -11,7 +12,6 @@ from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.units import show
 from keencoat.core.safety.eyewear import Emission
 from keencoat.core.safety.gate import DEFERENCE, safety_gate
-from keencoat.core.substrate.incompatible import cleaning_of, finishes_of, refused_finishes
 from keencoat.core.substrate.materials import Family, Substrate
 from keencoat.core.substrate.processes import Process
 

@@ -1,9 +1,10 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest
-from keencoat.jobs.grid.models import Cell, GridBurn, GridPhoto, RatingEvent, TestGrid
+from keencoat.jobs.grid.models import Cell, GridBurn, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
 from keencoat.jobs.practice.models import Practice
+from keencoat.jobs.reading.models import GridPhoto, RatingEvent
 from keencoat.jobs.run.models import RunRecord
 from keencoat.jobs.window.models import LockedSetting
 

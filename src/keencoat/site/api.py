@@ -11,6 +11,7 @@ from keencoat.jobs.grid.api import router as grid_router
 from keencoat.jobs.job.api import router as jobs_router
 from keencoat.jobs.job.bench_api import router as bench_router
 from keencoat.jobs.job.room_taken_api import router as room_taken_router
+from keencoat.jobs.plan.api import router as plan_router
 from keencoat.jobs.practice.api import router as practice_router
 from keencoat.jobs.reading.api import router as reading_router
 from keencoat.jobs.run.api import router as run_router
@@ -57,4 +58,5 @@ api.add_router("", reading_router)
 api.add_router("", practice_router)
 api.add_router("", window_router)
 api.add_router("", run_router)
+api.add_router("", plan_router)
 api.add_router("", logbook_router)

@@ -16,7 +16,7 @@ export interface paths {
          * @description The `most` pressing jobs with their next steps, what hands can do now first, and the server's time; all that dry,
          *     and the settings locked last, are among them.
          */
-        get: operations["keencoat_jobs_api_bench_read_bench"];
+        get: operations["keencoat_jobs_job_bench_api_read_bench"];
         put?: never;
         post?: never;
         delete?: never;
@@ -36,7 +36,7 @@ export interface paths {
          * Read Burn
          * @description How far a burn is.
          */
-        get: operations["keencoat_jobs_api_grids_read_burn"];
+        get: operations["keencoat_jobs_grid_api_read_burn"];
         put?: never;
         post?: never;
         delete?: never;
@@ -58,7 +58,7 @@ export interface paths {
          * Command Burn
          * @description Pause, resume or stop a burn.
          */
-        post: operations["keencoat_jobs_api_grids_command_burn"];
+        post: operations["keencoat_jobs_grid_api_command_burn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -98,7 +98,7 @@ export interface paths {
          * Judge Choice
          * @description Can this beam mark this piece, through this process, under this coat? With reasons and what suits instead.
          */
-        post: operations["keencoat_jobs_api_jobs_judge_choice"];
+        post: operations["keencoat_jobs_job_api_judge_choice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -119,7 +119,7 @@ export interface paths {
          * Remove Photo
          * @description Throw a photo away.
          */
-        delete: operations["keencoat_jobs_api_proof_remove_photo"];
+        delete: operations["keencoat_jobs_coat_proof_api_remove_photo"];
         options?: never;
         head?: never;
         patch?: never;
@@ -138,7 +138,7 @@ export interface paths {
          * Measure Again
          * @description Measure a kept photo with corners marked by hand, or found anew.
          */
-        post: operations["keencoat_jobs_api_proof_measure_again"];
+        post: operations["keencoat_jobs_coat_proof_api_measure_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -156,7 +156,7 @@ export interface paths {
          * Photo File
          * @description A picture of a kept photo: original, bare, view (small, the right way up), or upright (squared up).
          */
-        get: operations["keencoat_jobs_api_proof_photo_file"];
+        get: operations["keencoat_jobs_coat_proof_api_photo_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -176,13 +176,13 @@ export interface paths {
          * List Experiments
          * @description The workshop's experiments, the newest first.
          */
-        get: operations["keencoat_jobs_api_experiments_list_experiments"];
+        get: operations["keencoat_jobs_compare_api_list_experiments"];
         put?: never;
         /**
          * Add Experiment
          * @description Plan an experiment on pieces like those of a job.
          */
-        post: operations["keencoat_jobs_api_experiments_add_experiment"];
+        post: operations["keencoat_jobs_compare_api_add_experiment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -200,7 +200,7 @@ export interface paths {
          * Read Experiment
          * @description An experiment as it stands.
          */
-        get: operations["keencoat_jobs_api_experiments_read_experiment"];
+        get: operations["keencoat_jobs_compare_api_read_experiment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -223,7 +223,7 @@ export interface paths {
          * Remove Photo
          * @description Throw a photo away, with what it told.
          */
-        delete: operations["keencoat_jobs_api_readings_remove_photo"];
+        delete: operations["keencoat_jobs_reading_api_remove_photo"];
         options?: never;
         head?: never;
         patch?: never;
@@ -241,7 +241,7 @@ export interface paths {
          * Mark Corners
          * @description Read a kept photo with corners marked by hand, or have its frame found anew.
          */
-        put: operations["keencoat_jobs_api_readings_mark_corners"];
+        put: operations["keencoat_jobs_reading_api_mark_corners"];
         post?: never;
         delete?: never;
         options?: never;
@@ -260,7 +260,7 @@ export interface paths {
          * Photo File
          * @description A picture of a kept photo: original, view (small, the right way up), or upright (squared up).
          */
-        get: operations["keencoat_jobs_api_readings_photo_file"];
+        get: operations["keencoat_jobs_reading_api_photo_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -282,7 +282,7 @@ export interface paths {
          * Burned
          * @description Say that a grid was burned; its cells are fixed from now on.
          */
-        post: operations["keencoat_jobs_api_grids_burned"];
+        post: operations["keencoat_jobs_grid_api_burned"];
         delete?: never;
         options?: never;
         head?: never;
@@ -302,7 +302,7 @@ export interface paths {
          * Start Burn
          * @description Burn a practice grid's next spare on the simulated laser.
          */
-        post: operations["keencoat_jobs_api_grids_start_burn"];
+        post: operations["keencoat_jobs_grid_api_start_burn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,7 +321,7 @@ export interface paths {
          * Rate
          * @description Rate a cell; refused if somebody rated it in between.
          */
-        put: operations["keencoat_jobs_api_grids_rate"];
+        put: operations["keencoat_jobs_reading_api_rate"];
         post?: never;
         delete?: never;
         options?: never;
@@ -340,7 +340,7 @@ export interface paths {
          * Download
          * @description The grid as a file: gcode, svg, png, json (of one spare), csv or pdf (a sheet to write on at the bench).
          */
-        get: operations["keencoat_jobs_api_grids_download"];
+        get: operations["keencoat_jobs_grid_api_download"];
         put?: never;
         post?: never;
         delete?: never;
@@ -360,7 +360,7 @@ export interface paths {
          * Export
          * @description What the photos show of each cell, as csv or json.
          */
-        get: operations["keencoat_jobs_api_readings_export"];
+        get: operations["keencoat_jobs_reading_api_export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -382,7 +382,7 @@ export interface paths {
          * Add Photo
          * @description Keep a photo of a washed grid and read it. It is kept, with the reason, if it cannot be read.
          */
-        post: operations["keencoat_jobs_api_readings_add_photo"];
+        post: operations["keencoat_jobs_reading_api_add_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -402,7 +402,7 @@ export interface paths {
          * Shoot
          * @description Photograph a burned practice grid with the simulated phone.
          */
-        post: operations["keencoat_jobs_api_practice_shoot"];
+        post: operations["keencoat_jobs_practice_api_shoot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -422,12 +422,12 @@ export interface paths {
          * Take Over
          * @description Rate all cells that wait and whose proposal is sure.
          */
-        post: operations["keencoat_jobs_api_readings_take_over"];
+        post: operations["keencoat_jobs_reading_api_take_over"];
         /**
          * Forget
          * @description Forget what corrections have taught the proposals in this grid's workshop, real or practice.
          */
-        delete: operations["keencoat_jobs_api_readings_forget"];
+        delete: operations["keencoat_jobs_reading_api_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -446,7 +446,7 @@ export interface paths {
          * Import File
          * @description Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`.
          */
-        post: operations["keencoat_jobs_api_grids_import_file"];
+        post: operations["keencoat_jobs_reading_api_import_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -464,7 +464,7 @@ export interface paths {
          * Read Reading
          * @description Photos of a grid, what they show of each cell, and what is proposed from that.
          */
-        get: operations["keencoat_jobs_api_readings_read_reading"];
+        get: operations["keencoat_jobs_reading_api_read_reading"];
         put?: never;
         post?: never;
         delete?: never;
@@ -486,7 +486,7 @@ export interface paths {
          * Undo
          * @description Take the newest rating back; refused if somebody rated in between.
          */
-        post: operations["keencoat_jobs_api_grids_undo"];
+        post: operations["keencoat_jobs_reading_api_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -505,13 +505,13 @@ export interface paths {
          * @description The workshop's jobs, the newest change first: those at hand, or those that were put away; a hundred at a time,
          *     after the first `skip`.
          */
-        get: operations["keencoat_jobs_api_jobs_list_jobs"];
+        get: operations["keencoat_jobs_job_api_list_jobs"];
         put?: never;
         /**
          * Add Job
          * @description Make a job.
          */
-        post: operations["keencoat_jobs_api_jobs_add_job"];
+        post: operations["keencoat_jobs_job_api_add_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -529,18 +529,18 @@ export interface paths {
          * Read Job
          * @description A job with where it stands.
          */
-        get: operations["keencoat_jobs_api_jobs_read_job"];
+        get: operations["keencoat_jobs_job_api_read_job"];
         /**
          * Alter Job
          * @description Change a job; refused if somebody changed it in between.
          */
-        put: operations["keencoat_jobs_api_jobs_alter_job"];
+        put: operations["keencoat_jobs_job_api_alter_job"];
         post?: never;
         /**
          * Remove Job
          * @description Delete a job with all that hangs on it; an owner's right. The logbook keeps its lines.
          */
-        delete: operations["keencoat_jobs_api_jobs_remove_job"];
+        delete: operations["keencoat_jobs_job_api_remove_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -557,7 +557,7 @@ export interface paths {
          * Read Coat Plan
          * @description What to mix (scaled to a jar; how far what is left of a pack goes), how to put it on, where it stands.
          */
-        get: operations["keencoat_jobs_api_coats_read_coat_plan"];
+        get: operations["keencoat_jobs_coat_api_read_coat_plan"];
         put?: never;
         post?: never;
         delete?: never;
@@ -579,7 +579,7 @@ export interface paths {
          * Take Coat
          * @description Take a coat for the job.
          */
-        post: operations["keencoat_jobs_api_coats_take_coat"];
+        post: operations["keencoat_jobs_coat_api_take_coat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -599,7 +599,7 @@ export interface paths {
          * Add Holdup Photos
          * @description Record a hold-up test by two photos at the same exposure.
          */
-        post: operations["keencoat_jobs_api_proof_add_holdup_photos"];
+        post: operations["keencoat_jobs_coat_proof_api_add_holdup_photos"];
         delete?: never;
         options?: never;
         head?: never;
@@ -619,7 +619,7 @@ export interface paths {
          * Add Holdup
          * @description Record a hold-up test by lux readings.
          */
-        post: operations["keencoat_jobs_api_proof_add_holdup"];
+        post: operations["keencoat_jobs_coat_proof_api_add_holdup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -640,7 +640,7 @@ export interface paths {
          * Remove Holdup
          * @description Throw a hold-up test away.
          */
-        delete: operations["keencoat_jobs_api_proof_remove_holdup"];
+        delete: operations["keencoat_jobs_coat_proof_api_remove_holdup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -659,7 +659,7 @@ export interface paths {
          * Add Lot
          * @description Record a mixed lot.
          */
-        post: operations["keencoat_jobs_api_coats_add_lot"];
+        post: operations["keencoat_jobs_coat_api_add_lot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -677,7 +677,7 @@ export interface paths {
          * Lot Label
          * @description The jar label of a lot, to print.
          */
-        get: operations["keencoat_jobs_api_coats_lot_label"];
+        get: operations["keencoat_jobs_coat_api_lot_label"];
         put?: never;
         post?: never;
         delete?: never;
@@ -697,7 +697,7 @@ export interface paths {
          * Read Offers
          * @description The coats that work, side by side; what won't; where makers disagree.
          */
-        get: operations["keencoat_jobs_api_coats_read_offers"];
+        get: operations["keencoat_jobs_coat_api_read_offers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -719,7 +719,7 @@ export interface paths {
          * Add Photo
          * @description Keep a photo of a coated piece and measure it; with one of the bare piece, if there is one.
          */
-        post: operations["keencoat_jobs_api_proof_add_photo"];
+        post: operations["keencoat_jobs_coat_proof_api_add_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -739,7 +739,7 @@ export interface paths {
          * Practice Shot
          * @description Try it: a simulated photo of a coat with the given fault. It never counts as evidence.
          */
-        post: operations["keencoat_jobs_api_proof_practice_shot"];
+        post: operations["keencoat_jobs_coat_proof_api_practice_shot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -757,7 +757,7 @@ export interface paths {
          * Read Proof
          * @description Photos, hold-up tests, and what they say.
          */
-        get: operations["keencoat_jobs_api_proof_read_proof"];
+        get: operations["keencoat_jobs_coat_proof_api_read_proof"];
         put?: never;
         post?: never;
         delete?: never;
@@ -779,7 +779,7 @@ export interface paths {
          * Stamp Coat
          * @description Say that a coat is on: on all pieces, or on a run of them.
          */
-        post: operations["keencoat_jobs_api_coats_stamp_coat"];
+        post: operations["keencoat_jobs_coat_api_stamp_coat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -800,7 +800,7 @@ export interface paths {
          * Unstamp Coat
          * @description Take a stamp back.
          */
-        delete: operations["keencoat_jobs_api_coats_unstamp_coat"];
+        delete: operations["keencoat_jobs_coat_api_unstamp_coat"];
         options?: never;
         head?: never;
         patch?: never;
@@ -819,7 +819,7 @@ export interface paths {
          * Look
          * @description Say that a coat is dry, or still wet: it corrects this coat's times.
          */
-        post: operations["keencoat_jobs_api_coats_look"];
+        post: operations["keencoat_jobs_coat_api_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -837,13 +837,13 @@ export interface paths {
          * List Grids
          * @description The job's grids, the oldest first.
          */
-        get: operations["keencoat_jobs_api_grids_list_grids"];
+        get: operations["keencoat_jobs_grid_api_list_grids"];
         put?: never;
         /**
          * Draw
          * @description Store a grid; it replaces one that was drawn and never burned.
          */
-        post: operations["keencoat_jobs_api_grids_draw"];
+        post: operations["keencoat_jobs_grid_api_draw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -863,7 +863,7 @@ export interface paths {
          * Draw Again
          * @description Draw an arm's grid once more, for its next piece.
          */
-        post: operations["keencoat_jobs_api_experiments_draw_again"];
+        post: operations["keencoat_jobs_compare_api_draw_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -883,7 +883,7 @@ export interface paths {
          * Bring
          * @description Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame.
          */
-        post: operations["keencoat_jobs_api_grids_bring"];
+        post: operations["keencoat_jobs_reading_api_bring"];
         delete?: never;
         options?: never;
         head?: never;
@@ -903,7 +903,7 @@ export interface paths {
          * Draft
          * @description Design a grid without storing it.
          */
-        post: operations["keencoat_jobs_api_grids_draft"];
+        post: operations["keencoat_jobs_grid_api_draft"];
         delete?: never;
         options?: never;
         head?: never;
@@ -923,7 +923,7 @@ export interface paths {
          * Batch
          * @description Run the batch of twelve at the locked setting.
          */
-        post: operations["keencoat_jobs_api_practice_batch"];
+        post: operations["keencoat_jobs_practice_api_batch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -943,7 +943,7 @@ export interface paths {
          * Coat
          * @description Coat all practice pieces at once, well or badly, and let them dry.
          */
-        post: operations["keencoat_jobs_api_practice_coat"];
+        post: operations["keencoat_jobs_practice_api_coat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -962,7 +962,7 @@ export interface paths {
          * Put Job Away
          * @description Take a job off the lists, or back.
          */
-        put: operations["keencoat_jobs_api_jobs_put_job_away"];
+        put: operations["keencoat_jobs_job_api_put_job_away"];
         post?: never;
         delete?: never;
         options?: never;
@@ -981,7 +981,7 @@ export interface paths {
          * Run Sheet
          * @description The run sheet of the newest locked setting, in the member's units.
          */
-        get: operations["keencoat_jobs_api_runs_run_sheet"];
+        get: operations["keencoat_jobs_run_api_run_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1001,7 +1001,7 @@ export interface paths {
          * Run Sheet File
          * @description The run sheet to print.
          */
-        get: operations["keencoat_jobs_api_runs_run_sheet_file"];
+        get: operations["keencoat_jobs_run_api_run_sheet_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1021,13 +1021,13 @@ export interface paths {
          * List Runs
          * @description The job's runs, the oldest first.
          */
-        get: operations["keencoat_jobs_api_runs_list_runs"];
+        get: operations["keencoat_jobs_run_api_list_runs"];
         put?: never;
         /**
          * Add Run
          * @description Write down what came of a run at the locked setting; the window learns from it.
          */
-        post: operations["keencoat_jobs_api_runs_add_run"];
+        post: operations["keencoat_jobs_run_api_add_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1046,7 +1046,7 @@ export interface paths {
          * @description The window: map, rated cells, the setting to lock; at the job's own interval unless another is asked for, and
          *     for filled art unless fine strokes are.
          */
-        get: operations["keencoat_jobs_api_window_window"];
+        get: operations["keencoat_jobs_window_api_window"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1068,7 +1068,7 @@ export interface paths {
          * Carry
          * @description Predict the window on another machine, with other lines, passes or film.
          */
-        post: operations["keencoat_jobs_api_window_carry"];
+        post: operations["keencoat_jobs_window_api_carry"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1088,7 +1088,7 @@ export interface paths {
          * Carry To Job
          * @description Make a job there that begins from this one's cells.
          */
-        post: operations["keencoat_jobs_api_window_carry_to_job"];
+        post: operations["keencoat_jobs_window_api_carry_to_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1108,7 +1108,7 @@ export interface paths {
          * Lock
          * @description Lock a setting with its evidence, as a new version.
          */
-        post: operations["keencoat_jobs_api_window_lock"];
+        post: operations["keencoat_jobs_window_api_lock"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1128,7 +1128,7 @@ export interface paths {
          * Point
          * @description What the window says of one setting.
          */
-        post: operations["keencoat_jobs_api_window_point"];
+        post: operations["keencoat_jobs_window_api_point"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1275,7 +1275,7 @@ export interface paths {
          *     Say what is known; the answer is `next_cells` to burn on one fresh piece, a `setting`, or `none` with what would
          *     open the window. Send the rated cells back in `history` and ask again.
          */
-        post: operations["keencoat_jobs_api_window_plan"];
+        post: operations["keencoat_jobs_plan_api_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1293,13 +1293,13 @@ export interface paths {
          * Page
          * @description What can be practised, and practices so far.
          */
-        get: operations["keencoat_jobs_api_practice_page"];
+        get: operations["keencoat_jobs_practice_api_page"];
         put?: never;
         /**
          * Start
          * @description Start a practice.
          */
-        post: operations["keencoat_jobs_api_practice_start"];
+        post: operations["keencoat_jobs_practice_api_start"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1573,7 +1573,7 @@ export interface paths {
          * Read Room Taken
          * @description Jobs, photos and their MB, against what is allowed; for owners.
          */
-        get: operations["keencoat_jobs_api_room_taken_read_room_taken"];
+        get: operations["keencoat_jobs_job_room_taken_api_read_room_taken"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4938,7 +4938,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    keencoat_jobs_api_bench_read_bench: {
+    keencoat_jobs_job_bench_api_read_bench: {
         parameters: {
             query?: {
                 most?: number;
@@ -4978,7 +4978,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_read_burn: {
+    keencoat_jobs_grid_api_read_burn: {
         parameters: {
             query?: never;
             header?: never;
@@ -5018,7 +5018,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_command_burn: {
+    keencoat_jobs_grid_api_command_burn: {
         parameters: {
             query?: never;
             header?: never;
@@ -5097,7 +5097,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_judge_choice: {
+    keencoat_jobs_job_api_judge_choice: {
         parameters: {
             query?: never;
             header?: never;
@@ -5139,7 +5139,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_remove_photo: {
+    keencoat_jobs_coat_proof_api_remove_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -5177,7 +5177,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_measure_again: {
+    keencoat_jobs_coat_proof_api_measure_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -5221,7 +5221,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_photo_file: {
+    keencoat_jobs_coat_proof_api_photo_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -5264,7 +5264,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_experiments_list_experiments: {
+    keencoat_jobs_compare_api_list_experiments: {
         parameters: {
             query?: never;
             header?: never;
@@ -5302,7 +5302,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_experiments_add_experiment: {
+    keencoat_jobs_compare_api_add_experiment: {
         parameters: {
             query?: never;
             header?: never;
@@ -5344,7 +5344,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_experiments_read_experiment: {
+    keencoat_jobs_compare_api_read_experiment: {
         parameters: {
             query?: never;
             header?: never;
@@ -5384,7 +5384,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_remove_photo: {
+    keencoat_jobs_reading_api_remove_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -5424,7 +5424,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_mark_corners: {
+    keencoat_jobs_reading_api_mark_corners: {
         parameters: {
             query?: never;
             header?: never;
@@ -5468,7 +5468,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_photo_file: {
+    keencoat_jobs_reading_api_photo_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -5511,7 +5511,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_burned: {
+    keencoat_jobs_grid_api_burned: {
         parameters: {
             query?: never;
             header?: never;
@@ -5551,7 +5551,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_start_burn: {
+    keencoat_jobs_grid_api_start_burn: {
         parameters: {
             query?: never;
             header?: never;
@@ -5595,7 +5595,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_rate: {
+    keencoat_jobs_reading_api_rate: {
         parameters: {
             query?: never;
             header?: never;
@@ -5640,7 +5640,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_download: {
+    keencoat_jobs_grid_api_download: {
         parameters: {
             query?: {
                 spare?: number;
@@ -5688,7 +5688,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_export: {
+    keencoat_jobs_reading_api_export: {
         parameters: {
             query?: never;
             header?: never;
@@ -5730,7 +5730,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_add_photo: {
+    keencoat_jobs_reading_api_add_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -5795,7 +5795,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_practice_shoot: {
+    keencoat_jobs_practice_api_shoot: {
         parameters: {
             query?: never;
             header?: never;
@@ -5839,7 +5839,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_take_over: {
+    keencoat_jobs_reading_api_take_over: {
         parameters: {
             query?: never;
             header?: never;
@@ -5879,7 +5879,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_forget: {
+    keencoat_jobs_reading_api_forget: {
         parameters: {
             query?: never;
             header?: never;
@@ -5919,7 +5919,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_import_file: {
+    keencoat_jobs_reading_api_import_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -5974,7 +5974,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_readings_read_reading: {
+    keencoat_jobs_reading_api_read_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -6014,7 +6014,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_undo: {
+    keencoat_jobs_reading_api_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -6058,7 +6058,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_list_jobs: {
+    keencoat_jobs_job_api_list_jobs: {
         parameters: {
             query?: {
                 put_away?: boolean;
@@ -6099,7 +6099,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_add_job: {
+    keencoat_jobs_job_api_add_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -6141,7 +6141,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_read_job: {
+    keencoat_jobs_job_api_read_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -6181,7 +6181,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_alter_job: {
+    keencoat_jobs_job_api_alter_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -6225,7 +6225,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_remove_job: {
+    keencoat_jobs_job_api_remove_job: {
         parameters: {
             query: {
                 version: number;
@@ -6265,7 +6265,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_read_coat_plan: {
+    keencoat_jobs_coat_api_read_coat_plan: {
         parameters: {
             query?: {
                 jar_ml?: number | null;
@@ -6308,7 +6308,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_take_coat: {
+    keencoat_jobs_coat_api_take_coat: {
         parameters: {
             query?: never;
             header?: never;
@@ -6352,7 +6352,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_add_holdup_photos: {
+    keencoat_jobs_coat_proof_api_add_holdup_photos: {
         parameters: {
             query?: never;
             header?: never;
@@ -6409,7 +6409,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_add_holdup: {
+    keencoat_jobs_coat_proof_api_add_holdup: {
         parameters: {
             query?: never;
             header?: never;
@@ -6453,7 +6453,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_remove_holdup: {
+    keencoat_jobs_coat_proof_api_remove_holdup: {
         parameters: {
             query?: never;
             header?: never;
@@ -6494,7 +6494,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_add_lot: {
+    keencoat_jobs_coat_api_add_lot: {
         parameters: {
             query?: never;
             header?: never;
@@ -6538,7 +6538,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_lot_label: {
+    keencoat_jobs_coat_api_lot_label: {
         parameters: {
             query?: never;
             header?: never;
@@ -6579,7 +6579,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_read_offers: {
+    keencoat_jobs_coat_api_read_offers: {
         parameters: {
             query?: never;
             header?: never;
@@ -6619,7 +6619,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_add_photo: {
+    keencoat_jobs_coat_proof_api_add_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -6673,7 +6673,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_practice_shot: {
+    keencoat_jobs_coat_proof_api_practice_shot: {
         parameters: {
             query?: never;
             header?: never;
@@ -6717,7 +6717,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_proof_read_proof: {
+    keencoat_jobs_coat_proof_api_read_proof: {
         parameters: {
             query?: never;
             header?: never;
@@ -6757,7 +6757,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_stamp_coat: {
+    keencoat_jobs_coat_api_stamp_coat: {
         parameters: {
             query?: never;
             header?: never;
@@ -6801,7 +6801,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_unstamp_coat: {
+    keencoat_jobs_coat_api_unstamp_coat: {
         parameters: {
             query?: never;
             header?: never;
@@ -6842,7 +6842,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_coats_look: {
+    keencoat_jobs_coat_api_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -6887,7 +6887,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_list_grids: {
+    keencoat_jobs_grid_api_list_grids: {
         parameters: {
             query?: never;
             header?: never;
@@ -6927,7 +6927,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_draw: {
+    keencoat_jobs_grid_api_draw: {
         parameters: {
             query?: never;
             header?: never;
@@ -6971,7 +6971,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_experiments_draw_again: {
+    keencoat_jobs_compare_api_draw_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -7011,7 +7011,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_bring: {
+    keencoat_jobs_reading_api_bring: {
         parameters: {
             query?: never;
             header?: never;
@@ -7068,7 +7068,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_grids_draft: {
+    keencoat_jobs_grid_api_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -7112,7 +7112,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_practice_batch: {
+    keencoat_jobs_practice_api_batch: {
         parameters: {
             query?: never;
             header?: never;
@@ -7152,7 +7152,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_practice_coat: {
+    keencoat_jobs_practice_api_coat: {
         parameters: {
             query?: never;
             header?: never;
@@ -7196,7 +7196,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_jobs_put_job_away: {
+    keencoat_jobs_job_api_put_job_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -7240,7 +7240,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_runs_run_sheet: {
+    keencoat_jobs_run_api_run_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -7280,7 +7280,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_runs_run_sheet_file: {
+    keencoat_jobs_run_api_run_sheet_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -7320,7 +7320,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_runs_list_runs: {
+    keencoat_jobs_run_api_list_runs: {
         parameters: {
             query?: never;
             header?: never;
@@ -7360,7 +7360,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_runs_add_run: {
+    keencoat_jobs_run_api_add_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -7404,7 +7404,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_window_window: {
+    keencoat_jobs_window_api_window: {
         parameters: {
             query?: {
                 interval_mm?: number | null;
@@ -7449,7 +7449,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_window_carry: {
+    keencoat_jobs_window_api_carry: {
         parameters: {
             query?: never;
             header?: never;
@@ -7493,7 +7493,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_window_carry_to_job: {
+    keencoat_jobs_window_api_carry_to_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -7537,7 +7537,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_window_lock: {
+    keencoat_jobs_window_api_lock: {
         parameters: {
             query?: never;
             header?: never;
@@ -7581,7 +7581,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_window_point: {
+    keencoat_jobs_window_api_point: {
         parameters: {
             query?: never;
             header?: never;
@@ -7920,7 +7920,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_window_plan: {
+    keencoat_jobs_plan_api_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -7962,7 +7962,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_practice_page: {
+    keencoat_jobs_practice_api_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -8000,7 +8000,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_practice_start: {
+    keencoat_jobs_practice_api_start: {
         parameters: {
             query?: never;
             header?: never;
@@ -8694,7 +8694,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_api_room_taken_read_room_taken: {
+    keencoat_jobs_job_room_taken_api_read_room_taken: {
         parameters: {
             query?: never;
             header?: never;

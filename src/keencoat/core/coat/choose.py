@@ -4,15 +4,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from keencoat.core.coat.amounts import Price, mix_for, price_of
+from keencoat.core.coat.compatibility import coats_that_help
 from keencoat.core.coat.drying import Correction, Heat, drying_factor, span_for
 from keencoat.core.coat.hands import Load, plan_hands
+from keencoat.core.coat.incompatible import agents_in, coat_clash, first_clash, refused_finishes
 from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.tools import ROLLER_REASON, TOOLS, Motion, Risk, Tool
+from keencoat.core.coat.vapour import coat_cautions
 from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.safety.vapour import coat_cautions
-from keencoat.core.substrate.compatibility import coats_that_help
-from keencoat.core.substrate.incompatible import agents_in, coat_clash, first_clash, refused_finishes
 from keencoat.core.substrate.materials import Family, Substrate, marks_bare
 from keencoat.core.substrate.processes import Process
 

@@ -8,7 +8,7 @@ from keencoat.core.coat.choose import Offer, may_be_heated
 from keencoat.core.coat.drying import Heat, drying_factor
 from keencoat.core.coat.schedule import coat_steps
 from keencoat.core.coat.tools import Tool
-from keencoat.core.safety.vapour import coat_cautions
+from keencoat.core.coat.vapour import coat_cautions
 from keencoat.core.sources import SOURCES
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.jobs.coat import schemas as c

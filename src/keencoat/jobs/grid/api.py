@@ -1,4 +1,4 @@
-"""The Grid chapter, and rating by eye or from a file."""
+"""The Grid chapter: design, draw, take as files, burn."""
 
 from collections.abc import Callable
 
@@ -6,23 +6,19 @@ from django.db import transaction
 from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import File, Form, Router, Status
-from ninja.files import UploadedFile
+from ninja import Router, Status
 
 from keencoat.core.errors import require_known
-from keencoat.core.grid.formats.rows import MAX_TABLE_BYTES
-from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.quantities.setting import Setting
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.bench_sheet import bench_sheet_pdf
 from keencoat.jobs.grid.services.burning import ask_burn, find_burn, tell_burn
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draft_grid, draw_grid, find_grid
-from keencoat.jobs.grid.services.files import bring_grid, csv_of, gcode_of, json_of, png_of, svg_of
+from keencoat.jobs.grid.services.files import csv_of, gcode_of, json_of, png_of, svg_of
 from keencoat.jobs.grid.show import show_burn, show_draft, show_grid
 from keencoat.jobs.job.marks import of_job
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import TestGrid
-from keencoat.jobs.reading.services.ratings import import_ratings, rate_cell, undo_rating
 from keencoat.jobs.tasks import burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import Key, sends
@@ -50,17 +46,6 @@ def draw(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> Status[s.G
     """Store a grid; it replaces one that was drawn and never burned."""
     workshop = workshop_of(request)
     grid = draw_grid(workshop, job_id, _wish(payload), timezone.now())
-    return Status(201, show_grid(find_grid(workshop, grid.pk)))
-
-
-@router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut})
-def bring(
-    request: HttpRequest, job_id: int, file: File[UploadedFile], framed: Form[bool] = False,
-    replaces: Form[int | None] = None,
-) -> Status[s.GridOut]:  # fmt: skip
-    """Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame."""
-    workshop = workshop_of(request)
-    grid = bring_grid(workshop, job_id, file.read(MAX_TABLE_BYTES + 1), framed, timezone.now(), replaces)
     return Status(201, show_grid(find_grid(workshop, grid.pk)))
 
 
@@ -106,30 +91,6 @@ def download(request: HttpRequest, grid_id: int, kind: str, spare: int = 1) -> H
     part = f"-spare{spare}" if grid.spares > 1 and kind not in ("csv", "pdf") else ""
     name = f"keencoat-job{grid.job_id}-{grid.label}{part}.{ending}"
     return HttpResponse(data, content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
-
-
-@router.put("/grids/{grid_id}/cells/{code}", response=s.GridOut)
-def rate(request: HttpRequest, grid_id: int, code: str, payload: s.RatingIn) -> s.GridOut:
-    """Rate a cell; refused if somebody rated it in between."""
-    seen = CellRating(
-        code.replace("\0", ""), payload.rating, tuple(payload.defects), payload.heard_snapping, payload.strokes
-    )
-    return show_grid(rate_cell(workshop_of(request), grid_id, seen, payload.version, timezone.now()))
-
-
-@router.post("/grids/{grid_id}/undo", response=s.GridOut)
-def undo(request: HttpRequest, grid_id: int, payload: s.UndoIn) -> s.GridOut:
-    """Take the newest rating back; refused if somebody rated in between."""
-    return show_grid(undo_rating(workshop_of(request), grid_id, payload.rating_event, timezone.now()))
-
-
-@router.post("/grids/{grid_id}/ratings", response=s.GridOut)
-def import_file(
-    request: HttpRequest, grid_id: int, file: File[UploadedFile], rating_event: Form[int] = 0
-) -> s.GridOut:  # fmt: skip
-    """Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`."""
-    data = file.read(MAX_TABLE_BYTES + 1)
-    return show_grid(import_ratings(workshop_of(request), grid_id, data, rating_event, timezone.now()))
 
 
 @router.post("/grids/{grid_id}/burns", response={201: s.BurnOut}, tags=["practice"])

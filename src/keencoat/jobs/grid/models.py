@@ -1,4 +1,4 @@
-"""Test grids, their cells, every change of a rating, and photos of what came out."""
+"""Test grids, their cells, and how they were burned."""
 
 from typing import Any
 
@@ -154,56 +154,6 @@ class Cell(models.Model):
     def seen_strokes(self) -> Rating | None:
         """What its fine strokes did, if somebody said."""
         return Rating(self.strokes) if self.strokes else None
-
-
-class RatingEvent(models.Model):
-    """One change of ratings, with what stood before: undo takes the newest back."""
-
-    grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="rating_events")
-    at = models.DateTimeField()
-    before = StoredField("ratings-before")
-
-    class Meta:
-        ordering = ("-id",)
-
-    def __str__(self) -> str:
-        return f"{len(self.before)} cells"
-
-
-class GridPhoto(models.Model):
-    """A photo of a washed grid, kept from the moment it arrives, with where its frame is and what was measured.
-
-    `reading` holds `full_l`, `noise_l`, `px_per_mm` and the cells' figures. `only` names the one cell of a loupe shot.
-    """
-
-    class Light(models.TextChoices):
-        """How it was lit or looked at."""
-
-        PLAIN = "plain", "plain light"
-        DARK_GROUND = "dark_ground", "on a dark ground"
-        ASLANT = "aslant", "lamp from the side"
-        LOUPE = "loupe", "through a loupe"
-
-    grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="photos")
-    spare = models.PositiveIntegerField(default=1)
-    only = models.CharField(max_length=4, blank=True)
-    at = models.DateTimeField()
-    light = models.CharField(max_length=12, default=Light.PLAIN, choices=Light)
-    original = models.BinaryField()
-    kind = models.CharField(max_length=8)
-    simulated = models.BooleanField(default=False)
-    points = StoredField("corners", null=True)
-    mirrored = models.BooleanField(default=False)
-    trouble = StoredField("trouble", null=True)
-    reading = StoredField("grid-reading", null=True)
-    upright = models.BinaryField(null=True)
-    version = models.PositiveIntegerField(default=1)
-
-    class Meta:
-        ordering = ("at", "id")
-
-    def __str__(self) -> str:
-        return f"photo of {self.grid}, {self.at:%Y-%m-%d %H:%M}"
 
 
 class GridBurn(models.Model):

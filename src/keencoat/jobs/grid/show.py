@@ -1,4 +1,4 @@
-"""From stored grids, photos and readings to what the API gives."""
+"""From stored grids and drafts to what the API gives."""
 
 from dataclasses import asdict
 
@@ -6,21 +6,16 @@ from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, sample_strokes, ticks
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning
 from keencoat.core.states import BurnState, GridState
 from keencoat.core.toolpath.strokes import Stroke, text_strokes
 from keencoat.core.window.model import Rating
 from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.burning import next_spare
 from keencoat.jobs.grid.services.drawing import GridDraft, layout_of
-from keencoat.jobs.models import Cell, GridBurn, GridPhoto, Job, TestGrid
-from keencoat.jobs.reading.services.photos import readings_of, sight_of
+from keencoat.jobs.models import Cell, GridBurn, Job, TestGrid
 from keencoat.jobs.reading.services.ratings import newest_event
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import machine_of
-
-_CROP_MM = 1.6
 
 
 def _lines(strokes: list[Stroke]) -> list[list[list[float]]]:
@@ -109,73 +104,3 @@ def show_burn(burn: GridBurn) -> g.BurnOut:
         id=burn.pk, spare=burn.spare, state=BurnState(burn.state), lines=burn.lines, lines_done=burn.lines_done,
         clock_s=burn.clock_s, pace=burn.pace, now_at=burn.now_at, trouble=burn.trouble,
     )  # fmt: skip
-
-
-def show_grid_photo(photo: GridPhoto) -> g.GridPhotoOut:
-    """A kept photo."""
-    reading = photo.reading or {}
-    return g.GridPhotoOut(
-        id=photo.pk, version=photo.version, at=photo.at, spare=photo.spare, only=photo.only, light=photo.light,
-        light_label=GridPhoto.Light(photo.light).label, simulated=photo.simulated, mirrored=photo.mirrored,
-        points=photo.points, trouble=photo.trouble, full_l=reading.get("full_l"), px_per_mm=reading.get("px_per_mm"),
-        cells=len(reading.get("cells", ())),
-    )  # fmt: skip
-
-
-def show_proposal(proposal: Proposal) -> g.ProposalOut:
-    """A proposed rating."""
-    return g.ProposalOut(
-        rating=proposal.rating, faint=proposal.faint, clean=proposal.clean, harsh=proposal.harsh, sure=proposal.sure,
-        defects=list(proposal.defects), why=proposal.why,
-    )  # fmt: skip
-
-
-def show_reading(grid: TestGrid, tuning: Tuning) -> g.GridReadingOut:
-    """Photos, readings and proposals of a grid."""
-    photos = list(grid.photos.defer("original", "upright"))
-    crops = _crops(grid, photos)
-    return g.GridReadingOut(
-        photos=[show_grid_photo(p) for p in photos],
-        cells=[
-            g.CellReadingOut(
-                photos=read.photos, crop=crops[code], proposal=show_proposal(read.proposal), **asdict(read.cell)
-            )
-            for code, read in readings_of(grid, tuning, photos).items()
-        ],
-        tuning=show_tuning(tuning),
-        framed=grid.framed,
-        spares=grid.spares,
-    )
-
-
-def show_tuning(tuning: Tuning) -> g.TuningOut:
-    """Where the workshop draws its lines."""
-    return g.TuningOut(
-        full_at=tuning.full_at, usual_full_at=FULL_AT, harm_factor=tuning.harm_factor, cells=tuning.cells
-    )
-
-
-def _crops(grid: TestGrid, photos: list[GridPhoto]) -> dict[str, g.CropOut]:
-    """Where each cell lies in the newest picture that shows it."""
-    crops: dict[str, g.CropOut] = {}
-    for photo in photos:
-        if photo.reading is None:
-            continue
-        photo.grid = grid
-        sight = sight_of(photo)
-        sight = Sight(sight.layout, photo.reading["px_per_mm"], sight.radius_mm)
-        width, height = sight.size_px
-        for placed in sight.layout.cells:
-            half = placed.side_mm / 2 + _CROP_MM
-            x0, y0 = sight.px(placed.x_mm - half, placed.y_mm + half)
-            low = placed.sample[1] - 0.6 if placed.sample_mm else placed.y_mm - half
-            x1, y1 = sight.px(placed.x_mm + half, low)
-            crops[placed.cell.code] = g.CropOut(
-                photo=photo.pk,
-                x=x0 / width,
-                y=y0 / height,
-                width=(x1 - x0) / width,
-                height=(y1 - y0) / height,
-                aspect=(x1 - x0) / (y1 - y0),
-            )
-    return crops

@@ -8,9 +8,9 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
+from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
 from keencoat.core.findings import forbids
 from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.substrate.compatibility import assess, coats_that_help, processes_for
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.job import schemas as s

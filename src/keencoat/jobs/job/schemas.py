@@ -211,28 +211,3 @@ class SettingIn(Asked):
     speed_mm_s: float
     interval_mm: float
     passes: int = Field(ge=1, le=50)
-
-
-class SheetLineOut(Shown):
-    """A line of the run sheet."""
-
-    label: str
-    value: str
-    detail: str
-    tick: bool
-
-
-class SheetSectionOut(Shown):
-    """A block of the run sheet."""
-
-    title: str
-    lines: list[SheetLineOut]
-
-
-class RunSheetOut(Shown):
-    """The run sheet."""
-
-    title: str
-    sections: list[SheetSectionOut]
-    deference: str
-    version: int

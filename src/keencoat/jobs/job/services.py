@@ -7,6 +7,7 @@ from django.db import connection, transaction
 from django.db.models import Prefetch, QuerySet, prefetch_related_objects
 
 from keencoat.core.coat.choose import refused_tool
+from keencoat.core.coat.compatibility import assess
 from keencoat.core.coat.schedule import Drying
 from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import BadValueError, NotAllowedError, require_known, require_within
@@ -14,7 +15,6 @@ from keencoat.core.findings import Severity
 from keencoat.core.flow import JobFacts, NextStep, next_step
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.states import GridState
-from keencoat.core.substrate.compatibility import assess
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.job.room_taken import require_room_for_job
 from keencoat.jobs.models import Job, LockedSetting, TestGrid

@@ -10,13 +10,20 @@ from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.jobs.coat.services.drying import drying_of
-from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.drawing import find_grid
-from keencoat.jobs.grid.show import show_reading
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.services import find_job, step_of
 from keencoat.jobs.job.show import show_job
 from keencoat.jobs.models import Job
+from keencoat.jobs.practice.schemas import (
+    CoatingIn,
+    NamedOut,
+    PracticeJobOut,
+    PracticePageOut,
+    PracticeShotIn,
+    PracticeStartIn,
+    ScenarioOut,
+)
 from keencoat.jobs.practice.services import (
     coat_practice,
     odd_practices,
@@ -26,7 +33,9 @@ from keencoat.jobs.practice.services import (
     score_of,
     start_practice,
 )  # fmt: skip
+from keencoat.jobs.reading.schemas import GridReadingOut
 from keencoat.jobs.reading.services.photos import tuning_of
+from keencoat.jobs.reading.show import show_reading
 from keencoat.shop.access import workshop_of
 
 router = Router(tags=["practice"])
@@ -36,28 +45,28 @@ _TROUBLES = {
 }  # fmt: skip
 
 
-@router.get("/practice", response=g.PracticePageOut)
-def page(request: HttpRequest) -> g.PracticePageOut:
+@router.get("/practice", response=PracticePageOut)
+def page(request: HttpRequest) -> PracticePageOut:
     """What can be practised, and practices so far."""
-    return g.PracticePageOut(
+    return PracticePageOut(
         scenarios=[
-            g.ScenarioOut(
+            ScenarioOut(
                 key=x.key, title=x.title, words=x.words, process=PROCESSES[x.process].label, width_mm=x.width_mm,
                 height_mm=x.height_mm, ground=hex_of(MATERIALS[x.process].look.ground),
                 mark=hex_of(MATERIALS[x.process].look.mark),
             )
             for x in SCENARIOS.values()
         ],
-        coatings=[g.NamedOut(key=c.key, label=c.label) for c in COATINGS.values()],
-        troubles=[g.NamedOut(key=k.value, label=label) for k, label in _TROUBLES.items()],
+        coatings=[NamedOut(key=c.key, label=c.label) for c in COATINGS.values()],
+        troubles=[NamedOut(key=k.value, label=label) for k, label in _TROUBLES.items()],
         jobs=[_short(job) for job in practices_of(workshop_of(request))[:50]],
         odd=odd_practices(workshop_of(request)),
     )  # fmt: skip
 
 
-def _short(job: Job) -> g.PracticeJobOut:
+def _short(job: Job) -> PracticeJobOut:
     score, step = score_of(job), step_of(job, drying_of(job, timezone.now()))
-    return g.PracticeJobOut(
+    return PracticeJobOut(
         id=job.pk, name=job.name, process_label=PROCESSES[job.process].label, hidden=job.practice.hidden,
         pieces=score.pieces, cells=score.cells, clean=score.clean, of=score.of, updated_at=job.updated_at,
         next_title=step.title, next_chapter=step.chapter,
@@ -65,7 +74,7 @@ def _short(job: Job) -> g.PracticeJobOut:
 
 
 @router.post("/practice", response={201: s.JobOut})
-def start(request: HttpRequest, payload: g.PracticeStartIn) -> Status[s.JobOut]:
+def start(request: HttpRequest, payload: PracticeStartIn) -> Status[s.JobOut]:
     """Start a practice."""
     workshop, now = workshop_of(request), timezone.now()
     job = start_practice(workshop, payload.scenario, payload.hidden, now)
@@ -73,14 +82,14 @@ def start(request: HttpRequest, payload: g.PracticeStartIn) -> Status[s.JobOut]:
 
 
 @router.post("/jobs/{job_id}/practice/coat", response=s.JobOut)
-def coat(request: HttpRequest, job_id: int, payload: g.CoatingIn) -> s.JobOut:
+def coat(request: HttpRequest, job_id: int, payload: CoatingIn) -> s.JobOut:
     """Coat all practice pieces at once, well or badly, and let them dry."""
     now = timezone.now()
     return show_job(coat_practice(workshop_of(request), job_id, payload.coating, now), now)
 
 
-@router.post("/grids/{grid_id}/practice/photo", response={201: g.GridReadingOut})
-def shoot(request: HttpRequest, grid_id: int, payload: g.PracticeShotIn) -> Status[g.GridReadingOut]:
+@router.post("/grids/{grid_id}/practice/photo", response={201: GridReadingOut})
+def shoot(request: HttpRequest, grid_id: int, payload: PracticeShotIn) -> Status[GridReadingOut]:
     """Photograph a burned practice grid with the simulated phone."""
     workshop = workshop_of(request)
     photograph_practice(workshop, grid_id, payload.trouble, payload.spare, timezone.now())

@@ -1,4 +1,4 @@
-"""The Reading chapter: photos of grids, what they show, and proposals from them."""
+"""The Reading chapter: rating by eye or from a file, photos of grids, what they show, and proposals from them."""
 
 import csv
 import io
@@ -12,12 +12,16 @@ from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import BadValueError, MissingError, require_known
+from keencoat.core.grid.formats.rows import MAX_TABLE_BYTES
+from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.reading.shot import small_jpeg
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.services.drawing import find_grid
-from keencoat.jobs.grid.show import show_grid, show_reading
+from keencoat.jobs.grid.show import show_grid
 from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes
 from keencoat.jobs.models import TestGrid
+from keencoat.jobs.reading.schemas import CornersIn, GridReadingOut, RatingIn, UndoIn
+from keencoat.jobs.reading.services.brought import bring_grid
 from keencoat.jobs.reading.services.photos import (
     PhotoWish,
     drop_grid_photo,
@@ -29,6 +33,8 @@ from keencoat.jobs.reading.services.photos import (
     take_proposals,
     tuning_of,
 )  # fmt: skip
+from keencoat.jobs.reading.services.ratings import import_ratings, rate_cell, undo_rating
+from keencoat.jobs.reading.show import show_reading
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import sends
@@ -36,17 +42,17 @@ from keencoat.shop.fields import sends
 router = Router(tags=["reading"])
 
 
-def _shown(grid: TestGrid) -> s.GridReadingOut:
+def _shown(grid: TestGrid) -> GridReadingOut:
     return show_reading(grid, tuning_of(grid.job.workshop))
 
 
-@router.get("/grids/{grid_id}/reading", response=s.GridReadingOut)
-def read_reading(request: HttpRequest, grid_id: int) -> s.GridReadingOut:
+@router.get("/grids/{grid_id}/reading", response=GridReadingOut)
+def read_reading(request: HttpRequest, grid_id: int) -> GridReadingOut:
     """Photos of a grid, what they show of each cell, and what is proposed from that."""
     return _shown(find_grid(workshop_of(request), grid_id))
 
 
-@router.post("/grids/{grid_id}/photos", response={201: s.GridReadingOut})
+@router.post("/grids/{grid_id}/photos", response={201: GridReadingOut})
 def add_photo(
     request: HttpRequest,
     grid_id: int,
@@ -54,7 +60,7 @@ def add_photo(
     spare: Form[int] = 1,
     light: Form[str] = "plain",
     only: Form[str] = "",
-) -> Status[s.GridReadingOut]:
+) -> Status[GridReadingOut]:
     """Keep a photo of a washed grid and read it. It is kept, with the reason, if it cannot be read."""
     workshop = workshop_of(request)
     wish = PhotoWish(spare, light, only)
@@ -62,8 +68,8 @@ def add_photo(
     return Status(201, _shown(find_grid(workshop, grid_id)))
 
 
-@router.put("/grid-photos/{photo_id}/corners", response=s.GridReadingOut)
-def mark_corners(request: HttpRequest, photo_id: int, payload: s.CornersIn) -> s.GridReadingOut:
+@router.put("/grid-photos/{photo_id}/corners", response=GridReadingOut)
+def mark_corners(request: HttpRequest, photo_id: int, payload: CornersIn) -> GridReadingOut:
     """Read a kept photo with corners marked by hand, or have its frame found anew."""
     workshop = workshop_of(request)
     points = None if payload.points is None else [(spot.x, spot.y) for spot in payload.points]
@@ -71,8 +77,8 @@ def mark_corners(request: HttpRequest, photo_id: int, payload: s.CornersIn) -> s
     return _shown(find_grid(workshop, photo.grid_id))
 
 
-@router.delete("/grid-photos/{photo_id}", response=s.GridReadingOut)
-def remove_photo(request: HttpRequest, photo_id: int) -> s.GridReadingOut:
+@router.delete("/grid-photos/{photo_id}", response=GridReadingOut)
+def remove_photo(request: HttpRequest, photo_id: int) -> GridReadingOut:
     """Throw a photo away, with what it told."""
     workshop = workshop_of(request)
     return _shown(find_grid(workshop, drop_grid_photo(workshop, photo_id).pk))
@@ -129,9 +135,44 @@ def export(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
     return HttpResponse(text, content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-@router.delete("/grids/{grid_id}/proposals", response=s.GridReadingOut)
-def forget(request: HttpRequest, grid_id: int) -> s.GridReadingOut:
+@router.delete("/grids/{grid_id}/proposals", response=GridReadingOut)
+def forget(request: HttpRequest, grid_id: int) -> GridReadingOut:
     """Forget what corrections have taught the proposals in this grid's workshop, real or practice."""
     grid = find_grid(workshop_of(request), grid_id)
     forget_tuning(grid.job.workshop, timezone.now())
     return _shown(grid)
+
+
+@router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut})
+def bring(
+    request: HttpRequest, job_id: int, file: File[UploadedFile], framed: Form[bool] = False,
+    replaces: Form[int | None] = None,
+) -> Status[s.GridOut]:  # fmt: skip
+    """Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame."""
+    workshop = workshop_of(request)
+    grid = bring_grid(workshop, job_id, file.read(MAX_TABLE_BYTES + 1), framed, timezone.now(), replaces)
+    return Status(201, show_grid(find_grid(workshop, grid.pk)))
+
+
+@router.put("/grids/{grid_id}/cells/{code}", response=s.GridOut)
+def rate(request: HttpRequest, grid_id: int, code: str, payload: RatingIn) -> s.GridOut:
+    """Rate a cell; refused if somebody rated it in between."""
+    seen = CellRating(
+        code.replace("\0", ""), payload.rating, tuple(payload.defects), payload.heard_snapping, payload.strokes
+    )
+    return show_grid(rate_cell(workshop_of(request), grid_id, seen, payload.version, timezone.now()))
+
+
+@router.post("/grids/{grid_id}/undo", response=s.GridOut)
+def undo(request: HttpRequest, grid_id: int, payload: UndoIn) -> s.GridOut:
+    """Take the newest rating back; refused if somebody rated in between."""
+    return show_grid(undo_rating(workshop_of(request), grid_id, payload.rating_event, timezone.now()))
+
+
+@router.post("/grids/{grid_id}/ratings", response=s.GridOut)
+def import_file(
+    request: HttpRequest, grid_id: int, file: File[UploadedFile], rating_event: Form[int] = 0
+) -> s.GridOut:  # fmt: skip
+    """Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`."""
+    data = file.read(MAX_TABLE_BYTES + 1)
+    return show_grid(import_ratings(workshop_of(request), grid_id, data, rating_event, timezone.now()))

@@ -6,14 +6,13 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
 
-from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.marks import by_reader, for_a_spell, of_job
 from keencoat.jobs.job.services import find_job
+from keencoat.jobs.run.schemas import RunIn, RunOut, RunSheetOut
 from keencoat.jobs.run.services.runs import record_run
 from keencoat.jobs.run.services.sheet import newest_lock, run_sheet_of
 from keencoat.jobs.run.sheet_pdf import run_sheet_pdf
-from keencoat.jobs.window.schemas import RunIn, RunOut
-from keencoat.jobs.window.show import show_run
+from keencoat.jobs.run.show import show_run
 from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import sends
 from keencoat.shop.kept import kept
@@ -22,13 +21,13 @@ from keencoat.shop.once import do_once, key_of
 router = Router(tags=["run"])
 
 
-@router.get("/jobs/{job_id}/run-sheet", response=s.RunSheetOut)
+@router.get("/jobs/{job_id}/run-sheet", response=RunSheetOut)
 @kept(for_a_spell(by_reader(of_job)))
-def run_sheet(request: HttpRequest, job_id: int) -> s.RunSheetOut:
+def run_sheet(request: HttpRequest, job_id: int) -> RunSheetOut:
     """The run sheet of the newest locked setting, in the member's units."""
     member = member_of(request)
     job = find_job(member.workshop, job_id)
-    return s.RunSheetOut(**asdict(run_sheet_of(job, member, timezone.now())), version=newest_lock(job).version)
+    return RunSheetOut(**asdict(run_sheet_of(job, member, timezone.now())), version=newest_lock(job).version)
 
 
 @router.get("/jobs/{job_id}/run-sheet.pdf", **sends("application/pdf"))

@@ -1,25 +1,21 @@
-"""The Window chapter: reading it, locking a setting, carrying it over; and the open door."""
+"""The Window chapter: reading it, locking a setting, carrying it over."""
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
-from ninja.throttling import AnonRateThrottle
 
 from keencoat.core.quantities.setting import Setting
-from keencoat.core.window.door import answer
 from keencoat.jobs.evidence import Art
 from keencoat.jobs.job.marks import of_job, of_window
 from keencoat.jobs.job.schemas import JobOut, SettingIn
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.show import show_job
 from keencoat.jobs.models import Job
-from keencoat.jobs.plan.schemas import PlanIn, PlanOut, show_answer
 from keencoat.jobs.window import schemas as s
 from keencoat.jobs.window.services.carry import CarryWish, carry_job, carry_window, windows_like
 from keencoat.jobs.window.services.locking import lock_setting, read_setting, read_window
 from keencoat.jobs.window.show import show_carried, show_point, show_window
 from keencoat.shop.access import workshop_of
-from keencoat.shop.aside import at_the_door
 from keencoat.shop.kept import kept
 
 router = Router(tags=["window"])
@@ -75,13 +71,3 @@ def carry_to_job(request: HttpRequest, job_id: int, payload: s.CarryIn) -> Statu
     workshop, at = workshop_of(request), timezone.now()
     made = carry_job(workshop, job_id, CarryWish(**payload.model_dump()), at)
     return Status(201, show_job(find_job(workshop, made.pk), at))
-
-
-@router.post("/plan", response=PlanOut, auth=None, tags=["plan"], throttle=AnonRateThrottle("120/m"))
-def plan(request: HttpRequest, payload: PlanIn) -> PlanOut:
-    """The open door: plan and fit without a job. Stateless, and the same for the same question.
-
-    Say what is known; the answer is `next_cells` to burn on one fresh piece, a `setting`, or `none` with what would
-    open the window. Send the rated cells back in `history` and ask again.
-    """
-    return show_answer(at_the_door(answer, payload.question()))

@@ -1,6 +1,6 @@
 """What the endpoints of Window and Run take and give."""
 
-from datetime import date, datetime
+from datetime import date
 
 from pydantic import Field
 
@@ -162,31 +162,6 @@ class CarryOut(Shown):
     held: float
     open_share: float
     cells: list[SettingOut]
-
-
-class RunIn(Asked):
-    """What came of a run."""
-
-    faint: int = 0
-    clean: int
-    harsh: int = 0
-    lock_version: int = Field(description="the locked setting that it was burned with")
-    lot_id: int | None = None
-    note: str = Field("", max_length=300)
-
-
-class RunOut(SettingOut):
-    """A run by what came of it."""
-
-    id: int
-    at: datetime
-    lock_version: int
-    machine: str
-    lot: str
-    faint: int
-    clean: int
-    harsh: int
-    note: str
 
 
 class WindowOut(Shown):

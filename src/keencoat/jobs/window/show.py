@@ -14,7 +14,6 @@ from keencoat.core.window.scatter import basis_of, basis_words
 from keencoat.jobs.evidence import fill_mm
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.job.show import show_locked
-from keencoat.jobs.models import RunRecord
 from keencoat.jobs.window import schemas as s
 from keencoat.jobs.window.services.carry import Carried, OwnWindow
 from keencoat.jobs.window.services.locking import JobWindow, evidence_mark
@@ -127,12 +126,3 @@ def show_carried(carried: Carried) -> s.CarryOut:
         open_share=carried.choice.open_share,
         cells=[SettingOut(**asdict(c)) for c in carried.cells],
     )
-
-
-def show_run(run: RunRecord) -> s.RunOut:
-    """A run."""
-    return s.RunOut(
-        id=run.pk, at=run.at, lock_version=run.lock_version, **asdict(run.setting()), machine=run.machine_name,
-        lot=run.lot.code if run.lot else "", faint=run.faint_pieces, clean=run.clean_pieces,
-        harsh=run.harsh_pieces, note=run.note,
-    )  # fmt: skip

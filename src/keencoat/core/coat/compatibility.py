@@ -6,11 +6,11 @@
 from collections.abc import Mapping
 
 from keencoat.core.coat.catalogue import COATS
+from keencoat.core.coat.incompatible import coat_clash
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.errors import require_known
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.substrate.incompatible import coat_clash
 from keencoat.core.substrate.materials import Family, Substrate, find_substrate, marks_bare
 from keencoat.core.substrate.processes import PROCESSES, Process, find_process
 
