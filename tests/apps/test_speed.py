@@ -13,7 +13,7 @@ from keencoat.bench.gridshots import draw_pose
 from keencoat.core.reading.cells import read_grid_photo
 from keencoat.core.reading.gridframe import find_grid_frame
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.photo import decode_photo
+from keencoat.core.vision.photo import decode_photo
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.map import map_window
 from tests.apps.conftest import wedge

@@ -14,9 +14,9 @@ from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.coat.room import Air
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.outline import Frame, check_points
-from keencoat.core.reading.photo import decode_photo
-from keencoat.core.reading.rectify import Face
+from keencoat.core.vision.outline import Frame, check_points
+from keencoat.core.vision.photo import decode_photo
+from keencoat.core.vision.rectify import Face
 
 CODES = {
     CoatFault.THIN: "coat-thin-all",

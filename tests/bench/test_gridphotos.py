@@ -16,11 +16,11 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import read_grid_photo
 from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.lightness import lightness
-from keencoat.core.reading.outline import Frame, Outline
-from keencoat.core.reading.photo import decode_photo
 from keencoat.core.reading.rate import Tuning, propose
 from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.vision.lightness import lightness
+from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.photo import decode_photo
 from tests.bench.burned import burn, frame_in_photo, piece_of, shoot, truth_of
 
 SEEDS = (9001, 9002, 9003)

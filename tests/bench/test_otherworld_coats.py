@@ -15,9 +15,9 @@ from keencoat.core.coat.evenness.advice import advise_coat
 from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.errors import KeenCoatError
-from keencoat.core.reading.outline import Frame
-from keencoat.core.reading.photo import decode_photo
-from keencoat.core.reading.rectify import Face
+from keencoat.core.vision.outline import Frame
+from keencoat.core.vision.photo import decode_photo
+from keencoat.core.vision.rectify import Face
 from tests.otherworld.coatphotos import REPORTING, CoatScene, draw_scene, photograph
 
 CODES = {"thin_spot": "coat-thin-spot", "streaks": "coat-streaked", "pool": "coat-pooled", "touch": "coat-bare",

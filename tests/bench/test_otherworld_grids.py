@@ -15,8 +15,8 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import read_grid_photo
 from keencoat.core.reading.gridframe import find_grid_frame
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.photo import decode_photo
 from keencoat.core.reading.rate import Tuning, propose
+from keencoat.core.vision.photo import decode_photo
 from tests.bench.burned import SIZE, burn
 from tests.otherworld.gridphotos import LOOKS, REPORTING, CellTruth, shoot_grid
 

@@ -11,9 +11,9 @@ from keencoat.bench.filmfield import CoatFault, make_film
 from keencoat.core.coat.evenness.advice import advise_coat
 from keencoat.core.coat.evenness.film import LightWay, Optics
 from keencoat.core.coat.evenness.measure import measure_coat
-from keencoat.core.reading.outline import Frame
-from keencoat.core.reading.photo import decode_photo
-from keencoat.core.reading.rectify import Face
+from keencoat.core.vision.outline import Frame
+from keencoat.core.vision.photo import decode_photo
+from keencoat.core.vision.rectify import Face
 
 OPTICS = Optics(LightWay.THROUGH, 0.0, 1.0, 1.3)
 FACE = Face(Frame.CORNERS, 90, 60)

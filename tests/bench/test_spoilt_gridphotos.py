@@ -12,8 +12,8 @@ from keencoat.core.reading.cells import read_grid_photo
 from keencoat.core.reading.doubts import BLUR_MM, WIDE_HARM_BLUR_MM, covered_share, edge_blur_mm, ground_off_ln
 from keencoat.core.reading.gridframe import find_grid_frame
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.photo import Photo, decode_photo
 from keencoat.core.reading.rate import Tuning, propose
+from keencoat.core.vision.photo import Photo, decode_photo
 from tests.bench.burned import SIZE, burn
 from tests.otherworld.gridphotos import shoot_grid
 

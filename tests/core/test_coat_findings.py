@@ -13,9 +13,9 @@ from keencoat.core.coat.evenness.film import LightWay, Reference
 from keencoat.core.coat.evenness.measure import CoatReading
 from keencoat.core.coat.evenness.streaks import Streaks
 from keencoat.core.findings import Severity
-from keencoat.core.reading.outline import Frame, Outline
-from keencoat.core.reading.rectify import Face
 from keencoat.core.sources import SOURCES
+from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.rectify import Face
 
 SQUARE = Outline(Frame.CORNERS, ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)))
 GOOD = CoatReading(

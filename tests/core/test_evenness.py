@@ -13,10 +13,10 @@ from keencoat.core.coat.evenness.film import HIDDEN, LightWay, Optics, Reference
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.coat.evenness.streaks import are_streaks, find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.lens import bent, straightened
-from keencoat.core.reading.outline import Frame, Outline, find_outline
-from keencoat.core.reading.photo import Photo
-from keencoat.core.reading.rectify import Face
+from keencoat.core.vision.lens import bent, straightened
+from keencoat.core.vision.outline import Frame, Outline, find_outline
+from keencoat.core.vision.photo import Photo
+from keencoat.core.vision.rectify import Face
 
 
 def field(seed, low=0.6, high=1.4):

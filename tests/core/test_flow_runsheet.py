@@ -19,7 +19,7 @@ from keencoat.core.runsheet import RunFacts, build_run_sheet, minutes
 from keencoat.core.safety.eyewear import usual_emission
 from keencoat.core.states import GridState
 from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.toolpath.strokes import text_strokes
+from keencoat.core.toolpath.letters import text_strokes
 from tests.core.conftest import make_machine
 
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)

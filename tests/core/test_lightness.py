@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage.color import deltaE_ciede2000, rgb2lab
 
-from keencoat.core.reading.lightness import (
+from keencoat.core.vision.lightness import (
     delta_e_2000,
     lab_of,
     lightness,

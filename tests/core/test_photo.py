@@ -14,10 +14,10 @@ from skimage.transform import ProjectiveTransform, warp
 
 from keencoat.core.coat.evenness.streaks import find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.outline import Frame, Outline, check_points, find_outline
-from keencoat.core.reading.photo import Photo, decode_photo, luminance
-from keencoat.core.reading.rectify import SEEN_DEG, Face, face_mask, homography, pixels_per_mm, rectify
-from keencoat.core.reading.surface import fit_light
+from keencoat.core.vision.outline import Frame, Outline, check_points, find_outline
+from keencoat.core.vision.photo import Photo, decode_photo, luminance
+from keencoat.core.vision.rectify import SEEN_DEG, Face, face_mask, homography, pixels_per_mm, rectify
+from keencoat.core.vision.surface import fit_light
 
 
 def encoded(size=(640, 480), kind="JPEG", colour=(90, 120, 150), **how):

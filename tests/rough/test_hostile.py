@@ -14,7 +14,7 @@ import pytest
 from PIL import Image, PngImagePlugin
 
 from keencoat.core.errors import BadValueError, KeenCoatError
-from keencoat.core.reading.shot import small_jpeg
+from keencoat.core.vision.pictures import small_jpeg
 from keencoat.shop.aside import _pool, aside
 
 HOW_MANY = int(os.environ.get("KEENCOAT_HOSTILE", "400"))

@@ -6,7 +6,7 @@ All as polylines in mm from the centre of the piece, y up.
 import math
 
 from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, PlacedCell
-from keencoat.core.toolpath.strokes import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke, text_strokes
 
 TICK_WIDTH_MM = 0.5
 _LINES = 3

@@ -23,9 +23,9 @@ from keencoat.core.reading.doubts import (
 )
 from keencoat.core.reading.gridframe import FoundFrame, View, straighten
 from keencoat.core.reading.gridplan import Mask, Sight, frame_mask, ground_mask, sample_masks
-from keencoat.core.reading.lightness import delta_e_2000, lab_of, lightness, michelson_contrast, weber_contrast
-from keencoat.core.reading.photo import Floats, Photo, Pixels, luminance
-from keencoat.core.reading.surface import fit_light
+from keencoat.core.vision.lightness import delta_e_2000, lab_of, lightness, michelson_contrast, weber_contrast
+from keencoat.core.vision.photo import Floats, Photo, Pixels, luminance
+from keencoat.core.vision.surface import fit_light
 
 LEAST_PX_PER_MM, MOST_PX_PER_MM = 6, 16
 _INSET_MM = 0.4

@@ -10,12 +10,12 @@ import numpy as np
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid.layout import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
-from keencoat.core.reading.lens import bent, lens_of, straightened
-from keencoat.core.reading.lightness import lightness_of
-from keencoat.core.reading.outline import Frame, Outline
-from keencoat.core.reading.photo import Floats, Photo
-from keencoat.core.reading.quads import corners_of, line_through, meet, sides_of
-from keencoat.core.reading.rectify import homography, mapped
+from keencoat.core.vision.lens import bent, lens_of, straightened
+from keencoat.core.vision.lightness import lightness_of
+from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.photo import Floats, Photo
+from keencoat.core.vision.quads import corners_of, line_through, meet, sides_of
+from keencoat.core.vision.rectify import homography, mapped
 
 _SMALL_PX = 1100
 _LEAST_AREA = 0.03

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from keencoat.core.grid.layout import STROKE_MM, GridLayout, PlacedCell
 from keencoat.core.grid.strokes import sample_strokes, ticks
-from keencoat.core.toolpath.strokes import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke, text_strokes
 
 Mask = NDArray[np.bool_]
 

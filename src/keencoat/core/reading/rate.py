@@ -12,8 +12,8 @@ from scipy.special import expit
 
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.doubts import BLUR_MM, WIDE_HARM_BLUR_MM, Doubt
-from keencoat.core.reading.photo import Floats
 from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.vision.photo import Floats
 from keencoat.core.window.model import Rating
 
 FULL_AT = 0.80

@@ -15,7 +15,7 @@ from keencoat.core.grid.strokes import frame_strokes, sample_strokes
 from keencoat.core.piece.flat import FlatPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import Machine, Setting
-from keencoat.core.toolpath.strokes import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke, text_strokes
 
 
 @dataclass(frozen=True)

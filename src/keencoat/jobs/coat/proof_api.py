@@ -9,8 +9,8 @@ from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.errors import MissingError, require_known
-from keencoat.core.reading.outline import Frame
-from keencoat.core.reading.shot import small_jpeg
+from keencoat.core.vision.outline import Frame
+from keencoat.core.vision.pictures import small_jpeg
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import (
     drop_holdup,

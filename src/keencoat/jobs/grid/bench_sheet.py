@@ -11,7 +11,7 @@ from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.units import show
 from keencoat.core.safety.gate import DEFERENCE
 from keencoat.core.substrate.processes import find_process
-from keencoat.core.toolpath.strokes import text_strokes
+from keencoat.core.toolpath.letters import text_strokes
 from keencoat.jobs.grid.services.drawing import layout_of, piece_of
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.paper import FIGURE, INK, SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text

@@ -15,8 +15,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from keencoat.core.reading.photo import Floats
 from keencoat.core.sources import Cited, own_estimate
+from keencoat.core.vision.photo import Floats
 
 
 class LightWay(StrEnum):

@@ -9,10 +9,10 @@ from keencoat.core.coat.evenness.faults import Fault, FaultKind, fine_faults, re
 from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.lens import bent, straightened
-from keencoat.core.reading.outline import Frame, Outline, find_outline
-from keencoat.core.reading.photo import Floats, Photo, luminance
-from keencoat.core.reading.rectify import (
+from keencoat.core.vision.lens import bent, straightened
+from keencoat.core.vision.outline import Frame, Outline, find_outline
+from keencoat.core.vision.photo import Floats, Photo, luminance
+from keencoat.core.vision.rectify import (
     LEAST_PX_PER_MM,
     MOST_PX_PER_MM,
     SEEN_DEG,
@@ -22,7 +22,7 @@ from keencoat.core.reading.rectify import (
     pixels_per_mm,
     rectify,
 )
-from keencoat.core.reading.surface import fit_light
+from keencoat.core.vision.surface import fit_light
 
 _INSET_MM = 1.5
 _EDGE_MM = 0.8

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from keencoat.core.coat.evenness.film import Optics
 from keencoat.core.coat.evenness.measure import CoatReading, measure_coat
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.outline import Outline
-from keencoat.core.reading.photo import decode_photo
-from keencoat.core.reading.rectify import Face
-from keencoat.core.reading.shot import as_jpeg
+from keencoat.core.vision.outline import Outline
+from keencoat.core.vision.photo import decode_photo
+from keencoat.core.vision.pictures import as_jpeg
+from keencoat.core.vision.rectify import Face
 
 _SHOWN_PX = 1200
 

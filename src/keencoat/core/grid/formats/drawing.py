@@ -12,7 +12,7 @@ from keencoat.core.grid.strokes import frame_strokes, sample_strokes
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.strokes import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke, text_strokes
 
 _MOST_PIXELS = 60_000_000
 _STROKE_STEP_MM = 0.2

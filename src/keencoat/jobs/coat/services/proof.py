@@ -14,10 +14,10 @@ from keencoat.core.coat.evenness.shot import measure_coat_shot
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
 from keencoat.core.errors import NotAllowedError, require_within
 from keencoat.core.piece.flat import Shape
-from keencoat.core.reading.outline import Frame, check_points
-from keencoat.core.reading.rectify import Face
-from keencoat.core.reading.shot import middle_light
 from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.vision.outline import Frame, check_points
+from keencoat.core.vision.pictures import middle_light
+from keencoat.core.vision.rectify import Face
 from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
 from keencoat.jobs.job.room_taken import require_room_for_photo
 from keencoat.jobs.job.services import find_job, lock_job, log

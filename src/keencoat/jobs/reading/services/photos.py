@@ -14,11 +14,11 @@ from keencoat.core.piece.round import RoundPiece
 from keencoat.core.reading.cells import CellReading, GridReading
 from keencoat.core.reading.evidence import join_readings
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.outline import Frame, check_points
 from keencoat.core.reading.rate import Proposal, Tuning, propose
 from keencoat.core.reading.shot import read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.states import GridState
+from keencoat.core.vision.outline import Frame, check_points
 from keencoat.core.window.model import Rating
 from keencoat.jobs.evidence import cells_read
 from keencoat.jobs.grid.services.drawing import layout_of, lock_grid

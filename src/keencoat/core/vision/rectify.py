@@ -11,9 +11,9 @@ from typing import Any, TypeVar, cast
 import cv2
 import numpy as np
 
-from keencoat.core.reading.lens import bent, straightened
-from keencoat.core.reading.outline import Frame, Outline
-from keencoat.core.reading.photo import Photo
+from keencoat.core.vision.lens import bent, straightened
+from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.photo import Photo
 
 Picture = TypeVar("Picture", bound=np.ndarray[Any, Any])
 

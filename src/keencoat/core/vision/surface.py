@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from keencoat.core.reading.photo import Floats
+from keencoat.core.vision.photo import Floats
 
 _ROUNDS = 6
 _MOST_SAMPLES = 8_000

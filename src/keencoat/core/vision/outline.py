@@ -8,10 +8,10 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from keencoat.core.errors import BadValueError, require_finite
-from keencoat.core.reading.lens import bent, lens_of, straightened
-from keencoat.core.reading.photo import Floats, Photo, luminance
-from keencoat.core.reading.quads import corners_of, ellipse_points, line_through, rim_points, turned
-from keencoat.core.reading.shapes import Candidate, border_points, candidates
+from keencoat.core.vision.lens import bent, lens_of, straightened
+from keencoat.core.vision.photo import Floats, Photo, luminance
+from keencoat.core.vision.quads import corners_of, ellipse_points, line_through, rim_points, turned
+from keencoat.core.vision.shapes import Candidate, border_points, candidates
 
 _SMALL_PX = 640
 _LEAST_STEP = {True: 0.30, False: 0.08}

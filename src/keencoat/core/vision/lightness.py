@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from keencoat.core.reading.photo import Floats, Pixels, luminance
+from keencoat.core.vision.photo import Floats, Pixels, luminance
 
 _KAPPA, _EPSILON = 24389 / 27, 216 / 24389
 

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from keencoat.core.reading.photo import Floats
-from keencoat.core.reading.quads import ellipse_points, fit_corners, rim_points
+from keencoat.core.vision.photo import Floats
+from keencoat.core.vision.quads import ellipse_points, fit_corners, rim_points
 
 _LEVELS = 22
 _LEAST_AREA, _MOST_AREA = 0.04, 0.97

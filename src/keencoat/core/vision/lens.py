@@ -4,7 +4,7 @@ it (radial distortion of first order; Brown 1966)."""
 import numpy as np
 from scipy.optimize import minimize_scalar
 
-from keencoat.core.reading.quads import line_through
+from keencoat.core.vision.quads import line_through
 
 _ROUNDS = 8
 _MOST_LENS = 0.15
