@@ -13,6 +13,7 @@ from keencoat.bench.plant.exposure import read_exposure
 from keencoat.bench.plant.materials import MATERIALS, draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.plant.truth import Truth
+from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import LEGIBLE_SHARE, design_crossed, middle_setting
 from keencoat.core.grid.factors import counts_for
 from keencoat.core.grid.fit import CellSize, fit_grid
@@ -21,7 +22,7 @@ from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.toolpath.gcode import write_gcode
-from keencoat.core.toolpath.raster import BurnPlan, grid_tasks, motion_extent
+from keencoat.core.toolpath.program import extent_of
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.predict import next_band
 from keencoat.core.window.priors import prior_for
@@ -56,7 +57,7 @@ def burn(process: str, cells: int = 12, disc: bool = False) -> Program:
     )  # fmt: skip
     plan = BurnPlan(middle_setting(machine, band, interval, share=LEGIBLE_SHARE), mirrored=PROCESSES[process].mirrored)
     tasks = grid_tasks(fitted.sheets[0], piece, machine, plan)
-    left, low, _, _ = motion_extent(tasks)
+    left, low, _, _ = extent_of(tasks)
     controller = Controller(Bed(400, 400, max(0, -left), max(0, -low), 300, 3000), float("inf"))
     lines = write_gcode(tasks, machine, process).splitlines()
     for line in lines:

@@ -14,12 +14,14 @@ from keencoat.bench.laser.motion import Move, plan
 from keencoat.bench.laser.program import Modal, read_line
 from keencoat.bench.laser.server import LaserServer
 from keencoat.bench.plant.exposure import read_exposure
+from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.factors import Factor, design_factors
 from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.toolpath.gcode import write_gcode
-from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks, raster_motions
+from keencoat.core.toolpath.program import Item, Part, Task
+from keencoat.core.toolpath.raster import raster_moves
 from keencoat.core.toolpath.timing import burn_time_s
 from tests.core.conftest import make_machine
 from tests.core.test_grid_toolpath import band, drawn
@@ -79,7 +81,7 @@ def test_raster_time_worked_example(laser):
     """100 × 50 mm, 0.1 mm, 100 mm/s, 1000 mm/s², overscan 5 mm: 501 lines, 611.2 s."""
     machine = make_machine(accel_mm_s2=1000, max_speed_mm_s=100)
     setting = Setting(50, 100, 0.1)
-    tasks = [Task("t", setting, tuple(raster_motions(0, 0, 100, 50, setting, machine)))]
+    tasks = [Task(Item(Part.CELL, "A1"), setting, raster_moves(0, 0, 100, 50, setting, machine))]
     controller = Controller(Bed(400, 400, 60, 60, 100, 1000), float("inf"))
     lines = write_gcode(tasks, machine, "raster").splitlines()
     for line in lines:
@@ -100,9 +102,9 @@ def test_a_grid_over_the_socket_burns_as_planned(laser):
     assert wait_done(link, len(lines)).clock_s == pytest.approx(burn_time_s(tasks, machine), rel=0.02)
     lit = sum(b.move.length_mm for b in controller.burned if b.move.power > 0)
     at, wanted = (0.0, 0.0), 0.0
-    for motion in (m for t in tasks for m in t.motions):
-        wanted += math.dist(at, (motion.x_mm, motion.y_mm)) if motion.power_pct else 0
-        at = (motion.x_mm, motion.y_mm)
+    for x, y, power in ((*m,) for t in tasks for m in zip(t.moves.x_mm, t.moves.y_mm, t.moves.power_pct, strict=True)):
+        wanted += math.dist(at, (x, y)) if power else 0
+        at = (x, y)
     assert lit == pytest.approx(wanted, rel=1e-4)
 
 

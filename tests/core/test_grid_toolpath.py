@@ -2,8 +2,10 @@
 gcodeparser."""
 
 import math
+import tracemalloc
 from itertools import combinations, pairwise
 
+import numpy as np
 import pytest
 from gcodeparser import parse_gcode_lines
 from hypothesis import event, given
@@ -11,6 +13,7 @@ from hypothesis import strategies as st
 from shapely.geometry import box
 
 from keencoat.core.errors import BadValueError, DoesNotFitError, NotAllowedError
+from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import SHAPES_BY_CELLS, design_blind, design_crossed
 from keencoat.core.grid.factors import Factor, counts_for, design_factors
 from keencoat.core.grid.fit import BAND_DEG, CellSize, fit_grid
@@ -21,24 +24,18 @@ from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
-from keencoat.core.toolpath.gcode import S_FULL, write_gcode
-from keencoat.core.toolpath.raster import (
-    BurnPlan,
-    Task,
-    energy_on_piece_j,
-    grid_tasks,
-    line_count,
-    motion_extent,
-    overscan_mm,
-    raster_motions,
-)  # fmt: skip
-from keencoat.core.toolpath.timing import burn_time_s, motions_time_s, move_time_s
+from keencoat.core.toolpath.gcode import S_FULL, gcode_lines, write_gcode
+from keencoat.core.toolpath.program import Item, Part, Task, energy_on_piece_j, extent_of, joined, moves_of
+from keencoat.core.toolpath.raster import dot_row_moves, line_count, overscan_mm, raster_moves, stroke_moves
+from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.predict import next_band
 from keencoat.core.window.priors import PRIORS, prior_for
 from tests.core.conftest import make_machine
 
 FROST = prior_for("frost", BeamSource.BLUE)
+
+PATCH = Item(Part.CELL, "A1")
 
 
 def band():
@@ -220,8 +217,8 @@ def test_raster_time_worked_example():
     setting = Setting(50, 100, 0.1)
     assert line_count(50, 0.1) == 501
     assert overscan_mm(100, 1000) == 5
-    motions = tuple(raster_motions(0, 0, 100, 50, setting, machine))
-    assert motions_time_s(motions, machine, (-5, 0)) == pytest.approx(611.2, rel=1e-4)
+    moves = raster_moves(0, 0, 100, 50, setting, machine)
+    assert moves_time_s(moves, machine, (-5, 0)) == pytest.approx(611.2, rel=1e-4)
 
 
 def drawn(machine, piece, cells=12, **plan):
@@ -259,7 +256,7 @@ def test_gcode_read_back_by_an_independent_parser(machine, spare):
 def test_power_words_keep_the_figures_of_the_cell(power):
     """1.23 % is S 12.3, not 12: the words carry what a cell states, down to 0.0001 %."""
     setting = Setting(power, 100, 0.1)
-    task = Task("t", setting, tuple(raster_motions(0, 0, 1, 1, setting, make_machine())))
+    task = Task(PATCH, setting, raster_moves(0, 0, 1, 1, setting, make_machine()))
     lines = list(parse_gcode_lines(write_gcode([task], make_machine(), "t")))
     words = {line.params["S"] for line in lines if line.command_str == "G1" and line.params["S"]}
     assert {round(s / S_FULL * 100, 6) for s in words} == {power}
@@ -280,7 +277,7 @@ def test_the_beam_is_off_and_its_power_zero_wherever_the_program_stands(machine,
 
 def test_head_room_and_time(machine, spare):
     layout, tasks = drawn(machine, spare)
-    left, low, right, top = motion_extent(tasks)
+    left, low, right, top = extent_of(tasks)
     run_up = overscan_mm(max(t.setting.speed_mm_s for t in tasks[1:]), machine.accel_mm_s2)
     assert left == pytest.approx(min(c.outline.bounds[0] for c in layout.cells) + 50 - run_up, abs=7)
     assert 0 < low < top < spare.height_mm
@@ -298,10 +295,12 @@ def test_states_move_by_the_table_only():
 
 
 def test_raster_alternates_and_repeats_passes(machine):
-    motions = list(raster_motions(0, 0, 10, 1, Setting(50, 100, 0.5, passes=2), machine))
-    lit = [m for m in motions if m.power_pct]
-    assert [m.x_mm for m in lit] == [10, 0, 10] * 2
-    assert burn_time_s([Task("t", Setting(50, 100, 0.5), tuple(motions))], machine) > 0
+    moves = raster_moves(0, 0, 10, 1, Setting(50, 100, 0.5, passes=2), machine)
+    assert moves.x_mm[moves.power_pct > 0].tolist() == [10, 0, 10] * 2
+    assert moves.y_mm[moves.power_pct > 0].tolist() == [0, 0.5, 1] * 2
+    # Out of rest to rest: the run-up of 5 mm on both sides of 10 mm, three lines, two passes.
+    assert moves.stops.sum() == 12
+    assert moves.speed_mm_s[moves.rapid].tolist() == [machine.max_speed_mm_s] * 6
 
 
 @given(grey=st.floats(1, 99), lines=st.integers(20, 60))
@@ -309,13 +308,10 @@ def test_grey_is_lit_as_much_as_it_says(grey, lines):
     """Mean tone of a Bayer 4 × 4 screen: within a level (1/16) of what is asked."""
     machine = make_machine()
     side = lines * 0.1
-    lit = dark = 0.0
-    x = 0.0
-    for m in raster_motions(0, 0, side, side, Setting(50, 100, 0.1), machine, grey):
-        if min(x, m.x_mm) >= 0 and max(x, m.x_mm) <= side + 1e-9:
-            lit, dark = (lit + abs(m.x_mm - x), dark) if m.power_pct else (lit, dark + abs(m.x_mm - x))
-        x = m.x_mm
-    assert lit / (lit + dark) == pytest.approx(grey / 100, abs=1 / 16 + 0.02)
+    moves = raster_moves(0, 0, side, side, Setting(50, 100, 0.1), machine, grey)
+    length = np.abs(np.diff(moves.x_mm, prepend=0))
+    lit = length[moves.power_pct > 0].sum()
+    assert lit / (side * (lines + 1)) == pytest.approx(grey / 100, abs=1 / 16 + 0.02)
 
 
 def test_waits_heights_and_mirroring_reach_the_file(machine, spare):
@@ -330,7 +326,7 @@ def test_waits_heights_and_mirroring_reach_the_file(machine, spare):
     heights = {c.cell.focus_mm for c in layout.cells}
     assert text.count("\nM0\n") == len(heights - {0.0}) + (1 if 0.0 in heights else 0)
     turned = grid_tasks(layout, spare, machine, BurnPlan(Setting(20, 60, 0.1), mirrored=True))
-    assert turned[1].motions[5].x_mm == pytest.approx(spare.width_mm - plain[1].motions[5].x_mm)
+    np.testing.assert_allclose(turned[1].moves.x_mm, spare.width_mm - plain[1].moves.x_mm)
     assert energy_on_piece_j(turned, machine) == pytest.approx(energy_on_piece_j(plain, machine))
 
 
@@ -339,5 +335,80 @@ def test_energy_of_a_patch_worked_example(machine):
     twenty = make_machine(rated_w=20.0)
     setting = Setting(75, 125, 0.1)
     assert areal_energy_j_mm2(setting, twenty) == pytest.approx(1.2)
-    task = Task("t", setting, tuple(raster_motions(0, 0, 6, 6, setting, twenty)))
+    task = Task(PATCH, setting, raster_moves(0, 0, 6, 6, setting, twenty))
     assert energy_on_piece_j([task], twenty) == pytest.approx(61 * 6 * 0.12)
+
+
+def test_a_row_of_dots_is_lit_where_it_is_told_from_either_side(machine):
+    lit = np.array([True, True, False, True])
+    for line, xs in ((0, [(0, 4), (6, 8)]), (1, [(8, 6), (4, 0)])):
+        moves = dot_row_moves(lit, line, 0, 3, 8, Setting(40, 50, 2), machine)
+        starts = np.concatenate([[np.nan], moves.x_mm[:-1]])
+        burned = [(a, b) for a, b, p in zip(starts, moves.x_mm, moves.power_pct, strict=True) if p]
+        assert burned == xs
+        assert set(moves.power_pct) == {0, 40}
+        run_up = overscan_mm(50, machine.accel_mm_s2)
+        assert (moves.x_mm.min(), moves.x_mm.max()) == pytest.approx((-run_up, 8 + run_up))
+    full = raster_moves(0, 3, 8, 0, Setting(40, 50, 2), machine)
+    row = dot_row_moves(np.ones(4, dtype=bool), 0, 0, 3, 8, Setting(40, 50, 2), machine)
+    for name in ("x_mm", "y_mm", "speed_mm_s", "power_pct", "stops", "rapid"):
+        np.testing.assert_array_equal(getattr(full, name), getattr(row, name))
+
+
+def test_strokes_are_begun_dark_and_rest_at_corners(machine):
+    moves = stroke_moves([((0, 0), (3, 0), (3, 4)), ((9, 9), (9, 8))], Setting(30, 20, 0.1), machine, (1, 2))
+    assert moves.x_mm.tolist() == [1, 4, 4, 10, 10]
+    assert moves.y_mm.tolist() == [2, 2, 6, 11, 10]
+    assert moves.power_pct.tolist() == [0, 30, 30, 0, 30]
+    assert moves.rapid.tolist() == [True, False, False, True, False]
+    assert moves.stops.all()
+    assert len(stroke_moves([], Setting(30, 20, 0.1), machine)) == 0
+    assert len(joined([])) == 0
+
+
+@given(st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50), st.booleans()), min_size=1, max_size=30))
+def test_time_of_moves_is_that_of_its_runs_from_rest_to_rest(rows):
+    """Against the sum over runs by `move_time_s`; what comes after the last stop is not counted."""
+    machine = make_machine()
+    x, y, stops = (np.array(c) for c in zip(*rows, strict=True))
+    moves = moves_of(x.astype(float), y.astype(float), 80.0, 10.0, stops, np.zeros(len(rows), dtype=bool))
+    wanted, run, at = 0.0, 0.0, (5.0, 5.0)
+    for to_x, to_y, stop in rows:
+        run += math.dist(at, (to_x, to_y))
+        at = (to_x, to_y)
+        if stop:
+            wanted, run = wanted + move_time_s(run, 80, machine.accel_mm_s2), 0.0
+    assert moves_time_s(moves, machine, (5, 5)) == pytest.approx(wanted, abs=1e-9)
+
+
+class PhotoTile:
+    """Rows of 1430 dots of a photo at 0.07 mm, made anew each time they are gone through."""
+
+    setting, dots = Setting(60, 200, 0.07), 1430
+
+    def __init__(self, machine, rows):
+        self.machine, self.rows = machine, rows
+
+    def __iter__(self):
+        rng = np.random.default_rng(4)
+        for n in range(self.rows):
+            lit = rng.random(self.dots) < 0.4
+            row = dot_row_moves(lit, n, 10, 10 + 0.07 * n, 0.07 * self.dots, self.setting, self.machine)
+            yield Task(Item(Part.ARTWORK, "1"), self.setting, row)
+
+
+def test_a_photo_of_two_million_dots_goes_through_without_lying_in_memory(machine):
+    tile, strip = PhotoTile(machine, 1430), PhotoTile(machine, 50)
+    tracemalloc.start()
+    left, low, right, top = extent_of(tile)
+    energy, seconds = energy_on_piece_j(tile, machine), burn_time_s(tile, machine)
+    lines = sum(1 for _ in gcode_lines(strip, machine, "fern"))
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    assert peak < 20e6
+    side = 0.07 * tile.dots
+    run_up = overscan_mm(200, machine.accel_mm_s2)
+    assert (left, low, right, top) == pytest.approx((10 - run_up, 10, 10 + side + run_up, 10 + side - 0.07))
+    assert energy == pytest.approx(0.4 * machine.rated_w * 0.6 * side / 200 * tile.dots, rel=0.01)
+    assert seconds > tile.dots * side / 200
+    assert lines / (strip.rows * strip.dots) == pytest.approx(2 * 0.4 * 0.6, rel=0.02), "a line for every turn from lit to dark and back"

@@ -3,14 +3,16 @@
 from dataclasses import dataclass
 
 from keencoat.core.findings import Finding
+from keencoat.core.grid.burning import cell_item
 from keencoat.core.grid.layout import GridLayout
 from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
 from keencoat.core.heat.properties import Thermal
 from keencoat.core.piece.flat import FlatPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.raster import Task, energy_on_piece_j, line_count
-from keencoat.core.toolpath.timing import burn_time_s, motions_time_s
+from keencoat.core.toolpath.program import Task, energy_on_piece_j
+from keencoat.core.toolpath.raster import line_count
+from keencoat.core.toolpath.timing import burn_time_s, moves_time_s
 
 
 @dataclass(frozen=True)
@@ -36,12 +38,12 @@ def grid_heat(
     hottest, worst = "", 0.0
     lines = []
     for layout, tasks in sheets:
-        by_title = {task.title: task for task in tasks}
+        by_item = {task.item: task for task in tasks}
         for placed in layout.cells:
             setting = placed.cell.setting
             lines.append(setting.passes * line_count(placed.side_mm, setting.interval_mm))
-            task = by_title[f"cell {placed.cell.code}"]
-            seconds = motions_time_s(task.motions, machine, (task.motions[0].x_mm, task.motions[0].y_mm))
+            moves = by_item[cell_item(placed.cell.code)].moves
+            seconds = moves_time_s(moves, machine, (float(moves.x_mm[0]), float(moves.y_mm[0])))
             energy = areal_energy_j_mm2(setting, machine) * placed.cell.grey_pct / 100
             rise = patch_rise_k(energy / seconds, placed.side_mm, seconds, piece.thickness_mm, thermal)
             if rise > worst:

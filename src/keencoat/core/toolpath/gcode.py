@@ -1,12 +1,14 @@
-"""G-code of a grid: mm, absolute, dynamic laser power (M4), S from 0 to 1000, feeds in mm/min.
+"""G-code of a program: mm, absolute, dynamic laser power (M4), S from 0 to 1000, feeds in mm/min.
 
 Words: RS274/NGC (NIST, Kramer, Proctor & Messina 2000); M4 with S as dynamic power is common practice. Whatever the
 controller's mode, the beam is off (M5 S0) wherever the program waits, halts or ends: in any other mode than dynamic
 power a standing head would burn on with the last S, just when a hand is at it.
 """
 
+from collections.abc import Iterator
+
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.raster import Task, motion_extent
+from keencoat.core.toolpath.program import Item, Program, extent_of
 from keencoat.core.toolpath.timing import burn_time_s
 
 S_FULL = 1000
@@ -14,12 +16,20 @@ BEAM_OFF, BEAM_READY = "M5 S0", "M4 S0"
 _COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
 
 
-def write_gcode(tasks: list[Task], machine: Machine, title: str, mirrored: bool = False) -> str:
-    """The program for `tasks`, with a header that says where zero is and how much room the head needs."""
-    left, low, right, top = motion_extent(tasks)
-    seconds = burn_time_s(tasks, machine)
-    lines = [
-        _comment(f"Keen Coat test grid: {title}"),
+def write_gcode(program: Program, machine: Machine, title: str, mirrored: bool = False) -> str:
+    """The program as a file."""
+    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored))
+
+
+def gcode_lines(
+    program: Program, machine: Machine, title: str, mirrored: bool = False
+) -> Iterator[tuple[Item | None, str]]:
+    """Lines, each with the item that it marks, None where it marks none; first a header that says where zero is and
+    how much room the head needs."""
+    left, low, right, top = extent_of(program)
+    seconds = burn_time_s(program, machine)
+    header = [
+        _comment(f"Keen Coat: {title}"),
         _comment("zero: lower left corner of the piece, coated side up; focus on the coat"),
         *([_comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
         _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
@@ -32,8 +42,9 @@ def write_gcode(tasks: list[Task], machine: Machine, title: str, mirrored: bool 
         "G94",
         BEAM_READY,
     ]
+    yield from ((None, line) for line in header)
     height_mm = 0.0
-    for task in tasks:
+    for task in program:
         s = task.setting
         pauses = []
         if task.focus_mm != height_mm:
@@ -42,19 +53,15 @@ def write_gcode(tasks: list[Task], machine: Machine, title: str, mirrored: bool 
         if task.wait_s:
             pauses.append(f"G4 P{_figure(task.wait_s)}")
         if pauses:
-            lines += [BEAM_OFF, *pauses, BEAM_READY]
-        lines.append(
-            _comment(f"{task.title}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass")
-        )
-        for motion in task.motions:
-            place = f"X{_figure(motion.x_mm)} Y{_figure(motion.y_mm)}"
-            if motion.rapid:
-                lines.append(f"G0 {place} S0")
-            else:
-                power = _figure(motion.power_pct / 100 * S_FULL)
-                lines.append(f"G1 {place} F{_figure(motion.speed_mm_s * 60)} S{power}")
-    lines += [BEAM_OFF, "G0 X0 Y0 S0", "M2"]
-    return "\n".join(lines) + "\n"
+            yield from ((None, line) for line in (BEAM_OFF, *pauses, BEAM_READY))
+        words = f"{task.item}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass"
+        yield task.item, _comment(words)
+        moves = task.moves
+        columns = (moves.x_mm, moves.y_mm, 60 * moves.speed_mm_s, moves.power_pct / 100 * S_FULL, moves.rapid)
+        for x, y, feed, power, rapid in zip(*(column.tolist() for column in columns), strict=True):
+            place = f"X{_figure(x)} Y{_figure(y)}"
+            yield task.item, f"G0 {place} S0" if rapid else f"G1 {place} F{_figure(feed)} S{_figure(power)}"
+    yield from ((None, line) for line in (BEAM_OFF, "G0 X0 Y0 S0", "M2"))
 
 
 def _comment(text: str) -> str:

@@ -1,10 +1,12 @@
-"""How long motions take: trapezoidal speed from rest to rest, d/v + v/a, or 2√(d/a) where v is never reached."""
+"""How long moves take: trapezoidal speed from rest to rest, d/v + v/a, or 2√(d/a) where v is never reached."""
 
 import math
 
+import numpy as np
+
 from keencoat.core.errors import require_positive
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.raster import Motion, Task
+from keencoat.core.toolpath.program import Moves, Program, lengths_mm
 
 
 def move_time_s(distance_mm: float, speed_mm_s: float, accel_mm_s2: float) -> float:
@@ -16,25 +18,26 @@ def move_time_s(distance_mm: float, speed_mm_s: float, accel_mm_s2: float) -> fl
     return distance_mm / speed_mm_s + speed_mm_s / accel_mm_s2
 
 
-def motions_time_s(motions: tuple[Motion, ...], machine: Machine, start: tuple[float, float]) -> float:
-    """Time of motions from `start`; those that do not stop run on into the next at the same speed."""
-    total, run_mm = 0.0, 0.0
-    x, y = start
-    for motion in motions:
-        run_mm += math.hypot(motion.x_mm - x, motion.y_mm - y)
-        x, y = motion.x_mm, motion.y_mm
-        if motion.stops:
-            total += move_time_s(run_mm, motion.speed_mm_s, machine.accel_mm_s2)
-            run_mm = 0.0
-    return total
+def moves_time_s(moves: Moves, machine: Machine, start: tuple[float, float]) -> float:
+    """Time of moves from `start`; those that do not stop run on into the next at the same speed. What comes after the
+    last stop is not counted."""
+    at_rest = np.flatnonzero(moves.stops)
+    if not len(at_rest):
+        return 0.0
+    run_mm = np.add.reduceat(lengths_mm(moves, start), np.concatenate([[0], at_rest[:-1] + 1]))[: len(at_rest)]
+    if at_rest[-1] + 1 < len(moves):
+        run_mm[-1] = lengths_mm(moves, start)[at_rest[-2] + 1 if len(at_rest) > 1 else 0 : at_rest[-1] + 1].sum()
+    speed, accel = moves.speed_mm_s[at_rest], machine.accel_mm_s2
+    reached = run_mm >= speed**2 / accel
+    return float(np.where(reached, run_mm / speed + speed / accel, 2 * np.sqrt(run_mm / accel)).sum())
 
 
-def burn_time_s(tasks: list[Task], machine: Machine) -> float:
+def burn_time_s(program: Program, machine: Machine) -> float:
     """Time of all tasks from the work zero, waits included, s. An estimate: controllers differ a little."""
     total, at = 0.0, (0.0, 0.0)
-    for task in tasks:
+    for task in program:
         total += task.wait_s
-        if task.motions:
-            total += motions_time_s(task.motions, machine, at)
-            at = (task.motions[-1].x_mm, task.motions[-1].y_mm)
+        if len(task.moves):
+            total += moves_time_s(task.moves, machine, at)
+            at = (float(task.moves.x_mm[-1]), float(task.moves.y_mm[-1]))
     return total

@@ -1,26 +1,26 @@
 """What is sent to a laser for a grid, and where in it each cell begins."""
 
-import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from keencoat.bench.laser.controller import Bed
+from keencoat.core.grid.burning import cell_item
 from keencoat.core.states import GridState
-from keencoat.core.toolpath.gcode import write_gcode
-from keencoat.core.toolpath.raster import Task, motion_extent
+from keencoat.core.toolpath.gcode import gcode_lines
+from keencoat.core.toolpath.program import Item, Task, extent_of
 from keencoat.jobs.grid.services.drawing import tasks_of
 from keencoat.jobs.grid.services.files import title_of
 from keencoat.jobs.models import Cell, GridBurn, TestGrid
 from keencoat.shop.models import machine_of
 
-_CELL = re.compile(r"^\(cell ([A-Z]\d+):")
-
 
 @dataclass(frozen=True)
 class Program:
-    """What is sent for a burn: the lines, the heights that the hand sets at its halts, mm, and the bed it runs on."""
+    """What is sent for a burn: the lines, where in them each item begins (number of lines before it), the heights that
+    the hand sets at its halts, mm, and the bed it runs on."""
 
     lines: tuple[str, ...]
+    starts: tuple[tuple[int, Item], ...]
     heights_mm: tuple[float, ...]
     bed: Bed
 
@@ -29,12 +29,12 @@ def program_of(burn: GridBurn) -> Program:
     """The program of a burn: its whole spare, or of a grid that was broken off the cells that were not begun."""
     grid = TestGrid.objects.select_related("job").get(pk=burn.grid_id)
     machine, tasks = machine_of(grid.machine_facts), tasks_to_burn(grid, burn.spare)
-    left, low, _, _ = motion_extent(tasks)
+    left, low, _, _ = extent_of(tasks)
     bed = Bed(
         machine.bed_x_mm, machine.bed_y_mm, max(0.0, -left), max(0.0, -low), machine.max_speed_mm_s, machine.accel_mm_s2
     )
-    text = write_gcode(tasks, machine, title_of(grid, burn.spare), grid.mirrored)
-    return Program(tuple(text.splitlines()), tuple(_heights(tasks)), bed)
+    items, lines = zip(*gcode_lines(tasks, machine, title_of(grid, burn.spare), grid.mirrored), strict=True)
+    return Program(lines, tuple(_starts(items)), tuple(_heights(tasks)), bed)
 
 
 def tasks_to_burn(grid: TestGrid, spare: int) -> list[Task]:
@@ -43,8 +43,8 @@ def tasks_to_burn(grid: TestGrid, spare: int) -> list[Task]:
     if grid.state == GridState.DRAWN:
         return tasks
     cells = [c for c in grid.cells.all() if c.spare == spare]
-    left = {f"cell {c.code}" for c in cells if c.burned == Cell.Burned.NONE}
-    return tasks if len(left) == len(cells) else [t for t in tasks if t.title in left]
+    left = {cell_item(c.code) for c in cells if c.burned == Cell.Burned.NONE}
+    return tasks if len(left) == len(cells) else [t for t in tasks if t.item in left]
 
 
 def _heights(tasks: list[Task]) -> list[float]:
@@ -57,7 +57,9 @@ def _heights(tasks: list[Task]) -> list[float]:
     return heights
 
 
-def cell_starts(lines: Sequence[str]) -> list[tuple[int, str]]:
-    """Where each cell begins, as (number of lines before it, code)."""
-    found = [(n, match[1]) for n, line in enumerate(lines) if (match := _CELL.match(line))]
-    return found or [(0, "")]
+def _starts(items: Iterable[Item | None]) -> Iterator[tuple[int, Item]]:
+    now = None
+    for n, item in enumerate(items):
+        if item is not None and item != now:
+            yield n, item
+            now = item

@@ -12,8 +12,9 @@ from django.utils import timezone
 from keencoat.bench.laser.controller import Burned
 from keencoat.bench.laser.motion import Move
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.grid.burning import cell_item
 from keencoat.core.states import BURN_MOVES, BurnState, GridState, move
-from keencoat.jobs.grid.services.burn_program import cell_starts, program_of
+from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.drawing import lock_grid, mark_burned, require_burnable
 from keencoat.jobs.job.services import log
 from keencoat.jobs.models import Cell, GridBurn, TestGrid
@@ -154,17 +155,16 @@ def _with_earlier(burn: GridBurn, burned: list[Burned]) -> list[Burned]:
 
 def _mark_cells(grid: TestGrid, burn: GridBurn, ended: Streamed) -> None:
     """Say of each cell whether it was burned: those done with before the break, the one under way, the rest."""
-    lines, first = program_of(burn).lines, grid.state == GridState.DRAWN
-    starts = cell_starts(lines)
-    ends = [start for start, _ in starts[1:]] + [len(lines)]
+    program, first = program_of(burn), grid.state == GridState.DRAWN
+    ends = [start for start, _ in program.starts[1:]] + [len(program.lines)]
     state = {}
-    for (start, code), end in zip(starts, ends, strict=True):
+    for (start, item), end in zip(program.starts, ends, strict=True):
         whole = ended.state is BurnState.DONE or ended.done >= end
-        state[code] = Cell.Burned.FULL if whole else Cell.Burned.PART if ended.done > start else Cell.Burned.NONE
+        state[item] = Cell.Burned.FULL if whole else Cell.Burned.PART if ended.done > start else Cell.Burned.NONE
     cells = list(grid.cells.all())
     for cell in cells:
         if cell.spare == burn.spare:
-            cell.burned = state.get(cell.code, cell.burned)
+            cell.burned = state.get(cell_item(cell.code), cell.burned)
         elif first and cell.spare > burn.spare:
             cell.burned = Cell.Burned.NONE
     Cell.objects.bulk_update(cells, ["burned"])

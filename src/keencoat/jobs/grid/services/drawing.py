@@ -8,6 +8,7 @@ from django.db import transaction
 
 from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
 from keencoat.core.findings import Finding
+from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import (
     LEGIBLE_SHARE,
     SHAPES_BY_CELLS,
@@ -28,7 +29,7 @@ from keencoat.core.quantities.setting import Machine, Setting, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
-from keencoat.core.toolpath.raster import BurnPlan, Task, grid_tasks
+from keencoat.core.toolpath.program import Task
 from keencoat.core.toolpath.timing import burn_time_s
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import next_band

@@ -11,7 +11,7 @@ from keencoat.bench.laser.link import SocketLaser
 from keencoat.bench.laser.server import LaserServer
 from keencoat.core.ports import Laser
 from keencoat.core.states import BURN_MOVES, BurnState, move
-from keencoat.jobs.grid.services.burn_program import Program, cell_starts, program_of
+from keencoat.jobs.grid.services.burn_program import Program, program_of
 from keencoat.jobs.grid.services.burning import Streamed, end_burn
 from keencoat.jobs.models import GridBurn
 
@@ -46,7 +46,6 @@ def stream(laser: Laser, program: Program, burn: GridBurn, hand: Controller | No
     sent = answered = 0
     held = False
     lines, heights = program.lines, list(program.heights_mm)
-    codes = cell_starts(lines)
     looked = 0.0
     while True:
         while sent < len(lines) and sent - answered < _AHEAD:
@@ -84,7 +83,7 @@ def stream(laser: Laser, program: Program, burn: GridBurn, hand: Controller | No
             if heights and hand is not None:
                 hand.height_mm = heights.pop(0)
             laser.resume()
-        _note(burn, status.done, status.clock_s, held, codes)
+        _note(burn, status.done, status.clock_s, held, program)
         if status.done >= len(lines):
             return Streamed(BurnState.DONE, status.done, status.clock_s)
 
@@ -98,8 +97,8 @@ def _answer(laser: Laser, timeout_s: float) -> str | None:
         return None
 
 
-def _note(burn: GridBurn, done: int, clock_s: float, held: bool, codes: list[tuple[int, str]]) -> None:
-    now_at = next((f"cell {code}" for start, code in reversed(codes) if start <= done), "frame and codes")
+def _note(burn: GridBurn, done: int, clock_s: float, held: bool, program: Program) -> None:
+    now_at = next((str(item) for start, item in reversed(program.starts) if start <= done), "")
     GridBurn.objects.filter(pk=burn.pk).update(
         lines_done=done, clock_s=clock_s, now_at=now_at, beat_at=timezone.now(),
         state=BurnState.HELD if held else BurnState.RUNNING,
