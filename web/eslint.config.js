@@ -1,7 +1,25 @@
 import js from '@eslint/js'
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript'
+import { importX } from 'eslint-plugin-import-x'
 import hooks from 'eslint-plugin-react-hooks'
 import globals from 'globals'
 import ts from 'typescript-eslint'
+
+/** What a folder may not reach up to. */
+const below = (folder, ...above) => ({
+  files: [`src/${folder}/**/*.{ts,tsx}`],
+  ignores: ['src/**/*.test.*'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          { group: above.map((name) => `**/${name}/**`), message: `${folder} knows nothing of ${above}.` },
+        ],
+      },
+    ],
+  },
+})
 
 export default ts.config(
   { ignores: ['dist', 'src/api/schema.d.ts'] },
@@ -9,4 +27,14 @@ export default ts.config(
   ...ts.configs.strict,
   hooks.configs.flat['recommended-latest'] ?? hooks.configs.flat.recommended,
   { languageOptions: { globals: globals.browser } },
+  importX.flatConfigs.typescript,
+  {
+    plugins: { 'import-x': importX },
+    settings: { 'import-x/resolver-next': [createTypeScriptImportResolver()] },
+    rules: { 'import-x/no-cycle': 'error' },
+  },
+  below('api', 'ui', 'drawing', 'chapters', 'pages'),
+  below('ui', 'drawing', 'chapters', 'pages'),
+  below('drawing', 'chapters', 'pages'),
+  below('chapters', 'pages'),
 )

@@ -79,9 +79,18 @@ def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch):
             served += len(addresses) - len(set(kept._answers) - before)
             kept._answers.clear()
             fresh = [answer_of(api, *address) for address in addresses]
-            stale += [(whose, name, a) for a, x, y in zip(addresses, given, fresh, strict=True) if x != y]
+            stale += [
+                (whose, name, address, difference(old, new))
+                for address, old, new in zip(addresses, given, fresh, strict=True) if old != new
+            ]  # fmt: skip
     assert stale == []
     assert served > len(addresses), "answers that nothing touched are served as they were"
+
+
+def difference(old, new):
+    """Where two answers part, with what stands there."""
+    at = next((n for n, (a, b) in enumerate(zip(old[1], new[1], strict=False)) if a != b), 0)
+    return old[0], new[0], old[1][max(0, at - 60) : at + 60], new[1][max(0, at - 60) : at + 60]
 
 
 def asked_of(jobs):

@@ -207,7 +207,7 @@ def test_a_worker_that_dies_is_told_and_a_refused_line_too(api, monkeypatch):
     run_burn(burn["id"])
     assert api.get(f"/burns/{burn['id']}")["state"] == "failed"
 
-    bad = Program(("G21", "G90", "M4 S0", "G5 X1 Y1", "M5"), (), Bed(300, 200, 0, 0, 500, 3000))
+    bad = Program(("G21", "G90", "M4 S0", "G5 X1 Y1", "M5"), (), (), Bed(300, 200, 0, 0, 500, 3000))
     monkeypatch.setattr("keencoat.jobs.grid.services.driving.program_of", lambda burn: bad)
     refused = burned(api, grid)
     assert refused["state"] == "failed"

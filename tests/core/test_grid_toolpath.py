@@ -411,4 +411,6 @@ def test_a_photo_of_two_million_dots_goes_through_without_lying_in_memory(machin
     assert (left, low, right, top) == pytest.approx((10 - run_up, 10, 10 + side + run_up, 10 + side - 0.07))
     assert energy == pytest.approx(0.4 * machine.rated_w * 0.6 * side / 200 * tile.dots, rel=0.01)
     assert seconds > tile.dots * side / 200
-    assert lines / (strip.rows * strip.dots) == pytest.approx(2 * 0.4 * 0.6, rel=0.02), "a line for every turn from lit to dark and back"
+    assert lines / (strip.rows * strip.dots) == pytest.approx(2 * 0.4 * 0.6, rel=0.02), (
+        "a line for every turn from lit to dark and back"
+    )

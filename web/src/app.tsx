@@ -1,19 +1,19 @@
 import { lazy, Suspense } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSession } from './api/hooks'
-import { BenchPage } from './bench/BenchPage'
-import { SignIn } from './session/SignIn'
+import { BenchPage } from './pages/bench/BenchPage'
+import { SignIn } from './pages/session/SignIn'
 import { Loading, Problem } from './ui/feedback'
 import { Shell } from './ui/Shell'
 
-const JobsPage = lazy(() => import('./jobs/JobsPage'))
-const NewJobPage = lazy(() => import('./jobs/NewJobPage'))
-const JobPage = lazy(() => import('./jobs/JobPage'))
-const ComparePage = lazy(() => import('./compare/ComparePage'))
-const PracticePage = lazy(() => import('./practice/PracticePage'))
-const LogbookPage = lazy(() => import('./logbook/LogbookPage'))
-const SpotPage = lazy(() => import('./shop/SpotPage'))
-const ShopPage = lazy(() => import('./shop/ShopPage'))
+const JobsPage = lazy(() => import('./pages/jobs/JobsPage'))
+const NewJobPage = lazy(() => import('./pages/jobs/NewJobPage'))
+const JobPage = lazy(() => import('./pages/jobs/JobPage'))
+const ComparePage = lazy(() => import('./pages/compare/ComparePage'))
+const PracticePage = lazy(() => import('./pages/practice/PracticePage'))
+const LogbookPage = lazy(() => import('./pages/logbook/LogbookPage'))
+const SpotPage = lazy(() => import('./pages/shop/SpotPage'))
+const ShopPage = lazy(() => import('./pages/shop/ShopPage'))
 
 export function App() {
   const session = useSession()

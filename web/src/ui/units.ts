@@ -55,3 +55,5 @@ export function dayAndClock(iso: string): string {
     ? clock(iso)
     : `${date.toLocaleDateString([], { day: 'numeric', month: 'short' })}, ${clock(iso)}`
 }
+
+export const percent = (share: number) => `${Math.round(100 * share)} %`

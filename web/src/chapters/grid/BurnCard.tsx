@@ -1,0 +1,117 @@
+import { Pause, Play, Square } from 'lucide-react'
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { api, body, type Schema } from '../../api/client'
+import { isOver, useBurn, useJobWrite } from '../../api/hooks'
+import type { Job } from '../../api/types'
+import { Problem } from '../../ui/feedback'
+import { SelectField } from '../../ui/form'
+import { Button, Card, Figures } from '../../ui/parts'
+import { showMinutes } from '../../ui/units'
+import { useBurnStart } from './useBurnStart'
+
+type Grid = Schema<'GridOut'>
+type Burn = Schema<'BurnOut'>
+
+/** The simulated laser: start it, watch it, hold it, stop it. */
+export function BurnCard({ job, grid, redesign }: { job: Job; grid: Grid; redesign: () => void }) {
+  const { burn } = grid
+  if (burn && !isOver(burn))
+    return <Burning job={job} burn={burn} seconds={grid.burn_seconds / grid.sheets.length} />
+  return <ReadyToBurn job={job} grid={grid} redesign={redesign} />
+}
+
+function ReadyToBurn({ job, grid, redesign }: { job: Job; grid: Grid; redesign: () => void }) {
+  const [pace, setPace] = useState('quick')
+  const start = useBurnStart(job, grid)
+  const { burn } = grid
+  return (
+    <Card accent title={`Grid ${grid.label}, simulated laser`}>
+      <p className="text-3xl leading-tight font-bold">
+        Burn it
+        {grid.sheets.length > 1 ? `: spare ${grid.next_spare} of ${grid.sheets.length}` : ' on a spare'}
+      </p>
+      <p className="mt-1 mb-3 text-soft">
+        {showMinutes(grid.burn_seconds / 60)} on the machine&apos;s clock; no beam, no smoke.
+      </p>
+      {burn?.state === 'failed' && (
+        <div role="alert" className="mb-3 rounded-xl bg-ember-tint p-3">
+          <p className="font-bold">The last burn failed. {burn.trouble}</p>
+          <p className="text-soft">Nothing was marked. Start it again.</p>
+        </div>
+      )}
+      <SelectField label="Clock" name="pace" value={pace} onChange={(e) => setPace(e.target.value)}>
+        <option value="quick">so that it takes about 20 s</option>
+        <option value="10">ten times as fast as real</option>
+        <option value="1">as slow as real</option>
+      </SelectField>
+      <Button
+        look="main"
+        className="mt-4 w-full text-lg"
+        disabled={start.isPending}
+        onClick={() => start.mutate(pace)}
+      >
+        Start the simulated burn
+      </Button>
+      <Button look="quiet" className="w-full" onClick={redesign}>
+        Change the grid
+      </Button>
+      {start.error && <Problem error={start.error} />}
+    </Card>
+  )
+}
+
+function Burning({ job, burn: first, seconds }: { job: Job; burn: Burn; seconds: number }) {
+  const client = useQueryClient()
+  const { data: burn } = useBurn(first)
+  const over = isOver(burn)
+  useEffect(() => {
+    if (!over) return
+    void client.invalidateQueries({ queryKey: ['job', job.id] })
+  }, [over, client, job.id])
+  const tell = useJobWrite(job.id, (word: string) =>
+    body(api.POST('/api/burns/{burn_id}/{word}', { params: { path: { burn_id: burn.id, word } } })),
+  )
+  const share = burn.lines ? burn.lines_done / burn.lines : 0
+  const held = burn.state === 'held'
+  return (
+    <Card accent title="Simulated laser">
+      <p className="text-3xl leading-tight font-bold" aria-live="polite">
+        {burn.state === 'queued' ? 'Waiting for a worker' : held ? 'Held' : over ? 'Done' : 'Burning'}
+        {!over && burn.now_at && `, ${burn.now_at}`}
+      </p>
+      <div
+        role="progressbar"
+        aria-label="Burned so far"
+        aria-valuenow={Math.round(100 * share)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        className="mt-3 h-3 overflow-hidden rounded-full bg-line"
+      >
+        <div
+          className="h-full bg-glaze transition-[width] duration-300"
+          style={{ width: `${100 * share}%` }}
+        />
+      </div>
+      <Figures
+        rows={[
+          ['Lines', `${burn.lines_done} of ${burn.lines}`],
+          ["Machine's clock", `${showMinutes(burn.clock_s / 60)} of ${showMinutes(seconds / 60)}`],
+          ['Runs', `${burn.pace.toFixed(0)} times real`],
+        ]}
+      />
+      <Button
+        className="mt-3 min-h-14 w-full border-2 border-ember text-lg text-ember"
+        disabled={over}
+        onClick={() => tell.mutate('stop')}
+      >
+        <Square aria-hidden className="size-5 fill-current" /> Stop
+      </Button>
+      <Button className="mt-2 w-full" disabled={over} onClick={() => tell.mutate(held ? 'resume' : 'pause')}>
+        {held ? <Play aria-hidden className="size-4" /> : <Pause aria-hidden className="size-4" />}
+        {held ? 'Go on' : 'Hold'}
+      </Button>
+      {tell.error && <Problem error={tell.error} />}
+    </Card>
+  )
+}

@@ -1,4 +1,0 @@
-import type { Job } from '../jobs/JobPage'
-
-/** The drawn grid that a new one takes the place of, as it is seen here. */
-export const drawnGrid = (job: Job) => (job.grid?.state === 'drawn' ? job.grid.id : null)

@@ -1,0 +1,164 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useFieldArray, useForm } from 'react-hook-form'
+import { api, body, type Schema } from '../../api/client'
+import { useCatalogue } from '../../api/hooks'
+import { Problem } from '../../ui/feedback'
+import { RefusalScope, SelectField, TextField } from '../../ui/form'
+import { Button, Card } from '../../ui/parts'
+
+type OwnCoat = Schema<'NewCoatIn'>
+
+const START: OwnCoat = {
+  name: '',
+  parts: [{ ingredient: 'tempera', parts: 1 }],
+  carrier: 'water',
+  tools: ['foam_brush'],
+  coats: 2,
+  crossed: true,
+  between_min: 20,
+  before_burn_min: 40,
+  film_um: 20,
+  solids_pct: 30,
+  removal: 'warm water',
+  absorbs: ['blue'],
+  serves: ['frost'],
+  colour: 'black',
+  touch_safe: true,
+  caution: '',
+  by_mass: false,
+}
+
+/** A coat that the maker invents. */
+export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: () => void }) {
+  const client = useQueryClient()
+  const catalogue = useCatalogue().data
+  const { register, handleSubmit, control } = useForm<OwnCoat>({ defaultValues: START })
+  const parts = useFieldArray({ control, name: 'parts' })
+  const save = useMutation({
+    mutationFn: (coat: OwnCoat) => body(api.POST('/api/shelf/coats', { body: coat })),
+    onSuccess: async () => {
+      await client.invalidateQueries()
+      done()
+    },
+  })
+  const number = { valueAsNumber: true } as const
+  const figures = [
+    ['coats', 'Coats', ''],
+    ['film_um', 'Dry film, a coat', 'µm'],
+    ['solids_pct', 'Solids by volume', '%'],
+    ['between_min', 'Between coats', 'min'],
+    ['before_burn_min', 'Before burning', 'min'],
+  ] as const
+  return (
+    <Card title="A coat of your own" accent>
+      <RefusalScope error={save.error}>
+        <form noValidate className="grid gap-4" onSubmit={handleSubmit((coat) => save.mutate(coat))}>
+          <div className="grid gap-3 sm:grid-cols-3">
+            <TextField label="Name" {...register('name')} />
+            <SelectField label="What must dry out of it" {...register('carrier')}>
+              {['water', 'alcohol', 'solvent', 'none'].map((key) => (
+                <option key={key}>{key}</option>
+              ))}
+            </SelectField>
+            <SelectField label="Colour" {...register('colour')}>
+              {shelf.colours.map((key) => (
+                <option key={key}>{key}</option>
+              ))}
+            </SelectField>
+            {figures.map(([name, label, unit]) => (
+              <TextField
+                key={name}
+                label={label}
+                unit={unit}
+                type="number"
+                step="any"
+                {...register(name, number)}
+              />
+            ))}
+            <TextField label="Comes off with" {...register('removal')} />
+          </div>
+          <fieldset className="grid gap-2">
+            <legend className="text-sm font-bold">Parts</legend>
+            {parts.fields.map((field, index) => (
+              <div key={field.id} className="grid grid-cols-[2fr_1fr_auto] items-end gap-2">
+                <TextField label="Ingredient" list="ingredients" {...register(`parts.${index}.ingredient`)} />
+                <TextField
+                  label="Parts"
+                  type="number"
+                  step="any"
+                  {...register(`parts.${index}.parts`, number)}
+                />
+                <Button look="quiet" disabled={parts.fields.length === 1} onClick={() => parts.remove(index)}>
+                  remove
+                </Button>
+              </div>
+            ))}
+            <datalist id="ingredients">
+              {shelf.prices.map((price) => (
+                <option key={price.ingredient} value={price.ingredient}>
+                  {price.label}
+                </option>
+              ))}
+            </datalist>
+            <Button
+              className="justify-self-start"
+              onClick={() => parts.append({ ingredient: 'water', parts: 1 })}
+            >
+              Another ingredient
+            </Button>
+          </fieldset>
+          <Ticks legend="Tools" name="tools" options={shelf.tools} register={register} />
+          <Ticks legend="For" name="serves" options={catalogue?.processes ?? []} register={register} />
+          <Ticks legend="Absorbs" name="absorbs" options={catalogue?.beams ?? []} register={register} />
+          <div className="flex flex-wrap gap-x-6">
+            <Tick label="Parts are by weight" {...register('by_mass')} />
+            <Tick label="Crossed at 90°" {...register('crossed')} />
+            <Tick label="May be touched when dry" {...register('touch_safe')} />
+          </div>
+          <TextField label="What to mind" {...register('caution')} />
+          {save.error && <Problem error={save.error} />}
+          <div className="flex gap-3">
+            <Button look="main" type="submit" disabled={save.isPending}>
+              Put it on the shelf
+            </Button>
+            <Button look="quiet" onClick={done}>
+              Leave it
+            </Button>
+          </div>
+        </form>
+      </RefusalScope>
+    </Card>
+  )
+}
+
+function Ticks({
+  legend,
+  name,
+  options,
+  register,
+}: {
+  legend: string
+  name: 'tools' | 'serves' | 'absorbs'
+  options: { key: string; label: string }[]
+  register: ReturnType<typeof useForm<OwnCoat>>['register']
+}) {
+  return (
+    <fieldset>
+      <legend className="text-sm font-bold">{legend}</legend>
+      <div className="flex flex-wrap gap-x-6">
+        {options.map((option) => (
+          <Tick key={option.key} label={option.label} value={option.key} {...register(name)} />
+        ))}
+      </div>
+    </fieldset>
+  )
+}
+
+function Tick({ label, ...rest }: { label: string } & React.InputHTMLAttributes<HTMLInputElement>) {
+  return (
+    <label className="flex min-h-11 items-center gap-2">
+      <input type="checkbox" className="size-5 accent-(--glaze)" {...rest} />
+      {label}
+    </label>
+  )
+}
