@@ -5,6 +5,7 @@ import json
 from django.utils import timezone
 
 from keencoat.jobs.job import marks
+from keencoat.jobs.models import TestGrid
 from keencoat.shop import kept
 from tests.apps.conftest import BLUE, wedge
 
@@ -48,6 +49,10 @@ def deeds(api, job, grid):
         "speed_unit": "mm_min", "interval_unit": "lines_cm", "version": api.get("/session")["version"],
     })  # fmt: skip
     yield "put away", lambda: api.put(f"{base}/put-away", {"away": True, "version": api.get(base)["version"]})
+
+
+def test_counted_grids_keep_their_order():
+    assert TestGrid.objects.counted().ordered
 
 
 def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch):

@@ -15,11 +15,13 @@ from keencoat.core.window.model import (
     Rating,
     average_chances,
     boundaries,
-    logistic,
     piece_sd,
     points_of,
 )
 from keencoat.core.window.parameters import FloatArray, P
+
+_BEYOND = 300.0
+"""ln of odds that count as never and always; the product of two stays a number."""
 
 
 @dataclass(frozen=True)
@@ -66,13 +68,16 @@ def clean_between(
     differ by draw. `more_sd` is added to the pieces' scatter."""
     by_enough, by_harm = (np.exp(fit.draws[:, p, None]) for p in (P.STEEP_ENOUGH, P.STEEP_HARM))
     sd = np.hypot(piece_sd(fit.draws, fit.prior.scatter), more_sd)[:, None]
-    to_enough, to_harm = by_enough * (ln_energy - enough_at), by_harm * (ln_energy - harm_at)
-    clean, harsh = np.zeros_like(enough_at), np.zeros_like(enough_at)
+    # A piece's own shift multiplies the odds: one exponential a boundary does for all nodes.
+    too_little = np.exp(np.clip(by_enough * (enough_at - ln_energy), -_BEYOND, _BEYOND))
+    too_much = np.exp(np.clip(by_harm * (ln_energy - harm_at), -_BEYOND, _BEYOND))
+    clean, spared = np.zeros_like(enough_at), np.zeros_like(enough_at)
     for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-        harm = logistic(to_harm - by_harm * (node * sd))
-        clean += weight * (1 - harm) * logistic(to_enough - by_enough * (node * sd))
-        harsh += weight * harm
-    return clean, harsh
+        shift = np.clip(node * sd, -_BEYOND, _BEYOND)
+        whole = weight / (1 + too_much * np.exp(np.clip(-by_harm * shift, -_BEYOND, _BEYOND)))
+        spared += whole
+        clean += whole / (1 + too_little * np.exp(np.clip(by_enough * shift, -_BEYOND, _BEYOND)))
+    return clean, 1 - spared
 
 
 def _range(values: FloatArray, centre: float | None = None) -> Range:

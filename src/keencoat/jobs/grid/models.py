@@ -18,12 +18,13 @@ class GridRows(models.QuerySet["TestGrid"]):
     """Grids as lists need them."""
 
     def counted(self) -> "GridRows":
-        """With how many cells count and how many of those are rated, and no cells fetched."""
+        """With how many cells count and how many of those are rated, and no cells fetched. In their order: a model's
+        own is left out where rows are counted together."""
         whole = models.Q(cells__burned="full")
         return self.annotate(
             whole=models.Count("cells", filter=whole),
             whole_rated=models.Count("cells", filter=whole & ~models.Q(cells__rating="")),
-        )
+        ).order_by("number")
 
 
 class TestGrid(models.Model):
