@@ -1,8 +1,13 @@
+import os
+
 import pytest
-from hypothesis import settings
+from hypothesis import Phase, settings
 
 settings.register_profile("keencoat", deadline=None, max_examples=30, derandomize=True)
-settings.load_profile("keencoat")
+settings.register_profile(
+    "faults", settings.get_profile("keencoat"), phases=[Phase.explicit, Phase.generate]
+)  # script/mutants asks only whether a test fails
+settings.load_profile(os.environ.get("KEENCOAT_PROFILE", "keencoat"))
 
 
 @pytest.fixture(scope="session")

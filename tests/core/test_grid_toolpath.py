@@ -314,6 +314,17 @@ def test_grey_is_lit_as_much_as_it_says(grey, lines):
     assert lit / (side * (lines + 1)) == pytest.approx(grey / 100, abs=1 / 16 + 0.02)
 
 
+@pytest.mark.parametrize("dots", range(17))
+def test_each_sixteenth_of_grey_lights_one_dot_more_of_four_by_four(machine, dots):
+    """Bayer 1973: a screen of 4 × 4 has 17 tones; a cell of its own size shows each once, and again beside it."""
+    for left in (0, 0.4):
+        moves = raster_moves(
+            0, 0, left + 0.4, 0.3, Setting(50, 100, 0.1), machine, max(0.1, min(99.9, dots / 16 * 100))
+        )
+        lit = np.abs(np.diff(moves.x_mm, prepend=0))[moves.power_pct > 0].sum()
+        assert lit / 0.1 == pytest.approx(dots * (1 + left / 0.4))
+
+
 def test_waits_heights_and_mirroring_reach_the_file(machine, spare):
     design = design_factors(machine, band(), (0.1, 1), (Factor.FOCUS, Factor.POWER), 12, 1)
     size = CellSize(6, 3)
@@ -323,6 +334,8 @@ def test_waits_heights_and_mirroring_reach_the_file(machine, spare):
     assert burn_time_s(waiting, machine) == pytest.approx(burn_time_s(plain, machine) + 12 * 7)
     text = write_gcode(waiting, machine, "steps")
     assert text.count("\nG4 P7\n") == 12
+    assert "mirrored" not in text
+    assert "mirrored" in write_gcode(waiting, machine, "steps", mirrored=True)
     heights = {c.cell.focus_mm for c in layout.cells}
     assert text.count("\nM0\n") == len(heights - {0.0}) + (1 if 0.0 in heights else 0)
     turned = grid_tasks(layout, spare, machine, BurnPlan(Setting(20, 60, 0.1), mirrored=True))

@@ -34,8 +34,8 @@ def raster_moves(
     lines = line_count(height_mm, setting.interval_mm)
     if grey_pct < 100:
         dots = max(1, round(width_mm / setting.interval_mm))
-        lit = (np.resize(_BAYER_4, (4, dots)) if dots < 4 else np.tile(_BAYER_4, dots // 4 + 1)[:, :dots]) + 0.5
-        rows = (lit / 16 < grey_pct / 100)[np.arange(lines) % 4]
+        screen = (np.tile(_BAYER_4, dots // 4 + 1)[:, :dots] + 0.5) / 16
+        rows = (screen < grey_pct / 100)[np.arange(lines) % 4]
         once = joined(
             dot_row_moves(row, n, left_mm, low_mm + n * setting.interval_mm, width_mm, setting, machine)
             for n, row in enumerate(rows)
