@@ -15,7 +15,9 @@ from keencoat.jobs.coat.services.putting_on import put_coat_on
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import CoatStamp, Job, LockedSetting
 from keencoat.jobs.window.services.locking import evidence_mark, lock_setting
+from keencoat.shop.aside import aside
 from tests.apps.conftest import Api, wedge
+from tests.apps.test_practice import burned, practised
 
 
 def at_once(*calls):
@@ -111,3 +113,30 @@ def test_jobs_from_before_tools_and_piece_numbers_come_through():
     assert kept.tool == "gun"
     stamp = kept.stamps.get()
     assert (stamp.first, stamp.last) == (1, 7)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_photo_is_read_before_the_jobs_turn_is_taken(monkeypatch):
+    """Whoever rates meanwhile must not wait for it; and what was read belongs to the coat that is there in the end."""
+    api, turns = Api("fernery"), []
+
+    def seen(work, *given, meanwhile=lambda: None):
+        turns.append(connection.in_atomic_block)
+        meanwhile()
+        return aside(work, *given)
+
+    monkeypatch.setattr("keencoat.jobs.coat.services.proof.aside", seen)
+    monkeypatch.setattr("keencoat.jobs.reading.services.photos.aside", seen)
+    job, grid = practised(api)
+    burned(api, grid)
+    api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    shown = api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=201)
+    api.post(f"/coat/photos/{shown['id']}/measure", {"points": None, "version": 1})
+    assert turns == [False] * 3
+
+    def rechosen():
+        Job.objects.filter(pk=job["id"]).update(margin_mm=9)
+
+    monkeypatch.setattr("keencoat.jobs.coat.services.proof.aside", partial(seen, meanwhile=rechosen))
+    told = api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=409)
+    assert "changed while" in told["detail"]

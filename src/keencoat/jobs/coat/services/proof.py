@@ -10,9 +10,9 @@ from django.db import transaction
 from keencoat.core.coat.evenness.advice import advise_coat
 from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
 from keencoat.core.coat.evenness.measure import CoatReading
-from keencoat.core.coat.evenness.shot import measure_coat_shot
+from keencoat.core.coat.evenness.shot import CoatShot, measure_coat_shot
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
-from keencoat.core.errors import NotAllowedError, require_within
+from keencoat.core.errors import NotAllowedError, StaleError, require_within
 from keencoat.core.piece.flat import Shape
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.vision.outline import Frame, check_points
@@ -57,7 +57,6 @@ def optics_of(job: Job) -> Optics:
     return Optics(way, REFLECTS[coat.colour].value, GROUND_REFLECTS.value, min(2.4, max(0.3, hiding)))
 
 
-@transaction.atomic
 def keep_photo(
     workshop: Workshop,
     job_id: int,
@@ -69,37 +68,53 @@ def keep_photo(
 ) -> CoatPhoto:
     """Keep a photo (and one of the bare piece, if there is one), then measure it.
 
-    A photo that can be decoded is kept whatever the measuring says; `trouble` holds what went wrong. Raises
-    BadValueError for a file that is no photo.
+    It is measured before the job's turn is taken, so that other hands need not wait for it. A photo that can be decoded
+    is kept whatever the measuring says; `trouble` holds what went wrong. Raises BadValueError for a file that is no
+    photo, StaleError if the piece or its coat changed meanwhile.
     """
     require_room_for_photo(workshop)
-    job = lock_job(workshop, job_id)
+    job = find_job(workshop, job_id)
     if piece is not None:
         require_within(piece, 1, job.all_pieces, "piece")
     photo = CoatPhoto(job=job, at=at, piece=piece, original=original, bare=bare, simulated=simulated)
-    _measure(photo, None)
-    photo.save()
-    _take_scatter(job, at)
+    looked_for, shot = _looked_for(job), _shot_of(photo, None)
+    with transaction.atomic():
+        photo.job = _unchanged(lock_job(workshop, job_id), looked_for)
+        require_room_for_photo(workshop)
+        _take_in(photo, shot, None)
+        photo.save()
+        _take_scatter(photo.job, at)
     return photo
 
 
-@transaction.atomic
 def measure_marked(
     workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, seen: int, at: datetime
 ) -> CoatPhoto:
     """Measure a kept photo again, with corners marked by hand, or found anew if None. Raises StaleError if somebody did
     so since version `seen`."""
-    job_id = find_photo(workshop, photo_id).job_id
-    job = lock_job(workshop, job_id)
     photo = find_photo(workshop, photo_id)
     require_version(photo, seen, "photo's outline")
-    photo.version = seen + 1
-    if points is not None:
-        check_points(points, face_of(job, way_of(job)).frame)
-    _measure(photo, points)
-    photo.save()
-    _take_scatter(job, at)
+    looked_for, shot = _looked_for(photo.job), _shot_of(photo, points)
+    with transaction.atomic():
+        job = _unchanged(lock_job(workshop, photo.job_id), looked_for)
+        photo = find_photo(workshop, photo_id)
+        require_version(photo, seen, "photo's outline")
+        photo.version = seen + 1
+        _take_in(photo, shot, points)
+        photo.save()
+        _take_scatter(job, at)
     return photo
+
+
+def _looked_for(job: Job) -> tuple[Face, Optics]:
+    """What a photo of this job's coat is measured as."""
+    return face_of(job, way_of(job)), optics_of(job)
+
+
+def _unchanged(job: Job, looked_for: tuple[Face, Optics]) -> Job:
+    if _looked_for(job) != looked_for:
+        raise StaleError("The piece or its coat changed while the photo was measured.", hint="Send it again.")
+    return job
 
 
 @transaction.atomic
@@ -119,14 +134,16 @@ def find_photo(workshop: Workshop, photo_id: int) -> CoatPhoto:
     return find_one(rows, "photo", pk=photo_id)
 
 
-def _measure(photo: CoatPhoto, points: list[tuple[float, float]] | None) -> None:
-    """Measure in place; trouble with the picture is kept beside it instead of raised."""
-    job = photo.job
-    way = way_of(job)
-    face = face_of(job, way)
-    marked = check_points(points, face.frame) if points else None
+def _shot_of(photo: CoatPhoto, points: list[tuple[float, float]] | None) -> CoatShot:
+    face, optics = _looked_for(photo.job)
+    marked = check_points(points, face.frame) if points is not None else None
     bare = bytes(photo.bare) if photo.bare else None
-    shot = aside(measure_coat_shot, bytes(photo.original), bare, face, optics_of(job), marked)
+    return aside(measure_coat_shot, bytes(photo.original), bare, face, optics, marked)
+
+
+def _take_in(photo: CoatPhoto, shot: CoatShot, points: list[tuple[float, float]] | None) -> None:
+    """Write down what was measured; trouble with the picture is kept beside it instead of raised."""
+    job, way = photo.job, way_of(photo.job)
     photo.kind = shot.kind
     if shot.reading is None:
         photo.trouble = shot.trouble.facts() if shot.trouble else None

@@ -15,13 +15,13 @@ from keencoat.core.reading.cells import CellReading, GridReading
 from keencoat.core.reading.evidence import join_readings
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import Proposal, Tuning, propose
-from keencoat.core.reading.shot import read_grid_shot
+from keencoat.core.reading.shot import GridShot, read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.states import GridState
 from keencoat.core.vision.outline import Frame, check_points
 from keencoat.core.window.model import Rating
 from keencoat.jobs.evidence import cells_read
-from keencoat.jobs.grid.services.drawing import layout_of, lock_grid
+from keencoat.jobs.grid.services.drawing import find_grid, layout_of, lock_grid
 from keencoat.jobs.job.room_taken import require_room_for_photo
 from keencoat.jobs.models import Cell, GridPhoto, TestGrid
 from keencoat.jobs.reading.services.ratings import change_ratings
@@ -45,14 +45,28 @@ class PhotoWish:
     simulated: bool = False
 
 
-@transaction.atomic
 def keep_grid_photo(workshop: Workshop, grid_id: int, data: bytes, wish: PhotoWish, at: datetime) -> GridPhoto:
     """Keep a photo of a burned grid and read it. One that cannot be read stays too, with the reason.
 
+    It is read before the job's turn is taken, so that other hands need not wait for it; a burned grid's layout stays.
     Raises BadValueError for a file that is no photo, NotAllowedError before the grid is burned.
     """
+    photo = GridPhoto(
+        grid=find_grid(workshop, grid_id), spare=wish.spare, only=wish.only, at=at, light=wish.light, original=data,
+        simulated=wish.simulated,
+    )  # fmt: skip
+    _require_place(workshop, photo.grid, wish)
+    shot = _shot_of(photo, wish.points)
+    with transaction.atomic():
+        photo.grid = lock_grid(workshop, grid_id)
+        _require_place(workshop, photo.grid, wish)
+        _take_in(photo, shot, wish.points)
+        photo.save()
+    return photo
+
+
+def _require_place(workshop: Workshop, grid: TestGrid, wish: PhotoWish) -> None:
     require_room_for_photo(workshop)
-    grid = lock_grid(workshop, grid_id)
     if grid.state == GridState.DRAWN:
         raise NotAllowedError(f"Grid {grid.label} is not burned yet.", field="state", hint="Say when it is burned.")
     if grid.photos.count() >= MAX_PHOTOS:
@@ -61,26 +75,24 @@ def keep_grid_photo(workshop: Workshop, grid_id: int, data: bytes, wish: PhotoWi
         raise BadValueError(
             f"“{wish.light[:20]}” is no light.", field="light", hint=f"Known: {', '.join(GridPhoto.Light.values)}."
         )
-    photo = GridPhoto(
-        grid=grid, spare=wish.spare, only=wish.only, at=at, light=wish.light, original=data, simulated=wish.simulated
-    )  # fmt: skip
-    _read(photo, wish.points)
-    photo.save()
-    return photo
 
 
-@transaction.atomic
 def read_again(
     workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, mirrored: bool, seen: int
 ) -> GridPhoto:
     """Read a kept photo again, with the frame's corners marked by hand, or found anew if None. Raises StaleError if
     somebody did so since version `seen`."""
-    lock_grid(workshop, find_grid_photo(workshop, photo_id).grid_id)
     photo = find_grid_photo(workshop, photo_id)
     require_version(photo, seen, "photo's frame")
-    photo.mirrored, photo.version = mirrored, seen + 1
-    _read(photo, points)
-    photo.save()
+    photo.mirrored = mirrored
+    shot = _shot_of(photo, points)
+    with transaction.atomic():
+        lock_grid(workshop, photo.grid_id)
+        photo = find_grid_photo(workshop, photo_id)
+        require_version(photo, seen, "photo's frame")
+        photo.mirrored, photo.version = mirrored, seen + 1
+        _take_in(photo, shot, points)
+        photo.save()
     return photo
 
 
@@ -113,11 +125,14 @@ def sight_of(photo: GridPhoto) -> Sight:
     return Sight(layout, 12, piece.narrow_mm / 2 if isinstance(piece, RoundPiece) else None)
 
 
-def _read(photo: GridPhoto, points: list[tuple[float, float]] | None) -> None:
-    """Read in place; trouble with the picture is kept beside it instead of raised."""
+def _shot_of(photo: GridPhoto, points: list[tuple[float, float]] | None) -> GridShot:
     sight, whole = sight_of(photo), photo.grid.framed and not photo.only
     marked = check_points(points, Frame.CORNERS) if points is not None else None
-    shot = aside(read_grid_shot, bytes(photo.original), sight, marked, whole, photo.mirrored)
+    return aside(read_grid_shot, bytes(photo.original), sight, marked, whole, photo.mirrored)
+
+
+def _take_in(photo: GridPhoto, shot: GridShot, points: list[tuple[float, float]] | None) -> None:
+    """Write down what was read; trouble with the picture is kept beside it instead of raised."""
     photo.kind = shot.kind
     if shot.reading is None:
         photo.trouble = (shot.trouble or _unmarked(photo)).facts()
