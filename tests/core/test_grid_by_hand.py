@@ -1,0 +1,205 @@
+"""Worked examples of grids, each figure by hand from the rule that the docstring of its function states."""
+
+import math
+
+import pytest
+
+from keencoat.core.errors import DoesNotFitError
+from keencoat.core.grid.burning import BurnPlan, grid_tasks
+from keencoat.core.grid.design import PlannedCell, design_blind, design_crossed, design_listed, powers_in_reach
+from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
+from keencoat.core.grid.fit import CellSize, fit_grid
+from keencoat.core.grid.formats.table import CellRating
+from keencoat.core.grid.layout import CORNER_MM, STROKE_MM, TICK_MM, PlacedCell, usual_cell_mm
+from keencoat.core.grid.order import burn_order
+from keencoat.core.grid.strokes import TICK_WIDTH_MM, frame_strokes, sample_strokes, ticks
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.quantities.energy import areal_energy_j_mm2
+from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.toolpath.program import extent_of
+from keencoat.core.window.band import EnergyBand
+from tests.core.conftest import make_machine
+
+BAND = EnergyBand(0.0, 0.0, math.log(4), 0.0)
+"""From 1 to 4 J/mm², whatever the dwell."""
+
+
+def test_each_factor_steps_as_a_hand_would():
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.GREY, Factor.INTERVAL), 12, 1)
+    assert (grid.rows, grid.columns) == (3, 4)
+    assert [c.grey_pct for c in grid.cells] == [25, 50, 75, 100] * 3
+    assert [c.setting.interval_mm for c in grid.cells[::4]] == [0.16, 0.1, 0.062]
+    assert [(c.row, c.column) for c in grid.cells[:6]] == [(0, 0), (0, 1), (0, 2), (0, 3), (1, 0), (1, 1)]
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.PASSES), 12, 3)
+    assert [c.setting.passes for c in grid.cells] == [1, 2, 3, 4] * 3
+    assert [c.coats for c in grid.cells[::4]] == [2, 3, 4]
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.PASSES), 12, 1)
+    assert [c.coats for c in grid.cells[::4]] == [1, 2, 3]
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.FOCUS, Factor.POWER), 12, 1)
+    assert [c.focus_mm for c in grid.cells[::4]] == [-7, 0, 7]
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.INTERVAL, Factor.POWER), 36, 2)
+    assert (grid.rows, grid.columns) == (9, 4)
+    assert [c.coats for c in grid.cells[::12]] == [1, 2, 3]
+
+
+@pytest.mark.parametrize(("source", "spot_mm", "reach_mm"), [
+    # 2·π·0.05²/(5·450e-6) = 6.981; 2·π·0.15²/(5·450e-6) = 62.8, no head goes so far; 2·π·0.05²/(5·10.6e-3) = 0.296.
+    (BeamSource.BLUE, 0.1, 6.981), (BeamSource.BLUE, 0.3, 10), (BeamSource.CO2, 0.1, 1),
+])  # fmt: skip
+def test_a_focus_ladder_goes_two_rayleigh_lengths(source, spot_mm, reach_mm):
+    assert focus_reach_mm(make_machine(source=source, spot_mm=spot_mm)) == pytest.approx(reach_mm, abs=1e-3)
+
+
+def test_powers_are_even_in_ln_energy_over_what_machine_and_band_share():
+    """12 W, 100 mm/s, 0.1 mm: 1.2 J/mm² at full power; the band begins at 1. 20 mm/s: 1 to 4 of 6 J/mm²."""
+    machine = make_machine()
+    assert [s.power_pct for s in powers_in_reach(machine, BAND, 20, 0.1, 1, 4)] == pytest.approx(
+        [100 / 6 * 4 ** (7 / 8 * n / 3) for n in range(4)], abs=0.06
+    )
+    assert [s.power_pct for s in powers_in_reach(machine, BAND, 20, 0.1, 1, 4, shifted=1)] == pytest.approx(
+        [100 / 6 * 4 ** (1 / 8 + 7 / 8 * n / 3) for n in range(4)], abs=0.06
+    )
+    short = [s.power_pct for s in powers_in_reach(machine, BAND, 100, 0.1, 1, 3)]
+    assert short == pytest.approx([100 / 1.2 * 1.2 ** (5 / 6 * n / 2) for n in range(3)], abs=0.06)
+    # Two passes at half the watts reach the same.
+    twice = powers_in_reach(make_machine(rated_w=6), BAND, 100, 0.1, 2, 3)
+    assert [s.power_pct for s in twice] == short
+    # Out of reach, all powers that there are: 2 to 100 %.
+    far = [s.power_pct for s in powers_in_reach(machine, BAND, 250, 0.1, 1, 2)]
+    assert far == pytest.approx([2, 2 * 50**0.75], abs=0.06)
+
+
+def test_a_crossed_grid_spans_the_speeds_at_which_the_band_is_in_reach():
+    grid = design_crossed(make_machine(), BAND, 0.1, cells=12)
+    speeds = sorted({c.setting.speed_mm_s for c in grid.cells}, reverse=True)
+    energies = [areal_energy_j_mm2(c.setting, make_machine()) for c in grid.cells]
+    assert (grid.rows, grid.columns) == (3, 4)
+    assert [c.setting.speed_mm_s for c in grid.cells[::4]] == speeds
+    assert 0.95 < min(energies) < 1.1
+    assert 3 < max(energies) < 4.1
+
+
+def test_the_blind_rectangle_is_nine_by_nine():
+    grid = design_blind(make_machine(), 0.1)
+    assert (grid.rows, grid.columns, len(grid.cells)) == (9, 9, 81)
+    assert [c.setting.power_pct for c in grid.cells[:9]] == [60, 65, 70, 75, 80, 85, 90, 95, 100]
+    assert [round(60 * c.setting.speed_mm_s) for c in grid.cells[::9]] == list(range(6000, 10001, 500))
+    slow = design_blind(make_machine(max_speed_mm_s=100), 0.1)
+    assert slow.cells[-1].setting.speed_mm_s == pytest.approx(100)
+    assert slow.cells[0].setting.speed_mm_s == pytest.approx(60)
+    assert [f.code for f in grid.findings] == ["blind-grid"]
+
+
+@pytest.mark.parametrize(("count", "shape"), [(1, (1, 1)), (2, (1, 2)), (3, (1, 3)), (4, (2, 2)), (5, (2, 3))])
+def test_listed_settings_lie_in_rows_of_three(count, shape):
+    settings = [Setting(10 + n, 50, 0.1) for n in range(count)]
+    grid = design_listed(settings)
+    assert (grid.rows, grid.columns) == shape
+    assert [c.setting for c in grid.cells] == settings
+    assert [(c.row, c.column) for c in grid.cells] == [divmod(n, shape[1]) for n in range(count)]
+
+
+@pytest.mark.parametrize(("spot_mm", "interval_mm", "side_mm"), [
+    (0.05, 0.05, 5.0), (0.1, 0.1, 6.0), (0.13, 0.05, 7.8), (0.05, 0.15, 9.0), (0.1, 0.3, 10.0),
+])  # fmt: skip
+def test_a_patch_is_sixty_lines_or_spots_wide(spot_mm, interval_mm, side_mm):
+    assert usual_cell_mm(make_machine(spot_mm=spot_mm), interval_mm) == side_mm
+
+
+def test_a_grid_goes_onto_two_spares_by_rows_or_by_columns_whichever_fits():
+    size = CellSize(8, 3, fixed=True)
+
+    def on(width, height):
+        piece = FlatPiece(Shape.RECTANGLE, width, height, 4)
+        return fit_grid(lambda n: design_crossed(make_machine(), BAND, 0.1, cells=n), 12, (), size, piece)
+
+    assert len(on(70, 70).sheets) == 1
+    by_rows, by_columns = on(70, 50), on(50, 70)
+    assert [s.cells[0].cell.code for s in by_rows.sheets] == ["A1", "C1"]
+    assert [s.cells[0].cell.code for s in by_columns.sheets] == ["A1", "A3"]
+    assert [f.code for f in by_rows.findings] == ["second-spare"]
+    with pytest.raises(DoesNotFitError, match="3 × 4 cells"):
+        on(40, 40)
+
+
+@pytest.mark.parametrize("axis", ["bed_x_mm", "bed_y_mm"])
+def test_the_bed_must_hold_the_run_ups_to_the_tenth(axis):
+    piece = FlatPiece(Shape.RECTANGLE, 100, 80, 4)
+    grid = fit_grid(lambda n: design_crossed(make_machine(), BAND, 0.1, cells=n), 12, (), CellSize(6, 3), piece)
+    plan = BurnPlan(Setting(20, 60, 0.1))
+    left, low, right, top = extent_of(grid_tasks(grid.sheets[0], piece, make_machine(), plan))
+    room = right - left if axis == "bed_x_mm" else top - low
+    assert grid_tasks(grid.sheets[0], piece, make_machine(**{axis: room + 0.05}), plan)
+    with pytest.raises(DoesNotFitError, match="run-ups"):
+        grid_tasks(grid.sheets[0], piece, make_machine(**{axis: room - 0.05}), plan)
+
+
+def placed_at(*xs):
+    return [
+        PlacedCell(PlannedCell(0, n, Setting(50, 50, 0.1)), x, 0.0, 0.2) for n, x in enumerate(xs)
+    ]  # fmt: skip
+
+
+def test_the_next_cell_is_the_one_that_gets_least_warmth_over_distance_squared():
+    """After P at 0 and Q at 1.6: X at −0.5 gets ½/0.5² + 1/2.1² = 2.23, Y at 0.8 gets 1.5/0.8² = 2.34: X, then Y.
+    With the cube it were 4.1 and 2.9, and Y first."""
+    assert burn_order(placed_at(0.0, 1.6, -0.5, 0.8), [1.0, 1.001, 5, 5]) == [0, 1, 2, 3]
+    # Twice the energy in Q warms Y more than X still: ½/0.25 + 2/4.41 = 2.45 against 2.5/0.64 = 3.9.
+    assert burn_order(placed_at(0.0, 1.6, -0.5, 0.8), [1.0, 2.0, 5, 5]) == [0, 1, 2, 3]
+    # What was burned last is warmest: after P and S at 11, R beside P (½/1²) goes before Q beside S (1/1²).
+    assert burn_order(placed_at(0.0, 10.0, -1.0, 11.0), [1.0, 1.001, 1.002, 1.002]) == [0, 3, 2, 1]
+    assert burn_order([], []) == []
+
+
+def test_the_frame_is_loops_a_line_apart_with_a_filled_corner_and_ticks():
+    piece = FlatPiece(Shape.RECTANGLE, 100, 80, 4)
+    grid = fit_grid(lambda n: design_crossed(make_machine(), BAND, 0.1, cells=n), 12, (), CellSize(6, 3), piece)
+    frame = grid.sheets[0].frame
+    strokes = frame_strokes(frame, 0.2)
+    loops = [s for s in strokes if len(s) == 5]
+    assert len(loops) == round(STROKE_MM / 0.2) + 1
+    assert [round(loop[0][0] - frame.left_mm, 6) for loop in loops] == [0, 0.2, 0.4, 0.6, 0.8]
+    for loop in loops:
+        assert loop[0] == loop[-1]
+        assert loop[0][0] - frame.left_mm == pytest.approx(frame.right_mm - loop[1][0])
+        assert loop[0][1] - frame.low_mm == pytest.approx(frame.top_mm - loop[2][1])
+    left, low, right, top = frame.corner
+    assert (right - left, top - low) == (CORNER_MM, CORNER_MM)
+    fill = [s for s in strokes if len(s) == 2 and s[0][0] == left + STROKE_MM]
+    assert len(fill) == math.floor((CORNER_MM - STROKE_MM) / 0.2 + 1e-9) + 1
+    assert [round(s[0][1], 6) for s in fill[:2]] == [round(low, 6), round(low + 0.2, 6)]
+    assert all(s[1][0] == right for s in fill)
+    at = ticks(frame)
+    assert len(at) == 3 + 4
+    assert {x for x, _, along_x in at if along_x} == {frame.right_mm - STROKE_MM}
+    assert {y for _, y, along_x in at if not along_x} == {frame.low_mm + STROKE_MM}
+    rest = [s for s in strokes if len(s) == 2 and s not in fill]
+    assert len(rest) == len(at) * (math.floor(TICK_WIDTH_MM / 0.2 + 1e-9) + 1)
+    for stroke in rest:
+        (x0, y0), (x1, y1) = stroke
+        assert max(abs(x1 - x0), abs(y1 - y0)) == pytest.approx(TICK_MM)
+        assert any(
+            abs((y0 - y) if along_x else (x0 - x)) <= TICK_WIDTH_MM / 2 + 1e-9 for x, y, along_x in at
+        )  # fmt: skip
+
+
+def test_a_sample_is_three_lines_up_three_across_and_the_code():
+    """A patch of 10 mm in the middle with a sample of 2 mm under it: from y −5.8 to −7.8."""
+    placed = PlacedCell(PlannedCell(0, 0, Setting(50, 50, 0.1)), 0.0, 0.0, 10.0, 2.0)
+    assert placed.sample == (-5, -7.8, 5, -5.8)
+    strokes = sample_strokes(placed)
+    up = strokes[:3]
+    assert [round(s[0][0], 6) for s in up] == [-4.8, -3.8, -2.8]
+    assert {(round(s[0][1], 6), round(s[1][1], 6)) for s in up} == {(-7.8, -5.8)}
+    across = strokes[3:6]
+    assert [round(s[0][1], 6) for s in across] == [-7.64, -6.8, -5.96]
+    assert {(round(s[0][0], 6), round(s[1][0], 6)) for s in across} == {(-1.8, 0.8)}
+    code = [p for s in strokes[6:] for p in s]
+    assert min(x for x, _ in code) == pytest.approx(1.6)
+    assert max(x for x, _ in code) <= 5
+    assert sum(y for y in (min(y for _, y in code), max(y for _, y in code))) / 2 == pytest.approx(-6.8)
+    assert sample_strokes(PlacedCell(placed.cell, 0.0, 0.0, 10.0)) == []
+
+
+def test_a_cell_that_nobody_heard_did_not_snap():
+    assert CellRating("A1", None) == CellRating("A1", None, (), False, None)
