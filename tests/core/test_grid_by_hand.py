@@ -4,16 +4,18 @@ import math
 
 import pytest
 
-from keencoat.core.errors import DoesNotFitError
+from keencoat.core.errors import BadValueError, DoesNotFitError
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import PlannedCell, design_blind, design_crossed, design_listed, powers_in_reach
 from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
-from keencoat.core.grid.fit import CellSize, fit_grid
+from keencoat.core.grid.fit import CellSize, fit_grid, grid_area
+from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.grid.layout import CORNER_MM, STROKE_MM, TICK_MM, PlacedCell, usual_cell_mm
 from keencoat.core.grid.order import burn_order
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, frame_strokes, sample_strokes, ticks
 from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.toolpath.program import extent_of
@@ -40,6 +42,28 @@ def test_each_factor_steps_as_a_hand_would():
     grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.INTERVAL, Factor.POWER), 36, 2)
     assert (grid.rows, grid.columns) == (9, 4)
     assert [c.coats for c in grid.cells[::12]] == [1, 2, 3]
+
+
+@pytest.mark.parametrize(("cells", "shape"), [(12, (2, 2, 3)), (16, (2, 2, 4)), (24, (2, 3, 4)), (36, (3, 3, 4))])
+def test_three_factors_lie_in_bands_rows_and_columns(cells, shape):
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.INTERVAL, Factor.GREY), cells, 2)
+    bands, rows, columns = shape
+    assert (grid.rows, grid.columns, len(grid.cells)) == (bands * rows, columns, cells)
+    assert len({c.coats for c in grid.cells}) == bands
+    assert len({c.setting.interval_mm for c in grid.cells}) == rows
+    assert len({c.grey_pct for c in grid.cells}) == columns
+
+
+def test_speeds_along_a_row_span_the_band_at_its_power():
+    """1 to 4 J/mm² at p of 12 W, 0.1 mm, in three steps of ln speed: from 1.2·p to 0.3·p mm/s, p in per cent."""
+    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.SPEED, Factor.PASSES), 12, 1)
+    for row in range(3):
+        cells = grid.cells[4 * row : 4 * row + 4]
+        (power,) = {c.setting.power_pct for c in cells}
+        (passes,) = {c.setting.passes for c in cells}
+        speeds = [c.setting.speed_mm_s for c in cells]
+        top, low = min(1.2 * power * passes, 250), 0.3 * power * passes
+        assert speeds == pytest.approx([top * (low / top) ** (n / 3) for n in range(4)], rel=0.03)
 
 
 @pytest.mark.parametrize(("source", "spot_mm", "reach_mm"), [
@@ -104,6 +128,28 @@ def test_listed_settings_lie_in_rows_of_three(count, shape):
 ])  # fmt: skip
 def test_a_patch_is_sixty_lines_or_spots_wide(spot_mm, interval_mm, side_mm):
     assert usual_cell_mm(make_machine(spot_mm=spot_mm), interval_mm) == side_mm
+
+
+def test_sizes_shrink_in_eight_steps_to_the_least():
+    sizes = CellSize(8, 3).smaller()
+    assert [s.cell_mm for s in sizes] == [7.5, 7, 6.5, 6, 5.5, 5, 4.5, 4]
+    assert [s.gap_mm for s in sizes] == [2.81, 2.62, 2.44, 2.25, 2.06, 1.88, 1.69, 1.5]
+    assert [s.gap_mm for s in CellSize(8, 1).smaller()] == [1] * 8
+    assert CellSize(8, 3, fixed=True).smaller() == CellSize(4, 3).smaller() == []
+
+
+def test_a_round_piece_takes_what_one_photo_shows():
+    """A cylinder of 60 mm: 100° of its round are 30 mm · 100 · π/180 = 52.4 mm; its height less twice the margin. One
+    of 8 mm unrolls to 25.1 mm, less the margins it is 19.1 of which a photo shows 7.0. A tapered one counts by its
+    narrow end, along its slant: √(80² + 10²) = 80.6 mm."""
+    for piece, size in (
+        (RoundPiece(60, 60, 90, 3, 4), (52.36, 82)), (RoundPiece(8, 8, 90, 1, 3), (6.98, 84)),
+        (RoundPiece(70, 50, 80, 3, 5), (43.63, 70.62)),
+    ):  # fmt: skip
+        left, low, right, top = grid_area(piece).bounds
+        assert (right - left, top - low) == pytest.approx(size, abs=0.01)
+        assert left == -right
+        assert low == -top
 
 
 def test_a_grid_goes_onto_two_spares_by_rows_or_by_columns_whichever_fits():
@@ -203,3 +249,18 @@ def test_a_sample_is_three_lines_up_three_across_and_the_code():
 
 def test_a_cell_that_nobody_heard_did_not_snap():
     assert CellRating("A1", None) == CellRating("A1", None, (), False, None)
+
+
+def test_a_list_of_cells_may_leave_out_what_is_usual():
+    """Interval of the job, one pass, no coats told, in focus, full black; a patch of 6 mm without a sample."""
+    table = b"code,power_pct,speed_mm_s,x_mm,y_mm\nA1,20,100,0,0\nB2,30,100,10,-10\n"
+    grid = read_grid(table, 0.12, framed=False)
+    assert [(c.x_mm, c.y_mm, c.side_mm, c.sample_mm) for c in grid.layout.cells] == [(0, 0, 6, 0), (10, -10, 6, 0)]
+    (first, _) = (c.cell for c in grid.layout.cells)
+    assert (first.setting, first.coats, first.focus_mm, first.grey_pct) == (Setting(20, 100, 0.12), None, 0, 100)
+    most = b"code,power_pct,speed_mm_s,x_mm,y_mm,coats,side_mm\nA1,20,100,0,0,20,0.5\nA2,20,100,9,0,3,6\n"
+    (only, _) = read_grid(most, 0.12, framed=False).layout.cells
+    assert (only.cell.coats, only.side_mm) == (20, 0.5)
+    for wrong in (b"21,6", b"-1,6", b"2,0.4", b"2,101"):
+        with pytest.raises(BadValueError):
+            read_grid(most.replace(b"20,0.5", wrong), 0.12, framed=False)
