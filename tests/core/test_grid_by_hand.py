@@ -258,9 +258,9 @@ def test_a_list_of_cells_may_leave_out_what_is_usual():
     assert [(c.x_mm, c.y_mm, c.side_mm, c.sample_mm) for c in grid.layout.cells] == [(0, 0, 6, 0), (10, -10, 6, 0)]
     (first, _) = (c.cell for c in grid.layout.cells)
     assert (first.setting, first.coats, first.focus_mm, first.grey_pct) == (Setting(20, 100, 0.12), None, 0, 100)
-    most = b"code,power_pct,speed_mm_s,x_mm,y_mm,coats,side_mm\nA1,20,100,0,0,20,0.5\nA2,20,100,9,0,3,6\n"
+    most = b"code,power_pct,speed_mm_s,x_mm,y_mm,coats,side_mm\nA1,20,100,0,0,20,0.5\nA2,20,100,9,0,3,0.5\n"
     (only, _) = read_grid(most, 0.12, framed=False).layout.cells
     assert (only.cell.coats, only.side_mm) == (20, 0.5)
-    for wrong in (b"21,6", b"-1,6", b"2,0.4", b"2,101"):
+    for right, wrong in ((b",20,0.5", b",21,0.5"), (b",20,0.5", b",-1,0.5"), (b"0.5", b"0.4"), (b"0.5", b"101")):
         with pytest.raises(BadValueError):
-            read_grid(most.replace(b"20,0.5", wrong), 0.12, framed=False)
+            read_grid(most.replace(right, wrong), 0.12, framed=False)
