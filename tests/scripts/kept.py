@@ -17,12 +17,12 @@ PARTS = {"database": "bin/postgres -D", "web": "keencoat.site.serve", "worker": 
 class Kept:
     """A server of the checkout on a cluster and a port of its own."""
 
-    def __init__(self, cluster):
+    def __init__(self, cluster, demo=False):
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.env = os.environ | {
-            "KEENCOAT_PORT": str(self.port), "KEENCOAT_CLUSTER": cluster, "KEENCOAT_DEMO": "0",
+            "KEENCOAT_PORT": str(self.port), "KEENCOAT_CLUSTER": cluster, "KEENCOAT_DEMO": str(int(demo)),
         }  # fmt: skip
         self.start()
 
@@ -79,9 +79,9 @@ class Kept:
 
 
 @contextmanager
-def kept_server(cluster):
+def kept_server(cluster, demo=False):
     """A server for a while; its cluster is thrown away afterwards."""
-    server = Kept(cluster)
+    server = Kept(cluster, demo)
     try:
         yield server
     finally:

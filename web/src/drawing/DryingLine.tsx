@@ -34,7 +34,8 @@ export function DryingLine({
   const x = scaleTime([from, to], [left, room - (narrow ? 92 : 120)])
   const row = narrow ? ROW + 22 : ROW
   const handsTop = TOP + bars.length * row
-  const height = handsTop + (turns.length ? HANDS + 14 : 0) + 18
+  const handsLabel = narrow ? 14 : 0
+  const height = handsTop + (turns.length ? HANDS + 14 + handsLabel : 0) + 18
   return (
     <div ref={ref}>
       <svg
@@ -62,16 +63,14 @@ export function DryingLine({
         ))}
         {turns.length > 0 && (
           <g>
-            {!narrow && (
-              <text x={0} y={handsTop + 22} className="fill-ink text-sm font-bold">
-                Your hands
-              </text>
-            )}
+            <text x={0} y={handsTop + (narrow ? 16 : 22)} className="fill-ink text-sm font-bold">
+              Your hands
+            </text>
             {turns.map((turn) => (
               <rect
                 key={`${turn.job_id}-${turn.number}-${turn.first}`}
                 x={x(time(turn.start))}
-                y={handsTop + 8}
+                y={handsTop + 8 + handsLabel}
                 width={Math.max(3, x(time(turn.end)) - x(time(turn.start)) - 1)}
                 height={20}
                 rx={3}

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import { screen, waitFor } from '@testing-library/react'
+import { cleanup, screen, waitFor } from '@testing-library/react'
 import { expect, test, vi } from 'vitest'
 import { renderPage } from '../../testing/page'
 import JobPage from './JobPage'
@@ -22,7 +22,7 @@ const job = (name: string) => ({
 })
 
 test('the page scrolls to its chapter once, not whenever the job is read again', async () => {
-  const scrolled = vi.fn()
+  const scrolled = vi.fn(() => Promise.resolve())
   Element.prototype.scrollIntoView = scrolled
   let name = 'Bed labels'
   const { client } = renderPage(<JobPage />, {
@@ -36,4 +36,5 @@ test('the page scrolls to its chapter once, not whenever the job is read again',
   await client.invalidateQueries({ queryKey: ['job', 3], exact: true })
   await screen.findByText('Bed labels, fern walk')
   expect(scrolled).toHaveBeenCalledTimes(1)
+  cleanup()
 })

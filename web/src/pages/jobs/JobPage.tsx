@@ -87,7 +87,10 @@ export default function JobPage() {
 function Stations({ job, here }: { job: Job; here: ChapterKey }) {
   const texts = stationText(job)
   const station = useRef<HTMLLIElement>(null)
-  useEffect(() => station.current?.scrollIntoView({ block: 'nearest', inline: 'center' }), [here])
+  useEffect(() => {
+    // Newer browsers answer with a promise, which an effect must not hand on as its clean-up.
+    void station.current?.scrollIntoView({ block: 'nearest', inline: 'center' })
+  }, [here])
   return (
     <nav aria-label="Chapters" className="no-print mb-5 overflow-x-auto">
       <ol className="flex min-w-max">
