@@ -60,8 +60,8 @@ export default function DryStep({ job, plan }: StepProps) {
           <Card title="Where the time comes from">
             <Figures
               rows={[
-                ['Against 20 °C, 50 %', `× ${plan.drying_factor.toFixed(2)}`],
-                ['Your own record', `× ${correction.factor.toFixed(2)}`],
+                ['Against 20 °C, 50 %', `×\u00a0${plan.drying_factor.toFixed(2)}`],
+                ['Your own record', `×\u00a0${correction.factor.toFixed(2)}`],
                 ['between', `${correction.low.toFixed(2)} and ${correction.high.toFixed(2)}`],
                 ['from looks', String(correction.records)],
                 ['Carrier', plan.carrier],
