@@ -14,10 +14,10 @@ from keencoat.core.grid.factors import Factor
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import make_piece
 from keencoat.core.quantities.setting import Setting
+from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
 from keencoat.core.substrate.processes import DEFECTS
-from keencoat.core.window.model import Rating
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut

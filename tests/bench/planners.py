@@ -9,8 +9,8 @@ from keencoat.bench.hidden import FILL_MM, WANTED, Hidden, Kind
 from keencoat.bench.plant.fill import Lines
 from keencoat.bench.plant.many import Pieces, burn_many, draw_pieces
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
-from keencoat.core.window.model import Rating
 from keencoat.core.window.plan import Budget
 
 BATCH = 400

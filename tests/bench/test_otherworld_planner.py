@@ -9,8 +9,8 @@ from multiprocessing import Pool
 import numpy as np
 import pytest
 
+from keencoat.core.rating import Rating
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
-from keencoat.core.window.model import Rating
 from keencoat.core.window.plan import Budget
 from keencoat.core.window.recommend import Verdict
 from tests.otherworld.burns import REPORTING, WANTED, draw_world

@@ -16,7 +16,7 @@ from keencoat.core.grid.formats.document import read_grid, write_document
 from keencoat.core.grid.formats.drawing import write_png, write_svg
 from keencoat.core.grid.formats.table import CellRating, read_ratings, write_cells_csv
 from keencoat.core.piece.flat import FlatPiece, Shape
-from keencoat.core.window.model import Rating
+from keencoat.core.rating import Rating
 from tests.core.conftest import make_machine
 from tests.core.test_grid_toolpath import drawn
 

@@ -13,11 +13,12 @@ from scipy.stats import norm
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.rating import Rating
 from keencoat.core.window.drift import DatedRun, watch
 from keencoat.core.window.fit import FitStatus, WindowFit, fit_window
 from keencoat.core.window.focus_ladder import MeasuredHeight, line_width_um, read_ladder
 from keencoat.core.window.line_test import MeasuredLine, read_lines
-from keencoat.core.window.model import Observation, Rating, RunOutcome
+from keencoat.core.window.model import Observation, RunOutcome
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, basis_of, basis_words, coat_scatter

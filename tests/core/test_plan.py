@@ -9,10 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from keencoat.core.quantities.setting import Setting, require_reachable
+from keencoat.core.rating import Rating
 from keencoat.core.window.choose import Choice, choose
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
 from keencoat.core.window.fit import fit_window
-from keencoat.core.window.model import Rating, observe
+from keencoat.core.window.model import observe
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge

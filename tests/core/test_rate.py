@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.evidence import join_readings
 from keencoat.core.reading.rate import FULL_AT, LIMITS, Tuning, propose
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
-from keencoat.core.window.model import Rating
 
 FULL = CellReading(
     code="B2", contrast_l=50.0, weber=15.0, michelson=0.88, full_share=1.0, gap_share=0.0, unevenness=0.01,

@@ -10,6 +10,7 @@ from scipy.stats import kstest
 
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.choose import choose
 from keencoat.core.window.fit import FitStatus, fit_window
 from keencoat.core.window.map import map_window
@@ -17,7 +18,6 @@ from keencoat.core.window.model import (
     Likelihood,
     Observation,
     Points,
-    Rating,
     RunOutcome,
     boundaries,
     chances,

@@ -14,7 +14,7 @@ from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_K
 from django.utils import timezone  # noqa: E402
 
 from keencoat.core.grid.formats.table import CellRating  # noqa: E402
-from keencoat.core.window.model import Rating  # noqa: E402
+from keencoat.core.rating import Rating  # noqa: E402
 from keencoat.jobs.coat.services.putting_on import put_coat_on  # noqa: E402
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid  # noqa: E402
 from keencoat.jobs.job.services import create_job  # noqa: E402

@@ -10,11 +10,11 @@ from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.experiment import Arm
 from keencoat.core.grid.formats.table import CellRating
+from keencoat.core.rating import Rating
 from keencoat.core.safety.eyewear import Pulsing
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.window.focus_ladder import MeasuredHeight
 from keencoat.core.window.line_test import MeasuredLine
-from keencoat.core.window.model import Rating
 from keencoat.core.window.recommend import Verdict
 from keencoat.jobs.coat.services.proof import keep_photo
 from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on

@@ -10,11 +10,11 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit
 
+from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.doubts import BLUR_MM, WIDE_HARM_BLUR_MM, Doubt
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.vision.photo import Floats
-from keencoat.core.window.model import Rating
 
 FULL_AT = 0.80
 """Fullness from which a mark counts as clean, one time in two."""

@@ -4,11 +4,12 @@ from dataclasses import dataclass
 
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
 from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
-from keencoat.core.window.model import MODEL_VERSION, Rating, observe
+from keencoat.core.window.model import MODEL_VERSION, observe
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.predict import PointReading, read_point

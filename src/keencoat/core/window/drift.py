@@ -14,10 +14,10 @@ from datetime import date
 import numpy as np
 
 from keencoat.core.findings import Finding, Severity
+from keencoat.core.quantities.estimate import Range
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import RunOutcome, average_chances, points_of_cells
 from keencoat.core.window.parameters import FloatArray
-from keencoat.core.window.predict import Range
 
 CALM_SD, MOVED_SD = 0.05, 0.25
 MOVED_BEFOREHAND = 0.4

@@ -17,7 +17,7 @@ from scipy.special import stdtrit
 
 from keencoat.core.errors import BadValueError, require_finite, require_within
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.window.predict import Range
+from keencoat.core.quantities.estimate import Range
 
 Array = NDArray[np.float64]
 

@@ -13,7 +13,7 @@ from scipy.special import fdtrc, stdtrit
 
 from keencoat.core.errors import BadValueError, require_positive
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.window.predict import Range
+from keencoat.core.quantities.estimate import Range
 
 Array = NDArray[np.float64]
 

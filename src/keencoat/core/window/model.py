@@ -7,12 +7,12 @@ nothing. `parameters` says what A₁ and A₂ are made of.
 """
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, overlap_lines
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter
 
@@ -26,14 +26,6 @@ _RUN_ALIKE = 0.05
 NODES, NODE_WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
 NODE_WEIGHTS = NODE_WEIGHTS / NODE_WEIGHTS.sum()
 """For averages over the pieces' own shifts (Gauss–Hermite)."""
-
-
-class Rating(StrEnum):
-    """What a cell did."""
-
-    FAINT = "faint"
-    CLEAN = "clean"
-    HARSH = "harsh"
 
 
 STARVED = frozenset({"coat_left", "patchy"})

@@ -5,32 +5,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, minutes_per_dm2, power_for_energy_pct
+from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.band import EnergyBand
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import (
-    NODE_WEIGHTS,
-    NODES,
-    Points,
-    Rating,
-    average_chances,
-    boundaries,
-    piece_sd,
-    points_of,
-)
+from keencoat.core.window.model import NODE_WEIGHTS, NODES, Points, average_chances, boundaries, piece_sd, points_of
 from keencoat.core.window.parameters import FloatArray, P
 
 _BEYOND = 300.0
 """ln of odds that count as never and always; the product of two stays a number."""
-
-
-@dataclass(frozen=True)
-class Range:
-    """An estimate with the range that holds it nine times in ten."""
-
-    low: float
-    mid: float
-    high: float
 
 
 @dataclass(frozen=True)

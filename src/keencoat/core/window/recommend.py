@@ -7,9 +7,9 @@ from functools import lru_cache
 import numpy as np
 
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, Choice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
-from keencoat.core.window.model import Rating
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.predict import PointReading, clean_and_harsh, read_point
 from keencoat.core.window.reach import Settings, middles, speeds_of

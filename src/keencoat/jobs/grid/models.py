@@ -7,8 +7,8 @@ from django.db import models
 from keencoat.core.grid.design import PlannedCell
 from keencoat.core.grid.layout import PlacedCell
 from keencoat.core.quantities.setting import Setting
+from keencoat.core.rating import Rating
 from keencoat.core.states import GridState
-from keencoat.core.window.model import Rating
 from keencoat.jobs.coat.models import CoatLot
 from keencoat.jobs.job.models import Job
 from keencoat.shop.stored_field import StoredField

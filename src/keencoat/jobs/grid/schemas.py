@@ -4,8 +4,8 @@ from datetime import datetime
 
 from pydantic import Field
 
+from keencoat.core.rating import Rating
 from keencoat.core.states import BurnState, GridState
-from keencoat.core.window.model import Rating
 from keencoat.jobs.job.schemas import SettingIn
 from keencoat.shop.fields import Asked, FindingOut, Key, Shown
 

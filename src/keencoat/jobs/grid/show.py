@@ -6,9 +6,9 @@ from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, sample_strokes, ticks
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.setting import Machine
+from keencoat.core.rating import Rating
 from keencoat.core.states import BurnState, GridState
 from keencoat.core.toolpath.letters import Stroke, text_strokes
-from keencoat.core.window.model import Rating
 from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.burning import next_spare
 from keencoat.jobs.grid.services.drawing import GridDraft, layout_of

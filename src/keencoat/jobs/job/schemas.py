@@ -6,8 +6,8 @@ from pydantic import Field
 
 from keencoat.core.flow import StepCode
 from keencoat.core.piece.flat import Shape
+from keencoat.core.rating import Rating
 from keencoat.core.states import GridState, JobState
-from keencoat.core.window.model import Rating
 from keencoat.shop.fields import Asked, FindingOut, Key, Name, Shown
 
 

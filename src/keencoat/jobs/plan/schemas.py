@@ -8,8 +8,8 @@ from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
-from keencoat.core.window.model import Rating
 from keencoat.core.window.plan import USUAL_BUDGET, Budget
 from keencoat.core.window.predict import PointReading
 from keencoat.jobs.job.schemas import SettingOut

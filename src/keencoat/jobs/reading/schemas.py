@@ -4,7 +4,7 @@ from datetime import datetime
 
 from pydantic import Field
 
-from keencoat.core.window.model import Rating
+from keencoat.core.rating import Rating
 from keencoat.jobs.coat.proof_schemas import TroubleOut
 from keencoat.shop.fields import Asked, Key, Shown
 

@@ -4,7 +4,7 @@ from datetime import date
 
 from pydantic import Field
 
-from keencoat.core.window.model import Rating
+from keencoat.core.rating import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import School, Verdict
 from keencoat.core.window.scatter import ScatterBasis

@@ -10,9 +10,9 @@ from keencoat.core.coat.schools import Disagreement, School, disagreements_for
 from keencoat.core.coat.tools import find_tool
 from keencoat.core.piece.flat import Shape
 from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.rating import Rating
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
-from keencoat.core.window.model import Rating
 from keencoat.jobs.job.services import change_job
 from keencoat.jobs.models import Cell, CoatPhoto, Job
 from keencoat.shop.models import Workshop

@@ -3,8 +3,8 @@
 from keencoat.core.grid.formats.document import write_document
 from keencoat.core.grid.formats.drawing import write_png, write_svg
 from keencoat.core.grid.formats.table import CellRating, write_cells_csv
+from keencoat.core.rating import Rating
 from keencoat.core.toolpath.gcode import write_gcode
-from keencoat.core.window.model import Rating
 from keencoat.jobs.grid.services.drawing import (
     layout_of,
     piece_of,

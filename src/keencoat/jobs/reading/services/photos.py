@@ -11,6 +11,7 @@ from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.grid.layout import GridLayout
 from keencoat.core.piece.round import RoundPiece
+from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading, GridReading
 from keencoat.core.reading.evidence import join_readings
 from keencoat.core.reading.gridplan import Sight
@@ -19,7 +20,6 @@ from keencoat.core.reading.shot import GridShot, read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.states import GridState
 from keencoat.core.vision.outline import Frame, check_points
-from keencoat.core.window.model import Rating
 from keencoat.jobs.evidence import cells_read
 from keencoat.jobs.grid.services.drawing import find_grid, layout_of, lock_grid
 from keencoat.jobs.job.room_taken import require_room_for_photo
