@@ -16,8 +16,8 @@ from keencoat.bench.plant.truth import Truth
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import LEGIBLE_SHARE, design_crossed, middle_setting
 from keencoat.core.grid.factors import counts_for
-from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.grid.layout import GridLayout, usual_cell_mm
+from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.processes import PROCESSES

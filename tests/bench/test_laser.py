@@ -16,7 +16,7 @@ from keencoat.bench.laser.server import LaserServer
 from keencoat.bench.plant.exposure import read_exposure
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.factors import Factor, design_factors
-from keencoat.core.grid.fit import CellSize, fit_grid
+from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.toolpath.gcode import write_gcode

@@ -164,7 +164,7 @@ def test_groups_follow_their_stamps():
         (1, 4, 2, False), (5, 8, 1, True), (9, 12, 1, True), (13, 14, 0, True)
     ]  # fmt: skip
     drying = drying_at(course(), 14, stamps, NOON + timedelta(minutes=31))
-    assert (drying.lead.first, drying.all_on, drying.burnable) == (5, False, 0)
+    assert (drying.lead.first, drying.all_on, drying.burnable_pieces) == (5, False, 0)
     check_stamp(groups, 2, 5, 12)
     with pytest.raises(NotAllowedError, match="pieces 13 to 14"):
         check_stamp(groups, 2, 5, 14)

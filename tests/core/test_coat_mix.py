@@ -27,8 +27,8 @@ from keencoat.core.coat.amounts import (
     wet_volume_ml,
 )
 from keencoat.core.coat.catalogue import COATS
-from keencoat.core.coat.choose import Need, absorbs_words, offer_of, offers_for, refused_tool, rejections_for
 from keencoat.core.coat.ingredients import INGREDIENTS, density_of, filled_share, solids_share
+from keencoat.core.coat.offers import Need, absorbs_words, offer_of, offers_for, refused_tool, rejections_for
 from keencoat.core.coat.recipes import Part
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.schools import DISAGREEMENTS, disagreements_for

@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keencoat.core.coat.catalogue import COATS
-from keencoat.core.coat.choose import Need, hands_min_per_coat, may_be_heated, offer_of
 from keencoat.core.coat.drying import AirSpell, DryRecord, Heat, correct
 from keencoat.core.coat.hands import Load, plan_hands
+from keencoat.core.coat.offers import Need, hands_min_per_coat, may_be_heated, offer_of
 from keencoat.core.coat.recipes import Carrier
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.schedule import Course, Stamp, drying_at, groups_at
@@ -66,7 +66,7 @@ def test_ranges_hold_the_plan_and_the_lead_is_one_of_the_groups(stamps):
         if group.next_at:
             assert group.put_on_at <= group.earliest_at <= group.next_at <= group.latest_at
             assert group.ready == (group.next_at <= NOON)
-    assert drying.burnable <= 12
+    assert drying.burnable_pieces <= 12
     if any(g.ready and not g.all_on for g in drying.groups):
         assert drying.ready
 

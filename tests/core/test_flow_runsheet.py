@@ -74,7 +74,7 @@ def test_part_of_a_batch_can_be_coated_and_burned():
     stamps = [Stamp(1, 1, 8, NOON), Stamp(1, 9, 10, FIRST), Stamp(2, 9, 10, SECOND)]
     drying = drying_at(COURSE, 10, stamps, NOON + timedelta(minutes=5))
     waiting = next_step(replace(facts(), drying=drying))
-    assert (waiting.code, drying.burnable) == (StepCode.WAIT_DRY, 2)
+    assert (waiting.code, drying.burnable_pieces) == (StepCode.WAIT_DRY, 2)
     later = drying_at(COURSE, 10, stamps, NOON + timedelta(minutes=21))
     assert "pieces 1 to 8" in next_step(replace(facts(), drying=later)).detail
 

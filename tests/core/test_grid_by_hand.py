@@ -8,10 +8,10 @@ from keencoat.core.errors import BadValueError, DoesNotFitError
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import PlannedCell, design_blind, design_crossed, design_listed, powers_in_reach
 from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
-from keencoat.core.grid.fit import CellSize, fit_grid, grid_area
 from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.grid.layout import CORNER_MM, STROKE_MM, TICK_MM, PlacedCell, usual_cell_mm
+from keencoat.core.grid.making_room import CellSize, fit_grid, grid_area
 from keencoat.core.grid.order import burn_order
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, frame_strokes, sample_strokes, ticks
 from keencoat.core.piece.flat import FlatPiece, Shape

@@ -16,8 +16,8 @@ from keencoat.core.errors import BadValueError, DoesNotFitError, NotAllowedError
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import SHAPES_BY_CELLS, design_blind, design_crossed
 from keencoat.core.grid.factors import Factor, counts_for, design_factors
-from keencoat.core.grid.fit import BAND_DEG, CellSize, fit_grid
 from keencoat.core.grid.layout import USUAL_GAP_MM, usual_cell_mm
+from keencoat.core.grid.making_room import BAND_DEG, CellSize, fit_grid
 from keencoat.core.grid.order import burn_order
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import RoundPiece

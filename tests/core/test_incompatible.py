@@ -9,7 +9,6 @@ from dataclasses import replace
 import pytest
 
 from keencoat.core.coat.catalogue import COATS
-from keencoat.core.coat.choose import offers_for, rejections_for
 from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
 from keencoat.core.coat.incompatible import (
     CLASHES,
@@ -21,6 +20,7 @@ from keencoat.core.coat.incompatible import (
     coat_clash,
     finishes_of,
 )
+from keencoat.core.coat.offers import offers_for, rejections_for
 from keencoat.core.coat.recipes import Carrier
 from keencoat.core.findings import forbids
 from keencoat.core.quantities.setting import BeamSource

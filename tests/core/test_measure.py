@@ -17,11 +17,11 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.drift import DatedRun, watch
 from keencoat.core.window.fit import FitStatus, WindowFit, fit_window
 from keencoat.core.window.focus_ladder import MeasuredHeight, line_width_um, read_ladder
-from keencoat.core.window.line_test import MeasuredLine, read_lines
 from keencoat.core.window.model import Observation, RunOutcome
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, basis_of, basis_words, coat_scatter
+from keencoat.core.window.spot_lines import MeasuredLine, read_lines
 
 # Liu, Opt. Lett. 7:196 (1982), worked through with w₀ 50 µm, F_th 0.8 J/cm² (from memory of the relation).
 ENERGIES_UJ = (40, 60, 90, 135, 200, 300)

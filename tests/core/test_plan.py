@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from keencoat.core.quantities.setting import Setting, require_reachable
 from keencoat.core.rating import Rating
-from keencoat.core.window.choose import Choice, choose
+from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import observe
@@ -75,7 +75,7 @@ def test_a_guess_of_the_scatter_is_never_as_sure_as_measured_coats():
 
 def settled_choice(**changes):
     setting = Setting(50, 100, 0.1)
-    return Choice(**({"setting": setting, "clean": 0.97, "held": 0.9, "sure": True, "sure_as_guessed": True,
+    return SettingChoice(**({"setting": setting, "clean": 0.97, "held": 0.9, "sure": True, "sure_as_guessed": True,
                       "open_share": 0.99, "could_be_mm_s": 110.0} | changes))  # fmt: skip
 
 

@@ -28,7 +28,7 @@ from keencoat.core.window.openers import open_share
 from keencoat.core.window.parameters import MEANING, SIZE, P
 from keencoat.core.window.predict import next_band, read_point, shares
 from keencoat.core.window.priors import PRIORS, UNKNOWN, hint_from_lines, prior_for, stated_prior, with_line_hint
-from keencoat.core.window.recommend import RatedSetting, School, Verdict, recommend
+from keencoat.core.window.recommend import RatedSetting, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 
@@ -325,14 +325,14 @@ def test_recommendation_is_safe_and_sets_the_other_schools_beside_it(machine):
     low, high = best.power_range_pct
     assert low <= best.point.setting.power_pct <= high
     others = {o.school: o for o in best.others}
-    assert set(others) == set(School)
-    fastest = others[School.FASTEST_CELL]
+    assert set(others) == set(SettingSchool)
+    fastest = others[SettingSchool.FASTEST_CELL]
     clean = [r for r in rated if r.rating is CLEAN]
     assert fastest.code == max(clean, key=lambda r: (r.setting.speed_mm_s, -r.setting.power_pct)).code
     assert fastest.point.clean.mid < best.point.clean.mid
     assert "lost" in fastest.words
-    assert others[School.FORGIVING].point.setting.speed_mm_s <= best.point.setting.speed_mm_s
-    assert others[School.COOLER_PASSES].point.setting.passes == 2
+    assert others[SettingSchool.FORGIVING].point.setting.speed_mm_s <= best.point.setting.speed_mm_s
+    assert others[SettingSchool.COOLER_PASSES].point.setting.passes == 2
 
 
 def test_more_scatter_means_slower(machine):

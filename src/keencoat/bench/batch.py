@@ -9,7 +9,7 @@ from keencoat.bench.filmfield import CoatFault
 from keencoat.bench.plant.exposure import Hatch
 from keencoat.bench.plant.materials import Material, Piece, draw_piece
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
-from keencoat.bench.plant.truth import Truth, Verdict
+from keencoat.bench.plant.truth import PlantRating, Truth
 
 _SIDE_MM = 18.0
 _EDGE_MM = 2.0
@@ -64,9 +64,9 @@ def run_batch(
 
 def _why(truth: Truth, piece: Piece, material: Material, fault: CoatFault) -> str:
     """What most likely made a piece fail: the largest departure, in its own scatter, that goes the right way."""
-    if truth.verdict is Verdict.CLEAN:
+    if truth.verdict is PlantRating.CLEAN:
         return ""
-    way = 1 if truth.verdict is Verdict.FAINT else -1
+    way = 1 if truth.verdict is PlantRating.FAINT else -1
     film = way * math.log(piece.film) / material.film_cv
     power = -way * math.log(piece.power) / material.power_cv
     focus = abs(piece.focus_mm) / material.focus_mm_sd if way > 0 else 0.0

@@ -14,8 +14,8 @@ from keencoat.core.rating import Rating
 from keencoat.core.safety.eyewear import Pulsing
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.window.focus_ladder import MeasuredHeight
-from keencoat.core.window.line_test import MeasuredLine
 from keencoat.core.window.recommend import Verdict
+from keencoat.core.window.spot_lines import MeasuredLine
 from keencoat.jobs.coat.services.proof import keep_photo
 from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment

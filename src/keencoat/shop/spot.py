@@ -8,7 +8,7 @@ from django.db import transaction
 from keencoat.core.errors import NotAllowedError, require_known, require_positive
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
-from keencoat.core.window.line_test import MeasuredLine, read_lines
+from keencoat.core.window.spot_lines import MeasuredLine, read_lines
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, SpotTest, Workshop
 from keencoat.shop.shelf import shelf_of

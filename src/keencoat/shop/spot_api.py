@@ -9,7 +9,7 @@ from ninja import Router, Status
 from pydantic import Field
 
 from keencoat.core.window.focus_ladder import MeasuredHeight
-from keencoat.core.window.line_test import MeasuredLine
+from keencoat.core.window.spot_lines import MeasuredLine
 from keencoat.shop.access import find_one, workshop_of
 from keencoat.shop.api import MachineOut
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown

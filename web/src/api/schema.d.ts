@@ -2250,8 +2250,8 @@ export interface components {
         DryingOut: {
             /** All On */
             all_on: boolean;
-            /** Burnable */
-            burnable: number;
+            /** Burnable Pieces */
+            burnable_pieces: number;
             /** Coats On */
             coats_on: number;
             /** Coats Planned */
@@ -3434,7 +3434,7 @@ export interface components {
             /** Code */
             code: string;
             point: components["schemas"]["PointOut"];
-            school: components["schemas"]["School"];
+            school: components["schemas"]["SettingSchool"];
             /** Words */
             words: string;
         };
@@ -4360,12 +4360,6 @@ export interface components {
             words: string;
         };
         /**
-         * School
-         * @description Other ways to choose.
-         * @enum {string}
-         */
-        School: "fastest_cell" | "forgiving" | "cooler_passes";
-        /**
          * SchoolOut
          * @description One school, with what it asks for this batch, and what taking it up would choose.
          */
@@ -4470,6 +4464,12 @@ export interface components {
             /** Speed Mm S */
             speed_mm_s: number;
         };
+        /**
+         * SettingSchool
+         * @description Other ways to choose.
+         * @enum {string}
+         */
+        SettingSchool: "fastest_cell" | "forgiving" | "cooler_passes";
         /**
          * Severity
          * @description How much a finding weighs: `stop` forbids the step, `warn` asks for care, `note` informs.

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 
-class Verdict(StrEnum):
+class PlantRating(StrEnum):
     """The plant's own word for a cell."""
 
     FAINT = "faint"
@@ -23,21 +23,21 @@ class Truth:
     harmed: float
 
     @property
-    def verdict(self) -> Verdict:
+    def verdict(self) -> PlantRating:
         """What a careful eye would say."""
         if self.harmed >= 0.02:
-            return Verdict.HARSH
+            return PlantRating.HARSH
         if self.mark < 0.80 or self.unmarked > 0.06:
-            return Verdict.FAINT
-        return Verdict.CLEAN
+            return PlantRating.FAINT
+        return PlantRating.CLEAN
 
     @property
     def clear(self) -> bool:
         """Whether every careful eye would say so: not near a border between two words."""
-        if self.verdict is Verdict.HARSH:
+        if self.verdict is PlantRating.HARSH:
             return self.harmed >= 0.04
         if self.harmed > 0.006:
             return False
-        if self.verdict is Verdict.CLEAN:
+        if self.verdict is PlantRating.CLEAN:
             return self.mark >= 0.88 and self.unmarked <= 0.025
         return self.mark <= 0.68 or self.unmarked >= 0.15

@@ -181,7 +181,7 @@ class Drying:
         return self.lead.ready
 
     @property
-    def burnable(self) -> int:
+    def burnable_pieces(self) -> int:
         """How many pieces carry all coats and are dry."""
         return sum(g.pieces for g in self.groups if g.all_on and g.ready)
 

@@ -8,7 +8,7 @@ import numpy as np
 from keencoat.core.errors import BadValueError, require_within
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.energy import power_for_energy_pct
-from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.quantities.setting import Machine, Setting, require_lines, typed_speed_mm_s
 from keencoat.core.window.band import EnergyBand
 
 SHAPES_BY_CELLS: dict[int, tuple[int, int]] = {
@@ -93,7 +93,7 @@ def design_crossed(
             field="cells",
             hint=f"Take one of {', '.join(map(str, SHAPES_BY_CELLS))}.",
         )
-    Setting(100, machine.max_speed_mm_s, interval_mm, passes)
+    require_lines(interval_mm, passes)
     rows, columns = SHAPES_BY_CELLS[cells]
     speeds, cover = speeds_in_reach(machine, band, interval_mm, passes, rows)
     planned = [

@@ -53,6 +53,12 @@ class Machine:
         return (self.source, self.rated_w, self.spot_mm) == (other.source, other.rated_w, other.spot_mm)
 
 
+def require_lines(interval_mm: float, passes: int) -> None:
+    """Raise BadValueError unless lines may lie so far apart and be burned so often."""
+    require_within(interval_mm, 0.005, 5, "interval_mm", "mm")
+    require_within(passes, 1, 50, "passes")
+
+
 @dataclass(frozen=True)
 class Setting:
     """What is typed into a machine: power, speed, line interval, passes."""
@@ -65,8 +71,7 @@ class Setting:
     def __post_init__(self) -> None:
         require_within(self.power_pct, 0.01, 100, "power_pct", "%")
         require_within(self.speed_mm_s, 0.01, 20_000, "speed_mm_s", "mm/s")
-        require_within(self.interval_mm, 0.005, 5, "interval_mm", "mm")
-        require_within(self.passes, 1, 50, "passes")
+        require_lines(self.interval_mm, self.passes)
 
 
 def require_reachable(setting: Setting, machine: Machine) -> Setting:

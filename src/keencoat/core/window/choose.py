@@ -20,7 +20,7 @@ _SPEEDS, _FINE_SPEEDS, _POWERS = 24, 7, 11
 
 
 @dataclass(frozen=True)
-class Choice:
+class SettingChoice:
     """A setting, the share of clean pieces expected there, how likely that is at least the wanted one, and whether both
     suffice. `sure_as_guessed`: whether they would if pieces differed as guessed, where that is a guess. `open_share`:
     how likely any setting in reach has the wanted share; `could_be_mm_s`: the speed of the fastest that has, in the
@@ -35,7 +35,9 @@ class Choice:
     could_be_mm_s: float
 
 
-def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE) -> Choice:
+def choose(
+    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE
+) -> SettingChoice:
     """The fastest sure setting at this interval and number of passes; if none is sure, the likeliest to hold."""
     speeds = speeds_of(machine, _SPEEDS)
     own = middles(fit, machine, speeds, interval_mm, passes)
@@ -55,7 +57,7 @@ def choose(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wa
         strict, sure = _pick(clean_and_harsh(with_margin(fit), fine.points())[0], fine.speeds_mm_s, wanted)
         number = strict if sure else number
     there = clean[:, number]
-    return Choice(
+    return SettingChoice(
         fine.setting(number),
         float(there.mean()),
         float((there >= wanted).mean()),

@@ -8,7 +8,7 @@ import numpy as np
 
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.rating import Rating
-from keencoat.core.window.choose import WANTED_SHARE, Choice, choose
+from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.predict import PointReading, clean_and_harsh, read_point
@@ -33,7 +33,7 @@ class Verdict(StrEnum):
     NONE = "none"
 
 
-class School(StrEnum):
+class SettingSchool(StrEnum):
     """Other ways to choose."""
 
     FASTEST_CELL = "fastest_cell"
@@ -54,7 +54,7 @@ class RatedSetting:
 class OtherChoice:
     """A setting that another school would take: which cell, if it is one, and what it would cost, in words."""
 
-    school: School
+    school: SettingSchool
     code: str
     point: PointReading
     words: str
@@ -77,7 +77,7 @@ class Recommendation:
     advice: str
 
 
-def judge(choice: Choice, pieces: int, cells: int, measured: bool, more: bool = True) -> Verdict:
+def judge(choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True) -> Verdict:
     """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `measured` whether the pieces' scatter is
     known and not guessed; `more` whether more may be burned."""
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
@@ -90,7 +90,7 @@ def judge(choice: Choice, pieces: int, cells: int, measured: bool, more: bool = 
     return Verdict.NOT_SURE
 
 
-def is_settled_but_for_scatter(choice: Choice, pieces: int, cells: int) -> bool:
+def is_settled_but_for_scatter(choice: SettingChoice, pieces: int, cells: int) -> bool:
     """Whether all that is missing is how much pieces differ: more cells tell little then, measured coats do."""
     as_guessed = replace(choice, sure=choice.sure_as_guessed)
     return not choice.sure and judge(as_guessed, pieces, cells, measured=False) is Verdict.SURE
@@ -143,14 +143,14 @@ def _others(
     fastest = max(clean_cells, key=lambda r: (r.setting.speed_mm_s, -r.setting.power_pct), default=None)
     if fastest is not None:
         there = read_point(fit, fastest.setting, machine)
-        found.append(OtherChoice(School.FASTEST_CELL, fastest.code, there, _cost(point, there)))
+        found.append(OtherChoice(SettingSchool.FASTEST_CELL, fastest.code, there, _cost(point, there)))
     interval, passes = point.setting.interval_mm, point.setting.passes
     forgiving = _most_forgiving(fit, machine, interval, passes)
-    found.append(OtherChoice(School.FORGIVING, "", forgiving, _cost(point, forgiving)))
+    found.append(OtherChoice(SettingSchool.FORGIVING, "", forgiving, _cost(point, forgiving)))
     if passes == 1:
         cooler = choose(fit, machine, interval, 2, wanted).setting
         there = read_point(fit, cooler, machine)
-        found.append(OtherChoice(School.COOLER_PASSES, "", there, _cost(point, there)))
+        found.append(OtherChoice(SettingSchool.COOLER_PASSES, "", there, _cost(point, there)))
     return tuple(found)
 
 
@@ -177,7 +177,12 @@ def _cost(ours: PointReading, theirs: PointReading) -> str:
 
 
 def _go_on(
-    verdict: Verdict, choice: Choice, wanted: float, rated: tuple[RatedSetting, ...], machine: Machine, settled: bool
+    verdict: Verdict,
+    choice: SettingChoice,
+    wanted: float,
+    rated: tuple[RatedSetting, ...],
+    machine: Machine,
+    settled: bool,
 ) -> str:
     if verdict is Verdict.SURE:
         return ""

@@ -4,15 +4,15 @@ from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 
-from keencoat.core.coat.choose import Offer, may_be_heated
 from keencoat.core.coat.drying import Heat, drying_factor
+from keencoat.core.coat.offers import Offer, may_be_heated
 from keencoat.core.coat.schedule import coat_steps
 from keencoat.core.coat.tools import Tool
 from keencoat.core.coat.vapour import coat_cautions
 from keencoat.core.sources import SOURCES
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.jobs.coat import schemas as c
-from keencoat.jobs.coat.services.choice import Choice, OwnLog
+from keencoat.jobs.coat.services.choice import CoatChoice, OwnLog
 from keencoat.jobs.coat.services.drying import PlannedTurn, course_of, drying_of, plan_of
 from keencoat.jobs.coat.services.putting_on import mix_of
 from keencoat.jobs.job.show import show_drying
@@ -89,7 +89,7 @@ def _stamps(job: Job, number: int) -> list[c.StampOut]:
     ]  # fmt: skip
 
 
-def show_offers(job: Job, choice: Choice) -> c.OffersOut:
+def show_offers(job: Job, choice: CoatChoice) -> c.OffersOut:
     """The Choose step of a job."""
     return c.OffersOut(
         job_version=job.version,

@@ -104,7 +104,7 @@ class DryingOut(GroupOut):
     """Where a coat stands: its leading group, and all groups. `all_on`: every coat is on every piece."""
 
     all_on: bool
-    burnable: int
+    burnable_pieces: int
     groups: list[GroupOut]
     now: datetime
 

@@ -6,8 +6,8 @@ from typing import Any
 from django.db import connection, transaction
 from django.db.models import Prefetch, QuerySet, prefetch_related_objects
 
-from keencoat.core.coat.choose import refused_tool
 from keencoat.core.coat.compatibility import assess
+from keencoat.core.coat.offers import refused_tool
 from keencoat.core.coat.schedule import Drying
 from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import BadValueError, NotAllowedError, require_known, require_within

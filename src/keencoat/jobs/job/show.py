@@ -73,7 +73,7 @@ def show_practice(job: Job) -> s.PracticeShort:
 def show_drying(drying: Drying, at: datetime) -> s.DryingOut:
     """Where a job's coat stands."""
     return s.DryingOut(
-        **asdict(drying.lead), all_on=drying.all_on, burnable=drying.burnable,
+        **asdict(drying.lead), all_on=drying.all_on, burnable_pieces=drying.burnable_pieces,
         groups=[s.GroupOut(**asdict(g)) for g in drying.groups], now=at,
     )  # fmt: skip
 

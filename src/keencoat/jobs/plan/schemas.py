@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from keencoat.core.quantities.setting import BeamSource, Machine, Setting, require_lines
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
 from keencoat.core.window.plan import USUAL_BUDGET, Budget
@@ -113,7 +113,7 @@ class PlanIn(Asked):
         machine = Machine(
             **self.machine.model_dump(), accel_mm_s2=3000, bed_x_mm=400, bed_y_mm=400
         )  # acceleration and bed do not bear on a window
-        Setting(100, machine.max_speed_mm_s, self.interval_mm, self.passes)
+        require_lines(self.interval_mm, self.passes)
         rounds = len({c.round for c in self.history})
         if rounds > _MOST_ROUNDS:
             raise BadValueError(

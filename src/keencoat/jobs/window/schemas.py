@@ -6,7 +6,7 @@ from pydantic import Field
 
 from keencoat.core.rating import Rating
 from keencoat.core.window.openers import Change
-from keencoat.core.window.recommend import School, Verdict
+from keencoat.core.window.recommend import SettingSchool, Verdict
 from keencoat.core.window.scatter import ScatterBasis
 from keencoat.jobs.evidence import Art
 from keencoat.jobs.job.schemas import LockedOut, SettingIn, SettingOut
@@ -71,7 +71,7 @@ class RatedOut(Shown):
 class OtherOut(Shown):
     """What another school would take, and what it would cost."""
 
-    school: School
+    school: SettingSchool
     code: str
     point: PointOut
     words: str

@@ -4,7 +4,7 @@ import { Button, Card } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
 import type { Spot } from '../../drawing/WindowMap'
 
-const NAMES: Record<Schema<'School'>, string> = {
+const NAMES: Record<Schema<'SettingSchool'>, string> = {
   fastest_cell: 'Fastest clean cell',
   forgiving: 'Most forgiving point',
   cooler_passes: 'Two cooler passes',

@@ -5,7 +5,7 @@ from datetime import datetime
 
 from django.db.models import Count, Q
 
-from keencoat.core.coat.choose import Need, Offer, Rejection, offer_of, offers_for, rejections_for
+from keencoat.core.coat.offers import Need, Offer, Rejection, offer_of, offers_for, rejections_for
 from keencoat.core.coat.schools import Disagreement, School, disagreements_for
 from keencoat.core.coat.tools import find_tool
 from keencoat.core.piece.flat import Shape
@@ -40,7 +40,7 @@ class SchoolOffer:
 
 
 @dataclass(frozen=True)
-class Choice:
+class CoatChoice:
     """Everything the Choose step shows."""
 
     offers: list[Offer]
@@ -57,7 +57,7 @@ def need_of(job: Job, at: datetime) -> Need:
     )  # fmt: skip
 
 
-def choice_of(job: Job, at: datetime) -> Choice:
+def choice_of(job: Job, at: datetime) -> CoatChoice:
     """The coats for a job, side by side."""
     need, prices = need_of(job, at), prices_of(job.workshop)
     shelf = shelf_of(job.workshop, with_put_away=False)
@@ -80,7 +80,7 @@ def choice_of(job: Job, at: datetime) -> Choice:
         )
         for question in disagreements_for(need.process, need.substrate, need.source, need.flat)
     ]
-    return Choice(
+    return CoatChoice(
         offers_for(need, shelf, prices), rejections_for(need, shelf), disagreements, own_log(job.workshop, job.process)
     )
 

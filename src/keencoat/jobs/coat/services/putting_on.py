@@ -6,8 +6,8 @@ from itertools import pairwise
 from django.db import transaction
 
 from keencoat.core.coat.amounts import Mix, mix_for
-from keencoat.core.coat.choose import may_be_heated
 from keencoat.core.coat.drying import REFERENCE_AIR, Correction, Heat, drying_factor, span_for
+from keencoat.core.coat.offers import may_be_heated
 from keencoat.core.coat.schedule import check_stamp
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.jobs.coat.services.drying import course_of, drying_of

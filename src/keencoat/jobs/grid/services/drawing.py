@@ -19,8 +19,8 @@ from keencoat.core.grid.design import (
     middle_setting,
 )
 from keencoat.core.grid.factors import Factor, counts_for, design_factors
-from keencoat.core.grid.fit import CellSize, fit_grid
 from keencoat.core.grid.layout import USUAL_GAP_MM, GridLayout, restore_layout, sample_mm_for, usual_cell_mm
+from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.heat.grid import GridHeat, findings_of, grid_heat
 from keencoat.core.heat.kept import kept_share
 from keencoat.core.heat.properties import thermal_of
@@ -237,7 +237,7 @@ def require_burnable(grid: TestGrid, at: datetime) -> None:
         )  # fmt: skip
     job = grid.job
     drying = drying_of(job, at)
-    if job.recipe().is_put_on and not drying.burnable:
+    if job.recipe().is_put_on and not drying.burnable_pieces:
         on = max(g.coats_on for g in drying.groups)
         missing = f"coat {on + 1} of {job.coats} is not on" if on < job.coats else "the coat is not dry"
         raise NotAllowedError(

@@ -7,9 +7,9 @@ from django.db import transaction
 
 from keencoat.core.errors import DoesNotFitError
 from keencoat.core.grid.design import middle_setting
-from keencoat.core.grid.fit import grid_area
 from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.layout import fits
+from keencoat.core.grid.making_room import grid_area
 from keencoat.core.states import GridState
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.evidence import fit_of, mean_ln_dwell

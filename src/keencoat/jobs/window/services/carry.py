@@ -8,9 +8,9 @@ from django.db import transaction
 from django.db.models import Exists, OuterRef, Prefetch
 
 from keencoat.core.errors import NotAllowedError, require_within
-from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.quantities.setting import BeamSource, Setting, require_lines
 from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.window.choose import Choice, choose
+from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import PointReading, read_point
@@ -41,7 +41,7 @@ class Carried:
     """The window as predicted there: the choice, its reading, and the cells that would confirm it."""
 
     machine: shop.Machine
-    choice: Choice
+    choice: SettingChoice
     point: PointReading
     cells: list[Setting]
 
@@ -51,7 +51,7 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
     machine_row = find_one(shop.Machine.objects.filter(workshop=job.workshop), "machine", pk=wish.machine_id)
     machine = machine_row.to_core()
     require_within(wish.film_share, 0.2, 5, "film_share")
-    Setting(100, machine.max_speed_mm_s, wish.interval_mm, wish.passes)
+    require_lines(wish.interval_mm, wish.passes)
     if not pieces_burned(job):
         raise NotAllowedError("There is no window to carry yet.", field="state", hint="Burn and rate a grid first.")
     if BeamSource(machine_row.source) is not BeamSource(job.machine.source):

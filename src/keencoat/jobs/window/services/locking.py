@@ -9,7 +9,7 @@ from hashlib import sha256
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError, StaleError, require_within
-from keencoat.core.quantities.setting import Machine, Setting, require_reachable
+from keencoat.core.quantities.setting import Machine, Setting, require_lines, require_reachable
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.fit import WindowFit, with_scatter
@@ -66,7 +66,8 @@ def read_window(
 ) -> JobWindow:
     """Fit and map the window at an interval (the job's own if None), number of passes and film against the job's."""
     machine = job.machine.to_core()
-    interval = Setting(100, machine.max_speed_mm_s, interval_mm or job.interval_mm, passes).interval_mm
+    interval = interval_mm or job.interval_mm
+    require_lines(interval, passes)
     require_within(film_share, 0.2, 5, "film_share")
     fit, rated, burned = fit_of(job, art=art), rated_cells(job, art), pieces_burned(job)
     window = map_window(fit, machine, interval, passes, film_share)
