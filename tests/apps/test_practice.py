@@ -13,7 +13,7 @@ from django.db import connection
 from django.utils import timezone
 
 from keencoat.bench.laser.controller import Bed
-from keencoat.jobs.grid.services.burn_program import Program, program_of
+from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
 from keencoat.jobs.grid.services.burning import unpack
 from keencoat.jobs.grid.services.driving import run_burn
 from keencoat.jobs.grid.services.lost_burns import mend_burns
@@ -207,7 +207,7 @@ def test_a_worker_that_dies_is_told_and_a_refused_line_too(api, monkeypatch):
     run_burn(burn["id"])
     assert api.get(f"/burns/{burn['id']}")["state"] == "failed"
 
-    bad = Program(("G21", "G90", "M4 S0", "G5 X1 Y1", "M5"), (), (), Bed(300, 200, 0, 0, 500, 3000))
+    bad = BurnProgram(("G21", "G90", "M4 S0", "G5 X1 Y1", "M5"), (), (), Bed(300, 200, 0, 0, 500, 3000))
     monkeypatch.setattr("keencoat.jobs.grid.services.driving.program_of", lambda burn: bad)
     refused = burned(api, grid)
     assert refused["state"] == "failed"

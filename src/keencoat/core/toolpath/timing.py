@@ -24,9 +24,8 @@ def moves_time_s(moves: Moves, machine: Machine, start: tuple[float, float]) -> 
     at_rest = np.flatnonzero(moves.stops)
     if not len(at_rest):
         return 0.0
-    run_mm = np.add.reduceat(lengths_mm(moves, start), np.concatenate([[0], at_rest[:-1] + 1]))[: len(at_rest)]
-    if at_rest[-1] + 1 < len(moves):
-        run_mm[-1] = lengths_mm(moves, start)[at_rest[-2] + 1 if len(at_rest) > 1 else 0 : at_rest[-1] + 1].sum()
+    counted = lengths_mm(moves, start)[: at_rest[-1] + 1]
+    run_mm = np.add.reduceat(counted, np.concatenate([[0], at_rest[:-1] + 1]))
     speed, accel = moves.speed_mm_s[at_rest], machine.accel_mm_s2
     reached = run_mm >= speed**2 / accel
     return float(np.where(reached, run_mm / speed + speed / accel, 2 * np.sqrt(run_mm / accel)).sum())

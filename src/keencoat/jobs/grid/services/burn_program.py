@@ -15,7 +15,7 @@ from keencoat.shop.models import machine_of
 
 
 @dataclass(frozen=True)
-class Program:
+class BurnProgram:
     """What is sent for a burn: the lines, where in them each item begins (number of lines before it), the heights that
     the hand sets at its halts, mm, and the bed it runs on."""
 
@@ -25,7 +25,7 @@ class Program:
     bed: Bed
 
 
-def program_of(burn: GridBurn) -> Program:
+def program_of(burn: GridBurn) -> BurnProgram:
     """The program of a burn: its whole spare, or of a grid that was broken off the cells that were not begun."""
     grid = TestGrid.objects.select_related("job").get(pk=burn.grid_id)
     machine, tasks = machine_of(grid.machine_facts), tasks_to_burn(grid, burn.spare)
@@ -34,7 +34,7 @@ def program_of(burn: GridBurn) -> Program:
         machine.bed_x_mm, machine.bed_y_mm, max(0.0, -left), max(0.0, -low), machine.max_speed_mm_s, machine.accel_mm_s2
     )
     items, lines = zip(*gcode_lines(tasks, machine, title_of(grid, burn.spare), grid.mirrored), strict=True)
-    return Program(lines, tuple(_starts(items)), tuple(_heights(tasks)), bed)
+    return BurnProgram(lines, tuple(_starts(items)), tuple(_heights(tasks)), bed)
 
 
 def tasks_to_burn(grid: TestGrid, spare: int) -> list[Task]:

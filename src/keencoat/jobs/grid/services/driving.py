@@ -11,7 +11,7 @@ from keencoat.bench.laser.link import SocketLaser
 from keencoat.bench.laser.server import LaserServer
 from keencoat.core.ports import Laser
 from keencoat.core.states import BURN_MOVES, BurnState, move
-from keencoat.jobs.grid.services.burn_program import Program, program_of
+from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
 from keencoat.jobs.grid.services.burning import Streamed, end_burn
 from keencoat.jobs.models import GridBurn
 
@@ -40,7 +40,7 @@ def run_burn(burn_id: int) -> None:
     end_burn(burn, ended, controller.burned)
 
 
-def stream(laser: Laser, program: Program, burn: GridBurn, hand: Controller | None = None) -> Streamed:
+def stream(laser: Laser, program: BurnProgram, burn: GridBurn, hand: Controller | None = None) -> Streamed:
     """Send a program line by line, never too far ahead, until it is done, stopped or refused. `hand` turns the
     simulated head's height at halts; pauses asked for in the row hold it."""
     sent = answered = 0
@@ -97,7 +97,7 @@ def _answer(laser: Laser, timeout_s: float) -> str | None:
         return None
 
 
-def _note(burn: GridBurn, done: int, clock_s: float, held: bool, program: Program) -> None:
+def _note(burn: GridBurn, done: int, clock_s: float, held: bool, program: BurnProgram) -> None:
     now_at = next((str(item) for start, item in reversed(program.starts) if start <= done), "")
     GridBurn.objects.filter(pk=burn.pk).update(
         lines_done=done, clock_s=clock_s, now_at=now_at, beat_at=timezone.now(),

@@ -12,7 +12,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from keencoat.bench.laser.controller import Burned, Controller
 from keencoat.core.errors import KeenCoatError
 from keencoat.core.states import BurnState
-from keencoat.jobs.grid.services.burn_program import Program, program_of
+from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
 from keencoat.jobs.grid.services.burning import Streamed, end_burn
 from keencoat.jobs.models import GridBurn
 
@@ -53,7 +53,7 @@ def _tell_lost(burn: GridBurn) -> None:
     end_burn(burn, Streamed(BurnState.FAILED, burn.lines_done, burn.clock_s, words), marked)
 
 
-def replay(program: Program, done: int) -> list[Burned]:
+def replay(program: BurnProgram, done: int) -> list[Burned]:
     """What a program's first lines make the head do: the controller is as sure as the first time."""
     controller = Controller(program.bed, math.inf)
     heights = list(program.heights_mm)
