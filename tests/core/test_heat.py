@@ -1,6 +1,7 @@
 """How warm plates get: the patch against the closed forms that it must reach in its limits, and the warnings."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -8,12 +9,21 @@ from hypothesis import strategies as st
 from scipy.constants import Stefan_Boltzmann
 
 from keencoat.core.coat.catalogue import COATS
+from keencoat.core.grid.burning import BurnPlan, grid_tasks
+from keencoat.core.grid.design import design_listed
+from keencoat.core.grid.layout import place
+from keencoat.core.heat.grid import grid_heat
 from keencoat.core.heat.kept import kept_share
 from keencoat.core.heat.plate import RADIATED_W_M2_K, heat_findings, mean_rise_k, patch_rise_k
 from keencoat.core.heat.properties import THERMAL, Thermal, thermal_of
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.quantities.energy import areal_energy_j_mm2
+from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.toolpath.program import Moves, energy_on_piece_j
+from keencoat.core.toolpath.timing import burn_time_s, moves_time_s
+from tests.core.conftest import make_machine
 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 GLASS = Thermal(1.0, 2500, 800, shock_k=48)
@@ -108,3 +118,47 @@ def test_warnings_for_glass_glaze_and_acrylic(patch_k, plate_k, key, codes):
     found = heat_findings(patch_k, plate_k, thermal_of(key))
     assert [f.code for f in found] == codes
     assert all(f.fix and f.source for f in found)
+
+
+def test_a_grids_heat_is_that_of_its_hottest_patch_and_of_the_warmer_spare():
+    """Two patches of 6 mm at 0.1 mm, 61 lines each, one pass and two: 12 W · 50 % over 61 lines of 6 mm at 100 mm/s
+    is 22 J, and 44 J; the second burns twice as long at the same flux. Rises count what stays of the beam."""
+    machine, piece = make_machine(), FlatPiece(Shape.RECTANGLE, 100, 80, 4)
+    design = design_listed([Setting(50, 100, 0.1), Setting(50, 100, 0.1, 2)])
+    layout = place(design, 6, 3)
+    tasks = grid_tasks(layout, piece, machine, BurnPlan(Setting(5, 100, 0.1)))
+    glass, kept = THERMAL["soda_lime_glass"], (0.5, 0.8)
+    heat = grid_heat([(layout, tasks)], piece, machine, glass, kept)
+    assert (heat.hottest, heat.lines_least, heat.lines_most) == ("A2", 61, 122)
+    patches = {t.item.key: t for t in tasks if t.item.key}
+    alone = [energy_on_piece_j([replace(t, moves=_patch_of(t.moves))], machine) for t in patches.values()]
+    assert sorted(alone) == pytest.approx([12 * 0.5 * 61 * 6 / 100 * n for n in (1, 2)], rel=1e-3)
+    moves = patches["A2"].moves
+    seconds = moves_time_s(moves, machine, (moves.x_mm[0], moves.y_mm[0]))
+    flux = areal_energy_j_mm2(Setting(50, 100, 0.1, 2), machine) / seconds
+    worst = patch_rise_k(flux, 6, seconds, 4, glass)
+    assert (heat.patch_low_k, heat.patch_high_k) == pytest.approx((0.5 * worst, 0.8 * worst))
+    assert heat.energy_j == pytest.approx(energy_on_piece_j(tasks, machine))
+    plate = mean_rise_k(heat.energy_j, 8000, 4, glass, burn_time_s(tasks, machine))
+    assert (heat.plate_low_k, heat.plate_high_k) == pytest.approx((0.5 * plate, 0.8 * plate))
+    twice = grid_heat([(layout, tasks), (layout, tasks)], piece, machine, glass, kept)
+    assert twice.energy_j == pytest.approx(2 * heat.energy_j)
+    assert twice.plate_high_k == pytest.approx(heat.plate_high_k)
+    grey = replace(layout, cells=tuple(replace(c, cell=replace(c.cell, grey_pct=50)) for c in layout.cells))
+    lighter = grid_heat([(grey, tasks)], piece, machine, glass, kept)
+    assert lighter.patch_high_k == pytest.approx(0.5 * heat.patch_high_k)
+
+
+def _patch_of(moves):
+    """The patch's own moves: what comes before the first stroke of the sample, which rests at each corner."""
+    end = next(n for n in range(len(moves) - 1) if moves.stops[n] and moves.stops[n + 1] and not moves.rapid[n + 1])
+    columns = (moves.x_mm, moves.y_mm, moves.speed_mm_s, moves.power_pct, moves.stops, moves.rapid)
+    return Moves(*(c[:end] for c in columns))
+
+
+@pytest.mark.parametrize(("patch_k", "plate_k", "said"), [
+    (96.2, 0, ["patch-shock"]), (95.8, 0, []), (0, 25.1, ["plate-warm"]), (0, 24.9, []),
+])  # fmt: skip
+def test_warnings_of_glass_begin_where_they_say(patch_k, plate_k, said):
+    """Soda-lime glass cracks from 48 K (Kingery 1955); at a patch's rim half of its rise pulls: from 96 K."""
+    assert [f.code for f in heat_findings(patch_k, plate_k, THERMAL["soda_lime_glass"])] == said

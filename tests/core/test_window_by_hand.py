@@ -1,0 +1,146 @@
+"""Windows whose boundaries are known, so that what is read of them can be worked out by hand."""
+
+import math
+
+import numpy as np
+import pytest
+
+from keencoat.core.errors import BadValueError
+from keencoat.core.quantities.energy import areal_energy_j_mm2
+from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.window.choose import choose
+from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit
+from keencoat.core.window.map import map_window
+from keencoat.core.window.model import Points, boundaries, piece_sd
+from keencoat.core.window.parameters import SIZE, P
+from keencoat.core.window.plan import Budget, next_cells
+from keencoat.core.window.predict import next_band, read_point
+from keencoat.core.window.priors import stated_prior
+from keencoat.core.window.scatter import Scatter
+from tests.core.conftest import make_machine
+
+SHARP = math.log(30)
+USUAL = Scatter()
+
+
+def known(*kinds, scatter=USUAL):
+    """A fit whose draws are of these kinds in equal parts: no doubt but which of them it is."""
+    rows = np.zeros((len(kinds), SIZE))
+    for row, kind in zip(rows, kinds, strict=True):
+        row[[P.STEEP_ENOUGH, P.STEEP_HARM]] = SHARP
+        for name, value in kind.items():
+            row[P[name]] = value
+    draws = np.repeat(rows, DRAWS // len(kinds), axis=0)
+    prior = stated_prior("frost", BeamSource.BLUE, "soda_lime_glass", 1.0, scatter)
+    return WindowFit(draws, {}, FitStatus.GOOD, "", (), prior, 0.0)
+
+
+def window(enough_j, harm_j, **more):
+    return {"ENOUGH": math.log(enough_j), "WIDTH": math.log(harm_j / enough_j)} | more
+
+
+def test_boundaries_add_up_as_the_formula_says():
+    fit = known({
+        "ENOUGH": 0.3, "SLOPE": 0.5, "WIDTH": 1.2, "WEDGE": 0.2, "BEND": 0.05, "CURVE": 0.25, "OVERLAP": 0.4,
+        "OVERLAP_GAP": 0.1, "SPARSE": 0.6, "PASSES": 0.7, "PASSES_GAP": 0.15, "FILM": 0.9, "PATCH": -0.2,
+    })  # fmt: skip
+    wide, close = -0.5, 0.5
+    two = np.ones(2)
+    at = Points(0 * two, 2 * two, np.array([wide, close]), 0.7 * two, -0.3 * two, 0.2 * two, -1 * two)
+    enough, harm = boundaries(fit.draws, at)
+    # .3 + .5·2 + .05·4 + .4·o + .7·.7 + .9·.2 + .2·1 + .25·.3, with o = ∓.5
+    assert enough[0] == pytest.approx([2.245, 2.645])
+    # 1.2 + .2·2 + .1·o + .6·min(o, 0) + .15·.7
+    assert (harm - enough)[0] == pytest.approx([1.355, 1.755])
+
+
+def test_a_band_follows_both_slopes_and_is_never_too_thin():
+    fit = known({"ENOUGH": 0.3, "SLOPE": 0.5, "WIDTH": 1.2, "WEDGE": 0.2})
+    for around in (0.0, 1.0):
+        band = next_band(fit, around)
+        assert [math.log(band.low_j_mm2(math.exp(d))) for d in (0, 2)] == pytest.approx([0.3, 1.3])
+        assert [math.log(band.high_j_mm2(math.exp(d))) for d in (0, 2)] == pytest.approx([1.5, 2.9])
+    thin = next_band(known({"ENOUGH": 0.3, "WIDTH": 0.1}))
+    assert math.log(thin.high_j_mm2(1)) == pytest.approx(math.log(1.5) + 0.3)
+
+
+@pytest.mark.parametrize(("power", "to_faint", "to_harsh", "beyond"), [
+    # 12 W over 100 mm/s · 0.1 mm: 1.2 J/mm² at full power; enough is 0.8, too much 1.6 (133 %).
+    (100, 100 / 3, 100 / 3, True), (50, -100 / 3, 500 / 3, True), (80, 100 / 6, 200 / 3, True),
+])  # fmt: skip
+def test_margins_are_per_cent_of_the_settings_own_energy(power, to_faint, to_harsh, beyond):
+    read = read_point(known(window(0.8, 1.6)), Setting(power, 100, 0.1), make_machine())
+    assert read.energy_j_mm2 == pytest.approx(1.2 * power / 100)
+    assert read.dwell_ms == pytest.approx(1)
+    assert read.margin_to_faint_pct.mid == pytest.approx(to_faint)
+    assert read.margin_to_harsh_pct.mid == pytest.approx(to_harsh)
+    assert read.harsh_beyond_machine is beyond
+    assert read_point(known(window(0.5, 1.0)), Setting(50, 100, 0.1), make_machine()).harsh_beyond_machine is False
+
+
+def test_what_is_far_inside_is_clean_and_far_outside_is_not():
+    fit = known(window(0.3, 1.2))
+    shares = [read_point(fit, Setting(p, 100, 0.1), make_machine()) for p in (10, 50, 100)]
+    assert [round(s.clean.mid, 2) for s in shares] == [0, 1, 0.5]
+    assert [round(s.faint, 2) for s in shares] == [1, 0, 0]
+    assert [round(s.harsh, 2) for s in shares] == [0, 0, 0.5]
+
+
+def test_pieces_differ_by_coat_power_and_focus_together():
+    """√((0.9·0.12)² + 0.03² + 0.04²) = 0.1191, times e^0.5 where they differ more than that explains."""
+    fit = known({"FILM": 0.9}, {"FILM": 0.9, "SCATTER": 0.5})
+    sd = piece_sd(fit.draws, Scatter(0.12, 0.03, 0.04))
+    assert sd[[0, -1]] == pytest.approx([0.11906, 0.11906 * math.exp(0.5)], abs=1e-4)
+
+
+def test_a_window_that_may_be_shut_is_open_in_as_many_worlds():
+    fit = known(window(0.4, 2.0), window(0.8, 0.3))
+    found = choose(fit, make_machine(), 0.1, 1)
+    assert found.open_share == pytest.approx(0.5)
+    assert found.held == pytest.approx(0.5)
+    assert not found.sure
+    alone = choose(known(window(0.4, 2.0)), make_machine(), 0.1, 1)
+    assert (alone.open_share, alone.held, alone.sure_as_guessed) == (1, 1, True)
+    # At full power 12 W over v · 0.1 mm must stay over 0.4 J/mm² for most pieces: below 300 mm/s, the machine's 250.
+    assert alone.setting.speed_mm_s > 150
+
+
+def test_the_map_draws_boundaries_in_power_over_speed():
+    """0.6 J/mm² at 0.1 mm and 12 W: 0.5 % of power for each mm/s; too much at four times that."""
+    drawn = map_window(known(window(0.6, 2.4)), make_machine(), 0.1, 1)
+    speeds = np.array(drawn.speeds_mm_s)
+    np.testing.assert_allclose(drawn.enough.mid_pct, 0.5 * speeds, rtol=1e-9)
+    np.testing.assert_allclose(drawn.too_much.mid_pct, 2.0 * speeds, rtol=1e-9)
+    assert drawn.enough.low_pct == pytest.approx(drawn.enough.high_pct)
+    row = np.array(drawn.powers_pct).searchsorted(60)
+    inside = (0.5 * speeds * 1.6 < drawn.powers_pct[row]) & (2.0 * speeds / 1.6 > drawn.powers_pct[row])
+    assert inside.any()
+    assert (drawn.clean[row][inside] > 0.95).all()
+    assert (drawn.harsh[row][2.0 * speeds * 1.6 < drawn.powers_pct[row]] > 0.95).all()
+
+
+@pytest.mark.parametrize("cells", [1, 3])
+def test_the_next_cells_lie_where_the_worlds_disagree(cells):
+    """Enough is 0.4 J/mm² in one world and 1.6 in the other: what lies between tells which it is."""
+    fit = known(window(0.4, 4.0), window(1.6, 4.0), scatter=Scatter(0.02, 0.01, 0.01))
+    machine = make_machine()
+    chosen = next_cells(fit, machine, 0.1, 1, cells)
+    assert len(set(chosen)) == cells
+    assert [s.speed_mm_s for s in chosen] == sorted((s.speed_mm_s for s in chosen), reverse=True)
+    between = [0.4 < areal_energy_j_mm2(s, machine) < 1.6 for s in chosen]
+    assert any(between)
+    assert cells > 1 or all(between)
+
+
+@pytest.mark.parametrize(("cells", "rounds", "first", "size"), [
+    (20, 5, True, 5), (20, 5, False, 4), (3, 4, True, 3), (2, 2, False, 2), (20, 1, False, 6), (4, 1, True, 4),
+    (20, 0, True, 0), (0, 3, False, 0),
+])  # fmt: skip
+def test_a_round_has_five_cells_then_four_and_the_last_six(cells, rounds, first, size):
+    assert Budget(cells, rounds).round_size(first) == size
+
+
+@pytest.mark.parametrize(("cells", "rounds"), [(-1, 2), (10_001, 2), (5, -1), (5, 1001)])
+def test_a_budget_is_not_made_of_anything(cells, rounds):
+    with pytest.raises(BadValueError):
+        Budget(cells, rounds)
