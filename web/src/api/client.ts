@@ -82,7 +82,7 @@ async function upload<T>(path: string, parts: Record<string, File | string | num
 }
 
 export const uploadRatings = (gridId: number, file: File, rating_event: number) =>
-  upload<Schema<'GridOut'>>(`/api/grids/${gridId}/ratings`, { file, rating_event })
+  upload<Schema<'RatingsOut'>>(`/api/grids/${gridId}/ratings`, { file, rating_event })
 
 export const uploadGrid = (jobId: number, file: File, framed: boolean, replaces: number | null) =>
   upload<Schema<'GridOut'>>(`/api/jobs/${jobId}/grids/brought`, { file, framed: String(framed), replaces })

@@ -1920,6 +1920,22 @@ export interface components {
             weber: number;
         };
         /**
+         * CellSeenOut
+         * @description What was seen at a cell.
+         */
+        CellSeenOut: {
+            /** Code */
+            code: string;
+            /** Defects */
+            defects: string[];
+            /** Heard Snapping */
+            heard_snapping: boolean;
+            rating: components["schemas"]["Rating"] | null;
+            strokes: components["schemas"]["Rating"] | null;
+            /** Version */
+            version: number;
+        };
+        /**
          * ChancesOut
          * @description Shares of pieces that come out so; they add up to 1.
          */
@@ -4116,6 +4132,22 @@ export interface components {
             version: number;
         };
         /**
+         * RatingsOut
+         * @description A grid's ratings, after a change of them; what was drawn and burned stays as it was.
+         */
+        RatingsOut: {
+            /** Cells */
+            cells: components["schemas"]["CellSeenOut"][];
+            /** Id */
+            id: number;
+            /**
+             * Rating Event
+             * @description the newest change of ratings, which undo would take back; 0 for none
+             */
+            rating_event: number;
+            state: components["schemas"]["GridState"];
+        };
+        /**
          * ReadingOut
          * @description What was measured on a photo: film in 1 mm squares (1 = mean; null outside), faults, streaks.
          */
@@ -5617,7 +5649,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GridOut"];
+                    "application/json": components["schemas"]["RatingsOut"];
                 };
             };
             /** @description A problem. */
@@ -5856,7 +5888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GridOut"];
+                    "application/json": components["schemas"]["RatingsOut"];
                 };
             };
             /** @description A problem. */
@@ -5951,7 +5983,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GridOut"];
+                    "application/json": components["schemas"]["RatingsOut"];
                 };
             };
             /** @description A problem. */
@@ -6035,7 +6067,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GridOut"];
+                    "application/json": components["schemas"]["RatingsOut"];
                 };
             };
             /** @description A problem. */

@@ -20,7 +20,7 @@ from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.grid.show import show_grid
 from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes
 from keencoat.jobs.models import TestGrid
-from keencoat.jobs.reading.schemas import CornersIn, GridReadingOut, RatingIn, UndoIn
+from keencoat.jobs.reading.schemas import CornersIn, GridReadingOut, RatingIn, RatingsOut, UndoIn
 from keencoat.jobs.reading.services.brought import bring_grid
 from keencoat.jobs.reading.services.photos import (
     PhotoWish,
@@ -34,7 +34,7 @@ from keencoat.jobs.reading.services.photos import (
     tuning_of,
 )  # fmt: skip
 from keencoat.jobs.reading.services.ratings import import_ratings, rate_cell, undo_rating
-from keencoat.jobs.reading.show import show_reading
+from keencoat.jobs.reading.show import show_ratings, show_reading
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import sends
@@ -99,12 +99,12 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     )  # fmt: skip
 
 
-@router.post("/grids/{grid_id}/proposals", response=s.GridOut)
-def take_over(request: HttpRequest, grid_id: int) -> s.GridOut:
+@router.post("/grids/{grid_id}/proposals", response=RatingsOut)
+def take_over(request: HttpRequest, grid_id: int) -> RatingsOut:
     """Rate all cells that wait and whose proposal is sure."""
     workshop = workshop_of(request)
     take_proposals(workshop, grid_id, timezone.now())
-    return show_grid(find_grid(workshop, grid_id))
+    return show_ratings(find_grid(workshop, grid_id))
 
 
 @router.get("/grids/{grid_id}/measurements/{kind}", **sends("text/csv", "application/json"))
@@ -154,25 +154,25 @@ def bring(
     return Status(201, show_grid(find_grid(workshop, grid.pk)))
 
 
-@router.put("/grids/{grid_id}/cells/{code}", response=s.GridOut)
-def rate(request: HttpRequest, grid_id: int, code: str, payload: RatingIn) -> s.GridOut:
+@router.put("/grids/{grid_id}/cells/{code}", response=RatingsOut)
+def rate(request: HttpRequest, grid_id: int, code: str, payload: RatingIn) -> RatingsOut:
     """Rate a cell; refused if somebody rated it in between."""
     seen = CellRating(
         code.replace("\0", ""), payload.rating, tuple(payload.defects), payload.heard_snapping, payload.strokes
     )
-    return show_grid(rate_cell(workshop_of(request), grid_id, seen, payload.version, timezone.now()))
+    return show_ratings(rate_cell(workshop_of(request), grid_id, seen, payload.version, timezone.now()))
 
 
-@router.post("/grids/{grid_id}/undo", response=s.GridOut)
-def undo(request: HttpRequest, grid_id: int, payload: UndoIn) -> s.GridOut:
+@router.post("/grids/{grid_id}/undo", response=RatingsOut)
+def undo(request: HttpRequest, grid_id: int, payload: UndoIn) -> RatingsOut:
     """Take the newest rating back; refused if somebody rated in between."""
-    return show_grid(undo_rating(workshop_of(request), grid_id, payload.rating_event, timezone.now()))
+    return show_ratings(undo_rating(workshop_of(request), grid_id, payload.rating_event, timezone.now()))
 
 
-@router.post("/grids/{grid_id}/ratings", response=s.GridOut)
+@router.post("/grids/{grid_id}/ratings", response=RatingsOut)
 def import_file(
     request: HttpRequest, grid_id: int, file: File[UploadedFile], rating_event: Form[int] = 0
-) -> s.GridOut:  # fmt: skip
+) -> RatingsOut:  # fmt: skip
     """Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`."""
     data = file.read(MAX_TABLE_BYTES + 1)
-    return show_grid(import_ratings(workshop_of(request), grid_id, data, rating_event, timezone.now()))
+    return show_ratings(import_ratings(workshop_of(request), grid_id, data, rating_event, timezone.now()))

@@ -5,6 +5,7 @@ from datetime import datetime
 from pydantic import Field
 
 from keencoat.core.rating import Rating
+from keencoat.core.states import GridState
 from keencoat.jobs.coat.proof_schemas import TroubleOut
 from keencoat.shop.fields import Asked, Key, Shown
 
@@ -17,6 +18,26 @@ class RatingIn(Asked):
     heard_snapping: bool = False
     strokes: Rating | None = Field(default=None, description="what the fine strokes beside the patch did")
     version: int
+
+
+class CellSeenOut(Shown):
+    """What was seen at a cell."""
+
+    code: str
+    rating: Rating | None
+    defects: list[str]
+    heard_snapping: bool
+    strokes: Rating | None
+    version: int
+
+
+class RatingsOut(Shown):
+    """A grid's ratings, after a change of them; what was drawn and burned stays as it was."""
+
+    id: int
+    state: GridState
+    rating_event: int = Field(description="the newest change of ratings, which undo would take back; 0 for none")
+    cells: list[CellSeenOut]
 
 
 class UndoIn(Asked):

@@ -2,11 +2,23 @@
 
 from dataclasses import asdict
 
+from keencoat.core.rating import Rating
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning
+from keencoat.core.states import GridState
 from keencoat.jobs.models import GridPhoto, TestGrid
-from keencoat.jobs.reading.schemas import CellReadingOut, CropOut, GridPhotoOut, GridReadingOut, ProposalOut, TuningOut
+from keencoat.jobs.reading.schemas import (
+    CellReadingOut,
+    CellSeenOut,
+    CropOut,
+    GridPhotoOut,
+    GridReadingOut,
+    ProposalOut,
+    RatingsOut,
+    TuningOut,
+)
 from keencoat.jobs.reading.services.photos import readings_of, sight_of
+from keencoat.jobs.reading.services.ratings import newest_event
 
 _CROP_MM = 1.6
 
@@ -77,3 +89,17 @@ def _crops(grid: TestGrid, photos: list[GridPhoto]) -> dict[str, CropOut]:
                 aspect=(x1 - x0) / (y1 - y0),
             )
     return crops
+
+
+def show_ratings(grid: TestGrid) -> RatingsOut:
+    """What was seen at a grid's cells."""
+    return RatingsOut(
+        id=grid.pk, state=GridState(grid.state), rating_event=newest_event(grid),
+        cells=[
+            CellSeenOut(
+                code=c.code, rating=Rating(c.rating) if c.rating else None, defects=c.defects,
+                heard_snapping=c.heard_snapping, strokes=c.seen_strokes, version=c.version,
+            )
+            for c in grid.cells.all()
+        ],
+    )  # fmt: skip

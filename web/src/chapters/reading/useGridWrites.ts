@@ -3,16 +3,17 @@ import { api, body, uploadGridPhoto, uploadRatings, type Schema } from '../../ap
 import type { Rating } from '../../drawing/RatingMark'
 
 type Grid = Schema<'GridOut'>
+type Ratings = Schema<'RatingsOut'>
 type Reading = Schema<'GridReadingOut'>
 export type PhotoParts = Parameters<typeof uploadGridPhoto>[1]
 
-/** Writes of one grid, one after the other; each answer is the whole grid, shown at once. */
+/** Writes of one grid, one after the other; each answer is what was seen at its cells, shown at once. */
 export function useGridWrites(jobId: number, grid: Grid) {
   const client = useQueryClient()
   const scope = { id: `grid-${grid.id}` }
-  const onSuccess = (changed: Grid) => {
+  const onSuccess = (changed: Ratings) => {
     client.setQueryData<Grid[]>(['job', jobId, 'grids'], (all) =>
-      all?.map((g) => (g.id === changed.id ? changed : g)),
+      all?.map((g) => (g.id === changed.id ? withRatings(g, changed) : g)),
     )
     void client.invalidateQueries({ queryKey: ['job', jobId], exact: true })
     void client.invalidateQueries({ queryKey: ['job', jobId, 'window'] })
@@ -103,5 +104,16 @@ export function usePhotoWrites(jobId: number, gridId: number) {
       mutationFn: () => body(api.DELETE('/api/grids/{grid_id}/proposals', { params: path })),
       onSuccess,
     }),
+  }
+}
+
+/** A grid with what was seen at its cells; all else of it stays as it was burned. */
+export function withRatings(grid: Grid, { state, rating_event, cells }: Ratings): Grid {
+  const seen = new Map(cells.map((cell) => [cell.code, cell]))
+  return {
+    ...grid,
+    state,
+    rating_event,
+    cells: grid.cells.map((cell) => ({ ...cell, ...seen.get(cell.code) })),
   }
 }

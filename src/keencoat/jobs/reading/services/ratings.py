@@ -5,7 +5,7 @@ from datetime import datetime
 
 from django.db import transaction
 
-from keencoat.core.errors import BadValueError, NotAllowedError, StaleError
+from keencoat.core.errors import BadValueError, MissingError, NotAllowedError, StaleError
 from keencoat.core.grid.formats.table import CellRating, read_ratings
 from keencoat.core.grid.layout import restore_layout
 from keencoat.core.states import GRID_MOVES, GridState, move
@@ -14,7 +14,7 @@ from keencoat.jobs.grid.services.drawing import lock_grid
 from keencoat.jobs.job.services import log
 from keencoat.jobs.models import Cell, RatingEvent, TestGrid
 from keencoat.logbook.models import LogEntry
-from keencoat.shop.access import find_one, require_version
+from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop
 
 
@@ -22,7 +22,9 @@ from keencoat.shop.models import Workshop
 def rate_cell(workshop: Workshop, grid_id: int, seen: CellRating, version: int, at: datetime) -> TestGrid:
     """Rate one cell that still is at `version`; no rating clears it. Raises StaleError if it is not."""
     grid = _open_grid(workshop, grid_id)
-    cell = find_one(Cell.objects.filter(grid=grid), "cell", code=seen.code)
+    cell = next((c for c in grid.cells.all() if c.code == seen.code), None)
+    if cell is None:
+        raise MissingError(f"There is no cell {seen.code[:8]}.", hint="Look at the grid: its codes stand on it.")
     if not cell.counts:
         raise NotAllowedError(
             f"{cell.code} is {cell.get_burned_display()}: there is nothing to rate.", field="rating",
