@@ -12,7 +12,7 @@ import { DryingCard } from '../../chapters/coat/DryingCard'
 import { RoomForm } from '../../chapters/coat/RoomForm'
 
 type Job = Schema<'JobOut'>
-const AT_FIRST = 6
+const AT_FIRST = 10
 const AT_ONCE = 20
 const chapter = (job: Job) => `/jobs/${job.id}/${job.next.chapter}`
 
