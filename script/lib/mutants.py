@@ -26,9 +26,9 @@ SKIPPED = (ast.JoinedStr, ast.Raise, ast.Import, ast.ImportFrom)
 
 
 class Faults(ast.NodeTransformer):
-    """Counts the places where a fault can be made; makes the one of number `wanted`, in the way `rng` chooses."""
+    """Counts the places where a fault can be made; makes the one of number `wanted`, if any, as `rng` chooses."""
 
-    def __init__(self, wanted: int | None = None, rng: random.Random | None = None) -> None:
+    def __init__(self, rng: random.Random, wanted: int | None = None) -> None:
         self.wanted, self.rng, self.found, self.words = wanted, rng, 0, ""
 
     def _here(self, node: ast.AST, words: str) -> bool:
@@ -51,18 +51,18 @@ class Faults(ast.NodeTransformer):
                     return node
         return super().visit(node)
 
-    def visit_Constant(self, node: ast.Constant) -> ast.AST:  # ast's own names
-        if isinstance(node.value, bool) and self._here(node, f"{node.value} turned"):
-            return ast.copy_location(ast.Constant(not node.value), node)
-        if isinstance(node.value, int | float) and not isinstance(node.value, bool):
-            assert self.rng or self.wanted is None
-            new = node.value + self.rng.choice([1, -1]) if self.rng and isinstance(node.value, int) else node.value
-            new = node.value * self.rng.choice([1.3, 0.7]) + 0.0 if self.rng and isinstance(node.value, float) else new
-            if node.value == 0.0 and isinstance(node.value, float):
-                new = 0.5
-            if self._here(node, f"{node.value} is {new}"):
-                return ast.copy_location(ast.Constant(new), node)
-        return node
+    def visit_Constant(self, node: ast.Constant) -> ast.AST:
+        value = node.value
+        if not isinstance(value, int | float) or not self._here(node, f"{value} is another"):
+            return node
+        if isinstance(value, bool):
+            new: float = not value
+        elif isinstance(value, int):
+            new = value + self.rng.choice([1, -1])
+        else:
+            new = value * self.rng.choice([1.3, 0.7]) or 0.5
+        self.words = f"line {node.lineno}: {value} is {new}"
+        return ast.copy_location(ast.Constant(new), node)
 
     def _swapped(self, node: ast.AST, op: ast.AST) -> ast.AST | None:
         other = SWAPS.get(type(op))
@@ -94,11 +94,11 @@ class Faults(ast.NodeTransformer):
 def broken(source: str, rng: random.Random) -> tuple[str, str] | None:
     """The source with one fault, and the fault in words; None where none can be made."""
     tree = ast.parse(source)
-    counted = Faults()
+    counted = Faults(rng)
     counted.visit(copy.deepcopy(tree))
     if not counted.found:
         return None
-    fault = Faults(rng.randrange(counted.found), rng)
+    fault = Faults(rng, rng.randrange(counted.found))
     made = fault.visit(tree)
     return ast.unparse(ast.fix_missing_locations(made)), fault.words
 

@@ -8,10 +8,7 @@ import sys
 import time
 from pathlib import Path
 
-from selenium import webdriver
-from selenium.webdriver.chrome.options import Options
-from selenium.webdriver.chrome.service import Service
-from tests.browser.conftest import FLAGS
+from tests.browser.conftest import open_chromium
 from tests.browser.hands import Hands
 from tests.scripts.kept import kept_server
 
@@ -74,10 +71,7 @@ STORIES = {"burning": burning, "spot": spot, "compare": compare}
 
 def main(names: list[str]) -> None:
     with kept_server(f"pictures-{os.getpid()}", demo=True) as server:
-        options = Options()
-        for flag in FLAGS:
-            options.add_argument(flag)
-        driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        driver = open_chromium()
         # The window's own frame: what is left of it is 1280 × 800.
         driver.set_window_size(1280, 800 + 143)
         hands = Hands(driver, f"http://127.0.0.1:{server.port}")

@@ -46,14 +46,20 @@ def server(tmp_path_factory):
         running.wait()
 
 
+def open_chromium(options=None):
+    """Headless Chromium as Debian has it."""
+    options = options or Options()
+    for flag in FLAGS:
+        options.add_argument(flag)
+    return webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+
+
 @pytest.fixture
 def hands(server, tmp_path):
     options = Options()
-    for flag in FLAGS:
-        options.add_argument(flag)
     options.add_argument(f"--user-data-dir={tmp_path / 'profile'}")
     options.add_experimental_option("prefs", {"download.default_directory": str(tmp_path)})
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    driver = open_chromium(options)
     yield Hands(driver, server)
     driver.quit()

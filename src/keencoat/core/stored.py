@@ -42,13 +42,15 @@ class StoredShape:
             raise StoredShapeError(
                 f"A stored {self.name} is none.", hint="Restore a backup, or ask whoever keeps the server."
             )
-        version = stored.get("version")
+        return self.renewed(stored["body"], stored.get("version"))
+
+    def renewed(self, body: Any, version: object) -> Any:  # noqa: ANN401 # JSON
+        """A body, or a part of one, of that version as it would be written now; raises StoredShapeError as `unpack`."""
         if not isinstance(version, int) or not 1 <= version <= self.version:
             raise StoredShapeError(
                 f"A stored {self.name} has version {version}; this Keen Coat knows 1 to {self.version}.",
                 hint="It was written by a newer Keen Coat: start that one.",
             )
-        body = stored["body"]
         for upgrade in self.upgrades[version - 1 :]:
             body = upgrade(body)
         return body

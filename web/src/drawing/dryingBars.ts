@@ -1,14 +1,13 @@
 import type { Schema } from '../api/client'
+import type { Job } from '../api/types'
 
 /** One bar of the drying line: pieces of a job that dry alike, or dried and wait. */
 export type DryingBar = {
   key: string
-  job: Pick<Schema<'JobOut'>, 'id' | 'name' | 'coat_label'>
+  job: Pick<Job, 'id' | 'name' | 'coat_label'>
   group: Schema<'GroupOut'>
   pieces: string
 }
-
-type Job = Schema<'JobOut'>
 
 /** How far the line looks ahead, ms: to the last end, unless that one lies so far off that the others would be
  *  squeezed to nothing; then its bar runs off the edge. */

@@ -57,10 +57,9 @@ def clean_between(
     too_much = np.exp(np.clip(by_harm * (ln_energy - harm_at), -_BEYOND, _BEYOND))
     clean, spared = np.zeros_like(enough_at), np.zeros_like(enough_at)
     for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-        shift = np.clip(node * sd, -_BEYOND, _BEYOND)
-        whole = weight / (1 + too_much * np.exp(np.clip(-by_harm * shift, -_BEYOND, _BEYOND)))
+        whole = weight / (1 + too_much * np.exp(np.clip(-by_harm * (node * sd), -_BEYOND, _BEYOND)))
         spared += whole
-        clean += whole / (1 + too_little * np.exp(np.clip(by_enough * shift, -_BEYOND, _BEYOND)))
+        clean += whole / (1 + too_little * np.exp(np.clip(by_enough * (node * sd), -_BEYOND, _BEYOND)))
     return clean, 1 - spared
 
 

@@ -152,6 +152,11 @@ class Cell(models.Model):
         }  # fmt: skip
 
     @property
+    def seen_rating(self) -> Rating | None:
+        """What it did, if somebody said."""
+        return Rating(self.rating) if self.rating else None
+
+    @property
     def seen_strokes(self) -> Rating | None:
         """What its fine strokes did, if somebody said."""
         return Rating(self.strokes) if self.strokes else None

@@ -6,7 +6,6 @@ from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, sample_strokes, ticks
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.rating import Rating
 from keencoat.core.states import BurnState, GridState
 from keencoat.core.toolpath.letters import Stroke, text_strokes
 from keencoat.jobs.grid import schemas as g
@@ -92,7 +91,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
 
 
 def _fill_in(shown: g.CellOut, cell: Cell) -> None:
-    shown.rating = Rating(cell.rating) if cell.rating else None
+    shown.rating = cell.seen_rating
     shown.strokes = cell.seen_strokes
     shown.defects, shown.heard_snapping, shown.version = cell.defects, cell.heard_snapping, cell.version
     shown.burned = cell.burned

@@ -2,7 +2,6 @@
 
 from dataclasses import asdict
 
-from keencoat.core.rating import Rating
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning
 from keencoat.core.states import GridState
@@ -97,7 +96,7 @@ def show_ratings(grid: TestGrid) -> RatingsOut:
         id=grid.pk, state=GridState(grid.state), rating_event=newest_event(grid),
         cells=[
             CellSeenOut(
-                code=c.code, rating=Rating(c.rating) if c.rating else None, defects=c.defects,
+                code=c.code, rating=c.seen_rating, defects=c.defects,
                 heard_snapping=c.heard_snapping, strokes=c.seen_strokes, version=c.version,
             )
             for c in grid.cells.all()

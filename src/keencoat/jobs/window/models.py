@@ -46,9 +46,7 @@ class LockedSetting(models.Model):
         part = self.__dict__
         if "read" not in part:
             return dict(self.evidence["reading"])
-        shape = SHAPES["lock-evidence"]
-        stored = {"schema": shape.name, "version": part["read_version"], "body": {"reading": part["read"]}}
-        return dict(shape.unpack(stored)["reading"])
+        return dict(SHAPES["lock-evidence"].renewed({"reading": part["read"]}, part["read_version"])["reading"])
 
     def setting(self) -> Setting:
         """The setting as core knows it."""

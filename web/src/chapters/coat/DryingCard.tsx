@@ -1,4 +1,5 @@
 import type { Schema } from '../../api/client'
+import type { Job } from '../../api/types'
 import { useAlarm, useAlarmSetting } from '../../ui/alarm'
 import { Card } from '../../ui/parts'
 import { DryingLine } from '../../drawing/DryingLine'
@@ -12,7 +13,7 @@ export function DryingCard({
   empty,
   className,
 }: {
-  jobs: Schema<'JobOut'>[]
+  jobs: Job[]
   turns: Schema<'TurnOut'>[]
   now: number
   empty: string

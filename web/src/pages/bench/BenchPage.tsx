@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Schema } from '../../api/client'
+import type { Job } from '../../api/types'
 import { useBench } from '../../api/hooks'
 import { LayerSection } from '../../drawing/LayerSection'
 import { Empty, Loading, Problem } from '../../ui/feedback'
@@ -11,7 +11,6 @@ import { countdown, useServerNow } from '../../ui/useNow'
 import { DryingCard } from '../../chapters/coat/DryingCard'
 import { RoomForm } from '../../chapters/coat/RoomForm'
 
-type Job = Schema<'JobOut'>
 const AT_FIRST = 10
 const AT_ONCE = 20
 const chapter = (job: Job) => `/jobs/${job.id}/${job.next.chapter}`

@@ -3,7 +3,6 @@
 from keencoat.core.grid.formats.document import write_document
 from keencoat.core.grid.formats.drawing import write_png, write_svg
 from keencoat.core.grid.formats.table import CellRating, write_cells_csv
-from keencoat.core.rating import Rating
 from keencoat.core.toolpath.gcode import write_gcode
 from keencoat.jobs.grid.services.drawing import (
     layout_of,
@@ -55,8 +54,6 @@ def json_of(grid: TestGrid, spare: int) -> str:
 def ratings_of(grid: TestGrid) -> dict[str, CellRating]:
     """What was seen, by code."""
     return {
-        c.code: CellRating(
-            c.code, Rating(c.rating) if c.rating else None, tuple(c.defects), c.heard_snapping, c.seen_strokes
-        )
+        c.code: CellRating(c.code, c.seen_rating, tuple(c.defects), c.heard_snapping, c.seen_strokes)
         for c in grid.cells.all()
     }
