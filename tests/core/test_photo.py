@@ -93,7 +93,7 @@ def test_homography_against_scikit_image(jitter):
     other = ProjectiveTransform.from_estimate(source, target)
     points = np.array([[200, 200], [300, 150], [400, 300]], dtype=float)
     ours = np.c_[points, np.ones(3)] @ homography(source, target).T
-    assert ours[:, :2] / ours[:, 2:] == pytest.approx(other(points), abs=1e-6)
+    assert ours[:, :2] / ours[:, 2:] == pytest.approx(other(points), abs=1e-4)
 
 
 def smooth_picture(height=480, width=640):

@@ -9,6 +9,7 @@ from gcodeparser import parse_gcode_lines
 from hypothesis import given
 from hypothesis import strategies as st
 
+from keencoat.core.geometry.transform import offset
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.toolpath.gcode import S_FULL, gcode_lines, write_gcode
@@ -114,7 +115,8 @@ def test_a_row_of_dots_is_lit_where_it_is_told_from_either_side(machine):
 
 
 def test_strokes_are_begun_dark_and_rest_at_corners(machine):
-    moves = stroke_moves([((0, 0), (3, 0), (3, 4)), ((9, 9), (9, 8))], Setting(30, 20, 0.1), machine, (1, 2))
+    moves = stroke_moves([((0, 0), (3, 0), (3, 4)), ((9, 9), (9, 8))], Setting(30, 20, 0.1), machine)
+    moves = moves.through(offset(1, 2))
     assert moves.x_mm.tolist() == [1, 4, 4, 10, 10]
     assert moves.y_mm.tolist() == [2, 2, 6, 11, 10]
     assert moves.power_pct.tolist() == [0, 30, 30, 0, 30]

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from keencoat.core.coat.incompatible import cleaning_of, finishes_of, refused_finishes
 from keencoat.core.coat.schedule import Course, coat_steps
 from keencoat.core.coat.tools import Tool
-from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import Piece
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, line_energy_j_mm, minutes_per_dm2
 from keencoat.core.quantities.setting import Machine, Setting
@@ -120,7 +119,7 @@ def _base(unit: str, base_unit: str, words: str) -> str:
 def _piece_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     p = f.piece
     return (
-        SheetLine("What", f.substrate.label, f"{piece_size(p)}, {p.thickness_mm:g} mm thick"),
+        SheetLine("What", f.substrate.label, f"{p.size}, {p.thickness_mm:g} mm thick"),
         SheetLine("How many", str(f.pieces)),
         SheetLine("Clean first", cleaning_of(f.substrate).text, tick=True),
     )
@@ -174,17 +173,6 @@ def _finish_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     lines = [SheetLine(x.label, x.agent, x.text, tick=True) for x in finishes_of(f.process, f.substrate)]
     lines += [SheetLine("Never", c.agent, c.reason) for c in refused_finishes(f.process, f.substrate)]
     return tuple(lines)
-
-
-def piece_size(piece: Piece) -> str:
-    """The size of a piece, in words."""
-    if isinstance(piece, FlatPiece):
-        return (
-            f"Ø {piece.width_mm:g} mm" if piece.shape is Shape.DISC else f"{piece.width_mm:g} × {piece.height_mm:g} mm"
-        )
-    if piece.narrow_mm == piece.diameter_mm:
-        return f"round, Ø {piece.diameter_mm:g} × {piece.height_mm:g} mm"
-    return f"tapered, Ø {piece.diameter_mm:g} to {piece.narrow_mm:g} × {piece.height_mm:g} mm"
 
 
 def minutes(value: float) -> str:

@@ -4,14 +4,13 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from shapely.geometry import Polygon, box
+from shapely.geometry import Polygon
 
 from keencoat.core.errors import DoesNotFitError
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.grid.design import GridDesign
 from keencoat.core.grid.layout import LEAST_CELL_MM, LEAST_GAP_MM, GridLayout, fits, place
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.piece.round import Piece, RoundPiece
+from keencoat.core.piece.round import Piece
 
 BAND_DEG = 100.0
 """How far round a grid goes on a round piece: what one photo shows well."""
@@ -51,11 +50,7 @@ class CellSize:
 
 def grid_area(piece: Piece) -> Polygon:
     """Where a grid may lie: the coated area; on a round piece the band that one photo shows."""
-    if isinstance(piece, FlatPiece):
-        return piece.coated
-    wide = min(piece.face.width_mm - 2 * piece.margin_mm, piece.narrow_mm / 2 * math.radians(BAND_DEG))
-    high = piece.slant_mm - 2 * piece.margin_mm
-    return box(-wide / 2, -high / 2, wide / 2, high / 2)
+    return piece.in_view(BAND_DEG)
 
 
 def fit_grid(
@@ -90,7 +85,7 @@ def fit_grid(
     raise DoesNotFitError(
         f"{design.rows} × {design.columns} cells with their frame need {right - left:.0f} × {top - low:.0f} mm; the "
         f"coated area is {c - a:.0f} × {d - b:.0f} mm"
-        f"{' and round' if isinstance(piece, FlatPiece) and piece.shape == 'disc' else ''}.",
+        f"{' and round' if piece.has_rim else ''}.",
         field="cell_mm" if size.fixed else "cells",
         hint="Take smaller cells or gaps, a larger spare, or rate single cells on a flat offcut of the same material.",
     )
@@ -156,7 +151,7 @@ def _second(halves: tuple[GridDesign, GridDesign]) -> Finding:
 
 def round_findings(piece: Piece) -> tuple[Finding, ...]:
     """What to mind when the grid goes on a round piece; nothing for a flat one."""
-    if not isinstance(piece, RoundPiece):
+    if piece.radius_mm is None:
         return ()
     wide = f" On this taper the wide end runs {100 * piece.stretch:.0f} % faster than the narrow one."
     return (

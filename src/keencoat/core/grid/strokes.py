@@ -5,7 +5,7 @@ All as polylines in mm from the centre of the piece, y up.
 
 import math
 
-from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, PlacedCell
+from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout, PlacedCell
 from keencoat.core.toolpath.letters import Stroke, text_strokes
 
 TICK_WIDTH_MM = 0.5
@@ -28,6 +28,17 @@ def sample_strokes(placed: PlacedCell) -> list[Stroke]:
     code = placed.cell.code
     figure_mm = min(0.9 * height, 0.34 * width / (0.92 * (len(code) - 1) + 0.67))
     return strokes + text_strokes(code, left + 0.66 * width, low + (height - figure_mm) / 2, figure_mm)
+
+
+def code_strokes(layout: GridLayout) -> list[Stroke]:
+    """The codes along the grid's edges."""
+    return [s for p in layout.labels for s in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)]
+
+
+def edge_strokes(layout: GridLayout, interval_mm: float) -> list[Stroke]:
+    """Frame and codes: what is burned at the labels' setting."""
+    frame = frame_strokes(layout.frame, interval_mm) if layout.frame else []
+    return frame + code_strokes(layout)
 
 
 def frame_strokes(frame: GridFrame, interval_mm: float) -> list[Stroke]:

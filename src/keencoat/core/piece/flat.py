@@ -6,10 +6,10 @@ Coordinates: mm, origin at the centre of the piece, x right, y up (seen from the
 from dataclasses import dataclass
 from enum import StrEnum
 
-from shapely.affinity import scale
-from shapely.geometry import Point, Polygon, box
+from shapely.geometry import Polygon
 
 from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.geometry.outline import disc, rectangle
 
 _LARGEST_MM = 2000.0
 
@@ -21,11 +21,6 @@ class Shape(StrEnum):
     DISC = "disc"
     CYLINDER = "cylinder"
     FRUSTUM = "frustum"
-
-    @property
-    def is_flat(self) -> bool:
-        """Whether the beam meets one plane."""
-        return self in (Shape.RECTANGLE, Shape.DISC)
 
 
 @dataclass(frozen=True)
@@ -39,13 +34,13 @@ class FlatPiece:
     margin_mm: float = 3.0
 
     def __post_init__(self) -> None:
-        if not self.shape.is_flat:
+        if self.shape not in (Shape.RECTANGLE, Shape.DISC):
             raise BadValueError(f"A {self.shape} is not flat.", field="shape", hint="Give rectangle or disc.")
         require_within(self.width_mm, 5, _LARGEST_MM, "width_mm", "mm")
         require_within(self.height_mm, 5, _LARGEST_MM, "height_mm", "mm")
         require_within(self.thickness_mm, 0.05, 100, "thickness_mm", "mm")
         require_within(self.margin_mm, 0, 100, "margin_mm", "mm")
-        if self.shape is Shape.DISC and self.width_mm != self.height_mm:
+        if self.has_rim and self.width_mm != self.height_mm:
             raise BadValueError(
                 "A disc is as high as it is wide.", field="height_mm", hint="Give its diameter for both."
             )
@@ -57,6 +52,25 @@ class FlatPiece:
             )
 
     @property
+    def has_rim(self) -> bool:
+        """Whether its edge is one round rim, without corners."""
+        return self.shape is Shape.DISC
+
+    @property
+    def radius_mm(self) -> None:
+        """It is not bent."""
+
+    @property
+    def stretch(self) -> float:
+        """Nothing runs faster at one end than at the other."""
+        return 0.0
+
+    @property
+    def size(self) -> str:
+        """The size in words."""
+        return f"Ø {self.width_mm:g} mm" if self.has_rim else f"{self.width_mm:g} × {self.height_mm:g} mm"
+
+    @property
     def face(self) -> "FlatPiece":
         """What the beam meets: the piece itself."""
         return self
@@ -64,20 +78,22 @@ class FlatPiece:
     @property
     def outline(self) -> Polygon:
         """The edge of the piece."""
-        return _outline(self.shape, self.width_mm, self.height_mm)
+        return self._inset(0.0)
 
     @property
     def coated(self) -> Polygon:
         """The coated area: the outline, smaller by the margin."""
-        return _outline(self.shape, self.width_mm - 2 * self.margin_mm, self.height_mm - 2 * self.margin_mm)
+        return self._inset(self.margin_mm)
 
     @property
     def coated_cm2(self) -> float:
         """The area that coat is mixed for, cm²."""
         return float(self.coated.area) / 100.0
 
+    def in_view(self, degrees: float) -> Polygon:
+        """What of the coated area one photo shows well: all of it, whatever a round piece is seen by."""
+        return self.coated
 
-def _outline(shape: Shape, width_mm: float, height_mm: float) -> Polygon:
-    if shape is Shape.DISC:
-        return scale(Point(0, 0).buffer(1, quad_segs=64), width_mm / 2, height_mm / 2, origin=(0, 0))
-    return box(-width_mm / 2, -height_mm / 2, width_mm / 2, height_mm / 2)
+    def _inset(self, mm: float) -> Polygon:
+        width, height = self.width_mm - 2 * mm, self.height_mm - 2 * mm
+        return disc(width) if self.has_rim else rectangle(width, height)

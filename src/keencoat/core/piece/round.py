@@ -6,7 +6,10 @@ Lateral area of a frustum: π(r₁ + r₂)·s, s the slant height; a cylinder is
 import math
 from dataclasses import dataclass
 
+from shapely.geometry import Polygon
+
 from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.geometry.outline import developed_cone, rectangle
 from keencoat.core.piece.flat import FlatPiece, Shape
 
 _LARGEST_MM = 1000.0
@@ -44,6 +47,35 @@ class RoundPiece:
         return math.hypot(self.height_mm, (self.diameter_mm - self.narrow_mm) / 2)
 
     @property
+    def has_rim(self) -> bool:
+        """A photo shows its wall from the side, not a rim."""
+        return False
+
+    @property
+    def radius_mm(self) -> float:
+        """How its wall is bent, at the narrower end."""
+        return self.narrow_mm / 2
+
+    @property
+    def size(self) -> str:
+        """The size in words."""
+        if self.narrow_mm == self.diameter_mm:
+            return f"round, Ø {self.diameter_mm:g} × {self.height_mm:g} mm"
+        return f"tapered, Ø {self.diameter_mm:g} to {self.narrow_mm:g} × {self.height_mm:g} mm"
+
+    @property
+    def outline(self) -> Polygon:
+        """The wall, cut open and laid flat."""
+        return developed_cone(self.diameter_mm, self.narrow_mm, self.slant_mm)
+
+    @property
+    def coated(self) -> Polygon:
+        """The coated part of it, between the bare margins."""
+        # A margin along the slant takes its share of the way from one diameter to the other.
+        step = self.margin_mm / self.slant_mm * (self.diameter_mm - self.narrow_mm)
+        return developed_cone(self.diameter_mm - step, self.narrow_mm + step, self.slant_mm - 2 * self.margin_mm)
+
+    @property
     def coated_cm2(self) -> float:
         """The area that coat is mixed for, cm²."""
         # Margins of the same slant take away as much radius above as they add below.
@@ -54,6 +86,11 @@ class RoundPiece:
     def face(self) -> FlatPiece:
         """The wall, unrolled and cut to a rectangle: as wide as the narrow end is round, as high as the slant."""
         return FlatPiece(Shape.RECTANGLE, math.pi * self.narrow_mm, self.slant_mm, self.thickness_mm, self.margin_mm)
+
+    def in_view(self, degrees: float) -> Polygon:
+        """What of the coated area one photo shows well: a band so far round the narrow end, on the wall's `face`."""
+        wide = min(self.face.width_mm - 2 * self.margin_mm, self.radius_mm * math.radians(degrees))
+        return rectangle(wide, self.slant_mm - 2 * self.margin_mm)
 
     @property
     def stretch(self) -> float:

@@ -2,14 +2,16 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keencoat.core.geometry.transform import Y_DOWN, Transform, offset, scale
 from keencoat.core.grid.layout import STROKE_MM, GridLayout, PlacedCell
-from keencoat.core.grid.strokes import sample_strokes, ticks
-from keencoat.core.toolpath.letters import Stroke, text_strokes
+from keencoat.core.grid.strokes import code_strokes, sample_strokes, ticks
+from keencoat.core.toolpath.letters import Stroke
 
 Mask = NDArray[np.bool_]
 
@@ -52,8 +54,12 @@ class Sight:
 
     def px(self, x_mm: float, y_mm: float) -> tuple[float, float]:
         """Where a point of the piece lies in the straightened picture."""
+        return self._to_px.at(x_mm, y_mm)
+
+    @cached_property
+    def _to_px(self) -> Transform:
         left, _, _, top = self.box
-        return (x_mm - left + MARGIN_MM) * self.px_per_mm, (top - y_mm + MARGIN_MM) * self.px_per_mm
+        return offset(MARGIN_MM - left, -MARGIN_MM - top).then(Y_DOWN).then(scale(self.px_per_mm))
 
     def window(self, left: float, low: float, right: float, top: float) -> tuple[slice, slice]:
         """Rows and columns of a box in mm, cut to the picture."""
@@ -93,7 +99,7 @@ def frame_mask(sight: Sight) -> Mask:
 def inner_mask(sight: Sight) -> Mask:
     """Filled corner, ticks and codes: what tells which way up the grid is, and which grid."""
     layout = sight.layout
-    mask = sight.draw([s for p in layout.labels for s in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)], 0.35)
+    mask = sight.draw(code_strokes(layout), 0.35)
     if layout.frame is not None:
         left, low, right, top = layout.frame.corner
         mask[sight.window(left + STROKE_MM, low, right, top - STROKE_MM)] = True

@@ -13,6 +13,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from keencoat.core.geometry.transform import Transform
 from keencoat.core.quantities.setting import Machine, Setting
 
 Column = NDArray[np.float64]
@@ -53,9 +54,10 @@ class Moves:
     def __len__(self) -> int:
         return len(self.x_mm)
 
-    def mirrored(self, width_mm: float) -> "Moves":
-        """As seen through a piece of that width."""
-        return Moves(width_mm - self.x_mm, self.y_mm, self.speed_mm_s, self.power_pct, self.stops, self.rapid)
+    def through(self, transform: Transform) -> "Moves":
+        """The same moves in other coordinates."""
+        x_mm, y_mm = transform.at(self.x_mm, self.y_mm)
+        return Moves(x_mm, y_mm, self.speed_mm_s, self.power_pct, self.stops, self.rapid)
 
 
 NOTHING = Moves(*(np.zeros(0),) * 4, *(np.zeros(0, dtype=bool),) * 2)

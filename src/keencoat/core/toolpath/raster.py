@@ -80,10 +80,8 @@ def dot_row_moves(
     return moves_of(x, np.full(len(x), y_mm), speed, power, stops, rapid)
 
 
-def stroke_moves(
-    strokes: Sequence[Stroke], setting: Setting, machine: Machine, origin: tuple[float, float] = (0.0, 0.0)
-) -> Moves:
-    """Polylines, whose zero lies at `origin`, one after the other; the head rests at every corner."""
+def stroke_moves(strokes: Sequence[Stroke], setting: Setting, machine: Machine) -> Moves:
+    """Polylines one after the other; the head rests at every corner."""
     if not strokes:
         return NOTHING
     lengths = [len(stroke) for stroke in strokes]
@@ -91,6 +89,6 @@ def stroke_moves(
     first = np.zeros(len(points), dtype=bool)
     first[np.cumsum([0, *lengths[:-1]])] = True
     return moves_of(
-        points[:, 0] + origin[0], points[:, 1] + origin[1], np.where(first, machine.max_speed_mm_s, setting.speed_mm_s),
+        points[:, 0], points[:, 1], np.where(first, machine.max_speed_mm_s, setting.speed_mm_s),
         np.where(first, 0.0, setting.power_pct), np.ones(len(points), dtype=bool), first,
     )  # fmt: skip

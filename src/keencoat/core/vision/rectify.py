@@ -51,12 +51,8 @@ class Face:
 
 def homography(source: np.ndarray, target: np.ndarray) -> np.ndarray:
     """The 3 × 3 homography that maps four `source` points (4, 2) to `target` (4, 2); m[2, 2] = 1."""
-    rows = []
-    for (x, y), (u, v) in zip(source, target, strict=True):
-        rows.append([x, y, 1, 0, 0, 0, -u * x, -u * y])
-        rows.append([0, 0, 0, x, y, 1, -v * x, -v * y])
-    found = np.linalg.solve(np.array(rows, dtype=np.float64), np.asarray(target, dtype=np.float64).ravel())
-    return np.append(found, 1.0).reshape(3, 3)
+    found = cv2.getPerspectiveTransform(source.astype(np.float32), target.astype(np.float32))
+    return np.asarray(found, dtype=np.float64)
 
 
 def mapped(matrix: np.ndarray, points: np.ndarray) -> np.ndarray:

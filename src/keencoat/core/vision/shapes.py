@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+from scipy.ndimage import binary_fill_holes
 
 from keencoat.core.vision.photo import Floats
 from keencoat.core.vision.quads import ellipse_points, fit_corners, rim_points
@@ -73,16 +74,9 @@ def _things(ln_light: Floats) -> Iterator[np.ndarray]:
                 if area < 0.5 * _LEAST_AREA * opened.size:
                     continue
                 touching = (x == 0) + (y == 0) + (x + w == width) + (y + h == height)
-                thing = _filled((labels == label).astype(np.uint8))
+                thing = np.asarray(binary_fill_holes(labels == label), dtype=np.uint8)
                 if touching < 2 and _LEAST_AREA <= thing.mean() <= _MOST_AREA:
                     yield thing
-
-
-def _filled(mask: np.ndarray) -> np.ndarray:
-    """The mask with its holes closed: what cannot be reached from outside belongs to the thing."""
-    flood = np.pad(mask, 1)
-    cv2.floodFill(flood, None, (0, 0), 2)
-    return np.asarray(flood[1:-1, 1:-1] != 2, dtype=np.uint8)
 
 
 def _points(thing: np.ndarray, round_shape: bool) -> np.ndarray | None:

@@ -1,17 +1,18 @@
 """The grid on paper, true to scale where it fits, with room to write at the bench."""
 
+from collections.abc import Iterable, Sequence
+
 from reportlab.lib.colors import HexColor, white
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, LongTable, Spacer, TableStyle
 
 from keencoat.core.grid.layout import GridLayout
-from keencoat.core.grid.strokes import frame_strokes, sample_strokes
-from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.grid.strokes import edge_strokes, sample_strokes
+from keencoat.core.piece.flat import FlatPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.units import show
 from keencoat.core.safety.gate import DEFERENCE
 from keencoat.core.substrate.processes import find_process
-from keencoat.core.toolpath.letters import text_strokes
 from keencoat.jobs.grid.services.drawing import layout_of, piece_of
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.paper import FIGURE, INK, SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
@@ -37,27 +38,21 @@ class GridPicture(Flowable):
         pen.translate(self.piece.width_mm / 2, self.piece.height_mm / 2)
         pen.setStrokeColor(SOFT)
         pen.setLineWidth(0.25)
-        if self.piece.shape is Shape.DISC:
-            pen.circle(0, 0, self.piece.width_mm / 2)
-        else:
-            pen.rect(-self.piece.width_mm / 2, -self.piece.height_mm / 2, self.piece.width_mm, self.piece.height_mm)
+        self._line(self.piece.outline.exterior.coords)
         pen.setStrokeColor(INK)
         pen.setFillColor(white)
         for cell in self.layout.cells:
             left, low, _, _ = cell.outline.bounds
             pen.rect(left, low, cell.side_mm, cell.side_mm, fill=1)
-        strokes = [s for p in self.layout.labels for s in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)] + [
-            s for placed in self.layout.cells for s in sample_strokes(placed)
-        ]
-        if self.layout.frame is not None:
-            strokes += frame_strokes(self.layout.frame, 0.2)
-        for stroke in strokes:
-            path = pen.beginPath()
-            path.moveTo(*stroke[0])
-            for point in stroke[1:]:
-                path.lineTo(*point)
-            pen.drawPath(path)
+        for stroke in edge_strokes(self.layout, 0.2) + [s for c in self.layout.cells for s in sample_strokes(c)]:
+            self._line(stroke)
         pen.restoreState()
+
+    def _line(self, points: Iterable[Sequence[float]]) -> None:
+        path = self.canv.beginPath()
+        for n, (x, y) in enumerate(points):
+            (path.lineTo if n else path.moveTo)(x, y)
+        self.canv.drawPath(path)
 
 
 def bench_sheet_pdf(grid: TestGrid, speed_unit: str, interval_unit: str) -> bytes:

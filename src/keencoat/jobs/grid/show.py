@@ -3,11 +3,11 @@
 from dataclasses import asdict
 
 from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
-from keencoat.core.grid.strokes import TICK_WIDTH_MM, sample_strokes, ticks
+from keencoat.core.grid.strokes import TICK_WIDTH_MM, code_strokes, sample_strokes, ticks
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
 from keencoat.core.quantities.setting import Machine
 from keencoat.core.states import BurnState, GridState
-from keencoat.core.toolpath.letters import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke
 from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.burning import next_spare
 from keencoat.jobs.grid.services.drawing import GridDraft, layout_of
@@ -34,10 +34,9 @@ def _frame(frame: GridFrame) -> g.FrameOut:
 
 
 def _sheet(spare: int, layout: GridLayout) -> g.SheetOut:
-    codes = [s for p in layout.labels for s in text_strokes(p.text, p.x_mm, p.y_mm, p.height_mm)]
     return g.SheetOut(
         spare=spare,
-        codes=_lines(codes),
+        codes=_lines(code_strokes(layout)),
         samples=_lines([s for placed in layout.cells for s in sample_strokes(placed)]),
         frame=_frame(layout.frame) if layout.frame else None,
     )

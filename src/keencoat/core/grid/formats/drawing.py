@@ -2,17 +2,19 @@
 
 import io
 import math
-from xml.sax.saxutils import escape, quoteattr
+from collections.abc import Iterable, Sequence
+from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
 from PIL import Image, ImageDraw
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.grid.layout import GridLayout
-from keencoat.core.grid.strokes import frame_strokes, sample_strokes
-from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.geometry.transform import Transform, offset, scale, to_picture
+from keencoat.core.grid.layout import GridLayout, PlacedCell
+from keencoat.core.grid.strokes import code_strokes, edge_strokes, frame_strokes, sample_strokes
+from keencoat.core.piece.flat import FlatPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.letters import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke
 
 _MOST_PIXELS = 60_000_000
 _STROKE_STEP_MM = 0.2
@@ -24,52 +26,47 @@ def write_svg(layout: GridLayout, piece: FlatPiece, machine: Machine, title: str
     Mirrored: as it is burned from the coated side, when the finished mark is seen through the piece.
     """
     width, height = piece.width_mm, piece.height_mm
-
-    def flip(x: float, y: float) -> tuple[float, float]:
-        return (width / 2 - x if mirrored else x + width / 2), height / 2 - y
-
-    parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}mm" height="{height:g}mm" '
-        f'viewBox="0 0 {width:g} {height:g}">',
-        f"<title>{escape(title)}{' (mirrored)' if mirrored else ''}</title>",
-    ]
-    if piece.shape is Shape.DISC:
-        parts.append(
-            f'<circle id="piece" cx="{width / 2:g}" cy="{height / 2:g}" r="{width / 2:g}" fill="none" '
-            f'stroke="#888" stroke-width="0.2"/>'
-        )
-    else:
-        parts.append(
-            f'<rect id="piece" width="{width:g}" height="{height:g}" fill="none" stroke="#888" stroke-width="0.2"/>'
-        )
-
-    def polylines(strokes: list[Stroke], of: str) -> list[str]:
-        return [
-            f'<polyline class="{of}" points="{" ".join("{:.3f},{:.3f}".format(*flip(x, y)) for x, y in stroke)}" '
-            'fill="none" stroke="#222" stroke-width="0.1"/>'
-            for stroke in strokes
-        ]
-
+    place = to_picture(width, height, mirrored)
+    svg = Element(
+        "svg", xmlns="http://www.w3.org/2000/svg", width=f"{width:g}mm", height=f"{height:g}mm",
+        viewBox=f"0 0 {width:g} {height:g}",
+    )  # fmt: skip
+    SubElement(svg, "title").text = f"{title}{' (mirrored)' if mirrored else ''}"
+    edge = f"M {_points(piece.outline.exterior.coords, place)} Z"
+    SubElement(svg, "path", {"id": "piece", "d": edge, "fill": "none", "stroke": "#888", "stroke-width": "0.2"})
     for placed in layout.cells:
-        c, s = placed.cell, placed.cell.setting
-        x, y = flip(placed.x_mm, placed.y_mm)
-        half = placed.side_mm / 2
-        energy = areal_energy_j_mm2(s, machine)
-        label = f"{c.code}: {s.power_pct:g} %, {s.speed_mm_s:g} mm/s, {energy:.3g} J/mm²"
-        parts.append(
-            f'<rect id="cell-{c.code}" x="{x - half:.4f}" y="{y - half:.4f}" width="{placed.side_mm:g}" '
-            f'height="{placed.side_mm:g}" fill="#222" data-power-pct="{s.power_pct:g}" '
-            f'data-speed-mm-s="{s.speed_mm_s:g}" data-interval-mm="{s.interval_mm:g}" data-passes="{s.passes}" '
-            f'data-focus-mm="{c.focus_mm:g}" data-grey-pct="{c.grey_pct:g}" '
-            f"data-energy-j-mm2={quoteattr(f'{energy:.6g}')}><title>{escape(label)}</title></rect>"
-        )
-        parts += polylines(sample_strokes(placed), f"sample-{c.code}")
+        _add_cell(svg, placed, machine, place)
+        _add_strokes(svg, sample_strokes(placed), f"sample-{placed.cell.code}", place)
     if layout.frame is not None:
-        parts += polylines(frame_strokes(layout.frame, _STROKE_STEP_MM), "frame")
-    for code in layout.labels:
-        parts += polylines(text_strokes(code.text, code.x_mm, code.y_mm, code.height_mm), "code")
-    parts.append("</svg>")
-    return "\n".join(parts) + "\n"
+        _add_strokes(svg, frame_strokes(layout.frame, _STROKE_STEP_MM), "frame", place)
+    _add_strokes(svg, code_strokes(layout), "code", place)
+    indent(svg, "")
+    return tostring(svg, "unicode") + "\n"
+
+
+def _add_cell(svg: Element, placed: PlacedCell, machine: Machine, place: Transform) -> None:
+    c, s = placed.cell, placed.cell.setting
+    x, y = place.at(placed.x_mm, placed.y_mm)
+    half, energy = placed.side_mm / 2, areal_energy_j_mm2(s, machine)
+    facts = {
+        "id": f"cell-{c.code}", "x": f"{x - half:.4f}", "y": f"{y - half:.4f}", "width": f"{placed.side_mm:g}",
+        "height": f"{placed.side_mm:g}", "fill": "#222", "data-power-pct": f"{s.power_pct:g}",
+        "data-speed-mm-s": f"{s.speed_mm_s:g}", "data-interval-mm": f"{s.interval_mm:g}",
+        "data-passes": str(s.passes), "data-focus-mm": f"{c.focus_mm:g}", "data-grey-pct": f"{c.grey_pct:g}",
+        "data-energy-j-mm2": f"{energy:.6g}",
+    }  # fmt: skip
+    label = f"{c.code}: {s.power_pct:g} %, {s.speed_mm_s:g} mm/s, {energy:.3g} J/mm²"
+    SubElement(SubElement(svg, "rect", facts), "title").text = label
+
+
+def _add_strokes(svg: Element, strokes: list[Stroke], of: str, place: Transform) -> None:
+    for stroke in strokes:
+        look = {"class": of, "points": _points(stroke, place), "fill": "none", "stroke": "#222", "stroke-width": "0.1"}
+        SubElement(svg, "polyline", look)
+
+
+def _points(line: Iterable[Sequence[float]], place: Transform) -> str:
+    return " ".join("{:.3f},{:.3f}".format(*place.at(x, y)) for x, y in line)
 
 
 def write_png(layout: GridLayout, piece: FlatPiece, interval_mm: float, mirrored: bool = False) -> bytes:
@@ -89,13 +86,8 @@ def write_png(layout: GridLayout, piece: FlatPiece, interval_mm: float, mirrored
     image = Image.new("1", size, 1)
     pen = ImageDraw.Draw(image)
 
-    def at(x: float, y: float) -> tuple[float, float]:
-        across = piece.width_mm / 2 - x if mirrored else x + piece.width_mm / 2
-        return across * px_per_mm - 0.5, (piece.height_mm / 2 - y) * px_per_mm - 0.5
-
-    strokes = [s for label in layout.labels for s in text_strokes(label.text, label.x_mm, label.y_mm, label.height_mm)]
-    if layout.frame is not None:
-        strokes += frame_strokes(layout.frame, interval_mm)
+    at = to_picture(piece.width_mm, piece.height_mm, mirrored).then(scale(px_per_mm)).then(offset(-0.5, -0.5)).at
+    strokes = edge_strokes(layout, interval_mm)
     for placed in layout.cells:
         half = placed.side_mm / 2
         (x0, y0), (x1, y1) = at(placed.x_mm - half, placed.y_mm + half), at(placed.x_mm + half, placed.y_mm - half)

@@ -8,7 +8,6 @@ from django.db.models import Count, Q
 from keencoat.core.coat.offers import Need, Offer, Rejection, offer_of, offers_for, rejections_for
 from keencoat.core.coat.schools import Disagreement, School, disagreements_for
 from keencoat.core.coat.tools import find_tool
-from keencoat.core.piece.flat import Shape
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.rating import Rating
 from keencoat.core.substrate.materials import find_substrate
@@ -51,9 +50,10 @@ class CoatChoice:
 
 def need_of(job: Job, at: datetime) -> Need:
     """What is to be coated."""
+    piece = job.piece()
     return Need(
         find_substrate(job.substrate), find_process(job.process), BeamSource(job.machine.source),
-        job.piece().coated_cm2, job.all_pieces, air_or_usual(job.workshop, at), Shape(job.shape).is_flat,
+        piece.coated_cm2, job.all_pieces, air_or_usual(job.workshop, at), piece.radius_mm is None,
     )  # fmt: skip
 
 

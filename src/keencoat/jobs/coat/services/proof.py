@@ -13,7 +13,6 @@ from keencoat.core.coat.evenness.measure import CoatReading
 from keencoat.core.coat.evenness.shot import CoatShot, measure_coat_shot
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
 from keencoat.core.errors import NotAllowedError, StaleError, require_within
-from keencoat.core.piece.flat import Shape
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.vision.outline import Frame, check_points
 from keencoat.core.vision.pictures import middle_light
@@ -31,10 +30,11 @@ from keencoat.shop.models import Workshop
 def face_of(job: Job, way: LightWay) -> Face:
     """What is squared up: against the light the coated area (the bare rim looks like the field), else the whole piece,
     of which the bare rim is left out."""
-    frame = {Shape.DISC: Frame.RIM, Shape.RECTANGLE: Frame.CORNERS}.get(Shape(job.shape), Frame.SIDE)
-    if frame is Frame.SIDE:
+    piece = job.piece()
+    if piece.radius_mm is not None:
         inset = 2 * job.margin_mm if way is LightWay.THROUGH else 0.0
-        return Face(frame, job.width_mm, job.height_mm - inset)
+        return Face(Frame.SIDE, job.width_mm, job.height_mm - inset)
+    frame = Frame.RIM if piece.has_rim else Frame.CORNERS
     if way is LightWay.BACK:
         return Face(frame, job.width_mm, job.height_mm, bare_inside_mm=job.margin_mm)
     inset = 2 * job.margin_mm

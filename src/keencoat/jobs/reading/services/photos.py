@@ -10,7 +10,6 @@ from django.db.models import Prefetch
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.grid.formats.table import CellRating
 from keencoat.core.grid.layout import GridLayout
-from keencoat.core.piece.round import RoundPiece
 from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading, GridReading
 from keencoat.core.reading.evidence import join_readings
@@ -122,7 +121,7 @@ def sight_of(photo: GridPhoto) -> Sight:
             )
         layout = GridLayout(cells, (), layout.cell_mm, layout.gap_mm)
     piece = grid.job.piece()
-    return Sight(layout, 12, piece.narrow_mm / 2 if isinstance(piece, RoundPiece) else None)
+    return Sight(layout, 12, piece.radius_mm)
 
 
 def _shot_of(photo: GridPhoto, points: list[tuple[float, float]] | None) -> GridShot:
