@@ -15,7 +15,6 @@ from keencoat.core.coat.amounts import (
     CUP_ML,
     TABLESPOON_ML,
     TEASPOON_ML,
-    Price,
     check_parts,
     dry_gain_g,
     in_spoons,
@@ -42,6 +41,7 @@ from keencoat.core.coat.vapour import (
     vapours_of,
     worst,
 )
+from keencoat.core.costing.prices import Price
 from keencoat.core.errors import BadValueError
 from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.setting import BeamSource

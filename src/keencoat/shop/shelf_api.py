@@ -7,11 +7,12 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
-from keencoat.core.coat.amounts import Price, price_of, to_volume_parts
-from keencoat.core.coat.ingredients import label_of
+from keencoat.core.coat.amounts import to_volume_parts
+from keencoat.core.coat.ingredients import USUAL_PRICES, label_of
 from keencoat.core.coat.own import COLOURS, recipe_from_facts
 from keencoat.core.coat.recipes import Carrier
 from keencoat.core.coat.tools import TOOLS
+from keencoat.core.costing.prices import Price, price_of
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Key, Name, Note, Shown
@@ -116,7 +117,7 @@ def _shelf(workshop: Workshop) -> ShelfOut:
     used = sorted({p.ingredient for c in shelf_of(workshop, False).values() for p in c.parts}, key=label_of)
     prices = []
     for ingredient in used:
-        price = price_of(ingredient, own)
+        price = price_of(ingredient, own, USUAL_PRICES)
         prices.append(
             PriceOut(
                 ingredient=ingredient, label=label_of(ingredient), own=ingredient in own,

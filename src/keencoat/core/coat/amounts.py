@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from keencoat.core.coat.ingredients import (
     INGREDIENTS,
+    USUAL_PRICES,
     density_of,
     dry_density_g_ml,
     filled_share,
@@ -18,6 +19,7 @@ from keencoat.core.coat.ingredients import (
 )
 from keencoat.core.coat.recipes import Coat, Part
 from keencoat.core.coat.tools import Tool
+from keencoat.core.costing.prices import Price, cost_of, price_of
 from keencoat.core.errors import BadValueError, require_positive, require_within
 
 TEASPOON_ML, TABLESPOON_ML, CUP_ML = 5.0, 15.0, 250.0
@@ -25,14 +27,6 @@ TEASPOON_ML, TABLESPOON_ML, CUP_ML = 5.0, 15.0, 250.0
 
 LOW_SHARE, HIGH_SHARE = 0.7, 1.4
 """How far an amount may be off, by hand and tool: own estimate."""
-
-
-@dataclass(frozen=True)
-class Price:
-    """What a pack of an ingredient costs in the workshop's currency."""
-
-    pack_ml: float
-    amount: float
 
 
 @dataclass(frozen=True)
@@ -134,14 +128,6 @@ def in_spoons(ml: float) -> str:
     return " + ".join(f"{count} {unit}" for count, unit in named if count)
 
 
-def price_of(ingredient: str, prices: Mapping[str, Price]) -> Price | None:
-    """The workshop's own price, else the usual one; None for an ingredient that nobody gave a price."""
-    if ingredient in prices:
-        return prices[ingredient]
-    known = INGREDIENTS.get(ingredient)
-    return Price(known.pack_ml.value, known.price.value) if known else None
-
-
 def mix_for(
     coat: Coat,
     tool: Tool,
@@ -198,7 +184,6 @@ def mix_for(
 
 
 def _amount(part: Part, mass_parts: float, ml: float, prices: Mapping[str, Price]) -> PartAmount:
-    price = price_of(part.ingredient, prices)
     known = INGREDIENTS.get(part.ingredient)
     return PartAmount(
         ingredient=part.ingredient,
@@ -208,7 +193,7 @@ def _amount(part: Part, mass_parts: float, ml: float, prices: Mapping[str, Price
         ml=ml,
         g=ml * density_of(part.ingredient).value,
         spoons=in_spoons(ml),
-        cost=price.amount * ml / price.pack_ml if price else 0.0,
+        cost=cost_of(part.ingredient, ml, prices, USUAL_PRICES),
         is_powder=bool(known and known.is_powder),
     )
 
@@ -217,7 +202,7 @@ def _coverage(amounts: tuple[PartAmount, ...], piece_share: float, prices: Mappi
     """How many pieces the ingredient that runs out first covers with one pack, and its name. Water never runs out."""
     found = []
     for amount in amounts:
-        price = price_of(amount.ingredient, prices)
+        price = price_of(amount.ingredient, prices, USUAL_PRICES)
         if price and price.amount > 0:
             found.append((int(price.pack_ml / (amount.ml * piece_share)), amount.name))
     return min(found, default=(0, ""))

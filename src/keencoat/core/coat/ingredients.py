@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from keencoat.core.coat.recipes import Part
 from keencoat.core.coat.tools import Tool
+from keencoat.core.costing.prices import Price
 from keencoat.core.sources import Cited, common_practice, own_estimate
 
 
@@ -85,6 +86,8 @@ INGREDIENTS: dict[str, Ingredient] = {
 
 USUAL_DENSITY_G_ML = own_estimate(1.0)
 """For an ingredient of the maker's own whose density nobody gave."""
+
+USUAL_PRICES = {key: Price(known.pack_ml.value, known.price.value) for key, known in INGREDIENTS.items()}
 
 
 def label_of(ingredient: str) -> str:

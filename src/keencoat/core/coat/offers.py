@@ -3,15 +3,17 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from keencoat.core.coat.amounts import Price, mix_for, price_of
+from keencoat.core.coat.amounts import mix_for
 from keencoat.core.coat.compatibility import coats_that_help
 from keencoat.core.coat.drying import Correction, Heat, drying_factor, span_for
 from keencoat.core.coat.hands import Load, plan_hands
 from keencoat.core.coat.incompatible import agents_in, coat_clash, first_clash, refused_finishes
+from keencoat.core.coat.ingredients import USUAL_PRICES
 from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.tools import ROLLER_REASON, TOOLS, Motion, Risk, Tool
 from keencoat.core.coat.vapour import coat_cautions
+from keencoat.core.costing.prices import Price, cost_of
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.materials import Family, Substrate, marks_bare
 from keencoat.core.substrate.processes import Process
@@ -111,9 +113,8 @@ def _laid_cost(coat: Coat, need: Need, prices: Mapping[str, Price]) -> float:
     """Sheets and cards are bought by volume of layer: area × thickness."""
     if not coat.parts:
         return 0.0
-    price = price_of(coat.parts[0].ingredient, prices)
     volume_ml = need.coated_cm2 * coat.dry_um_per_coat.value * 1e-4 * need.pieces
-    return price.amount * volume_ml / price.pack_ml if price else 0.0
+    return cost_of(coat.parts[0].ingredient, volume_ml, prices, USUAL_PRICES)
 
 
 def offers_for(need: Need, shelf: Mapping[str, Coat], prices: Mapping[str, Price]) -> list[Offer]:
