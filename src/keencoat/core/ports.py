@@ -58,6 +58,9 @@ class Laser(Protocol):
     def stop(self) -> None:
         """Beam off at once."""
 
+    def set_height(self, height_mm: float) -> None:
+        """Raise the head by so much above its usual height, while the program halts for it."""
+
 
 class Camera(Protocol):
     """A camera that gives a photo as a phone would: JPEG bytes."""

@@ -3,6 +3,7 @@
 import queue
 import socket
 import threading
+from contextlib import suppress
 
 from keencoat.core.ports import LaserStatus
 
@@ -62,7 +63,9 @@ class SocketLaser:
 
     def close(self) -> None:
         """Hang up."""
-        self._socket.shutdown(socket.SHUT_RDWR)
+        # The other end may have hung up first.
+        with suppress(OSError):
+            self._socket.shutdown(socket.SHUT_RDWR)
         self._socket.close()
 
     def _ask(self, word: str) -> str:

@@ -6,9 +6,7 @@ import time
 from django.db import transaction
 from django.utils import timezone
 
-from keencoat.bench.laser.controller import Controller
-from keencoat.bench.laser.link import SocketLaser
-from keencoat.bench.laser.server import LaserServer
+from keencoat.bench.laser.driver import PracticeLaser
 from keencoat.core.ports import Laser
 from keencoat.core.states import BURN_MOVES, BurnState, move
 from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
@@ -29,20 +27,15 @@ def run_burn(burn_id: int) -> None:
         burn.beat_at = timezone.now()
         burn.save(update_fields=["state", "beat_at"])
     program = program_of(burn)
-    controller = Controller(program.bed, burn.pace)
-    server = LaserServer(controller)
-    try:
-        laser = SocketLaser(server.address)
-        ended = stream(laser, program, burn, controller)
-        laser.close()
-    finally:
-        server.close()
-    end_burn(burn, ended, controller.burned)
+    with PracticeLaser(program.bed, burn.pace) as laser:
+        ended = stream(laser, program, burn)
+        burned = laser.burned
+    end_burn(burn, ended, burned)
 
 
-def stream(laser: Laser, program: BurnProgram, burn: GridBurn, hand: Controller | None = None) -> Streamed:
-    """Send a program line by line, never too far ahead, until it is done, stopped or refused. `hand` turns the
-    simulated head's height at halts; pauses asked for in the row hold it."""
+def stream(laser: Laser, program: BurnProgram, burn: GridBurn) -> Streamed:
+    """Send a program line by line, never too far ahead, until it is done, stopped or refused. At halts the head's
+    height is set; pauses asked for in the row hold it."""
     sent = answered = 0
     held = False
     lines, heights = program.lines, list(program.heights_mm)
@@ -79,9 +72,9 @@ def stream(laser: Laser, program: BurnProgram, burn: GridBurn, hand: Controller 
             laser.resume()
             held = False
         elif status.state == "hold" and not held:
-            # The program halts for the hand that sets the head's height.
-            if heights and hand is not None:
-                hand.height_mm = heights.pop(0)
+            # The program halts for the head's height to be set.
+            if heights:
+                laser.set_height(heights.pop(0))
             laser.resume()
         _note(burn, status.done, status.clock_s, held, program)
         if status.done >= len(lines):
