@@ -20,6 +20,7 @@ from keencoat.core.grid.layout import GridLayout, usual_cell_mm
 from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.toolpath.gcode import write_gcode
 from keencoat.core.toolpath.program import extent_of
@@ -52,10 +53,10 @@ def burn(process: str, cells: int = 12, disc: bool = False) -> Program:
     piece = FlatPiece(Shape.DISC if disc else Shape.RECTANGLE, width, height, 4)
     interval = PROCESSES[process].interval_mm.value
     fitted = fit_grid(
-        lambda n: design_crossed(machine, band, interval, 1, n), cells, counts_for(2),
+        lambda n: design_crossed(Slice(machine, interval), band, n), cells, counts_for(2),
         CellSize(usual_cell_mm(machine, interval), 3.0), piece,
     )  # fmt: skip
-    plan = BurnPlan(middle_setting(machine, band, interval, share=LEGIBLE_SHARE), mirrored=PROCESSES[process].mirrored)
+    plan = BurnPlan(middle_setting(Slice(machine, interval), band, LEGIBLE_SHARE), mirrored=PROCESSES[process].mirrored)
     tasks = grid_tasks(fitted.sheets[0], piece, machine, plan)
     left, low, _, _ = extent_of(tasks)
     controller = Controller(Bed(400, 400, max(0, -left), max(0, -low), 300, 3000), float("inf"))

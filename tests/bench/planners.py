@@ -9,6 +9,7 @@ from keencoat.bench.hidden import FILL_MM, WANTED, Hidden, Kind
 from keencoat.bench.plant.fill import Lines
 from keencoat.bench.plant.many import Pieces, burn_many, draw_pieces
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
 from keencoat.core.window.plan import Budget
@@ -71,9 +72,8 @@ def plan(case: Hidden, told: bool = True) -> Outcome:
     left, rounds = 20, 5
     while True:
         question = Question(
-            machine_of(case), case.process if told else None, case.substrate if told else None,
-            CoatTold(thickness_cv=case.bench.material.film_cv), case.interval_mm, 1, Budget(left, rounds),
-            tuple(history),
+            Slice(machine_of(case), case.interval_mm), case.process if told else None, case.substrate if told else None,
+            CoatTold(thickness_cv=case.bench.material.film_cv), Budget(left, rounds), tuple(history),
         )  # fmt: skip
         said = answer(question)
         if not said.cells:

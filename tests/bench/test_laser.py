@@ -19,6 +19,7 @@ from keencoat.core.grid.factors import Factor, design_factors
 from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.toolpath.gcode import write_gcode
 from keencoat.core.toolpath.program import Item, Part, Task
 from keencoat.core.toolpath.raster import raster_moves
@@ -140,7 +141,7 @@ def test_what_a_line_is_answered(laser, line, answer):
 def test_our_programs_never_leave_the_beam_on_while_they_wait(laser, laser_mode):
     """Waits between cells, halts for the head's height, the end: in either mode of the controller."""
     machine, piece = make_machine(), FlatPiece(Shape.RECTANGLE, 100, 80, 4)
-    design = design_factors(machine, band(), (0.1, 1), (Factor.FOCUS, Factor.POWER), 12, 1)
+    design = design_factors(Slice(machine, 0.1), band(), (Factor.FOCUS, Factor.POWER), 12, 1)
     layout = fit_grid(lambda _: design, 12, (), CellSize(6, 3), piece).sheets[0]
     tasks = grid_tasks(layout, piece, machine, BurnPlan(Setting(20, 60, 0.1), wait_s=7))
     lines = write_gcode(tasks, machine, "steps").splitlines()

@@ -9,6 +9,7 @@ from multiprocessing import Pool
 import numpy as np
 import pytest
 
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
 from keencoat.core.window.plan import Budget
@@ -36,10 +37,8 @@ def plan(seed: int, scatter: float, measured: int) -> Came:
     left, rounds = 20, 5
     while True:
         coat = CoatTold(thickness_cv=world.told_cv, thickness_pieces=measured)
-        said = answer(
-            Question(world.machine, world.process, world.substrate, coat, world.interval_mm, 1, Budget(left, rounds),
-                     tuple(history))
-        )  # fmt: skip
+        at = Slice(world.machine, world.interval_mm)
+        said = answer(Question(at, world.process, world.substrate, coat, Budget(left, rounds), tuple(history)))
         if not said.cells:
             if said.point is None:
                 return Came(said.verdict, None, 0.0, len(history))

@@ -12,6 +12,7 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Severity
 from keencoat.core.grid.design import design_blind, design_crossed
 from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.safety.eyewear import Emission, Pulsing, usual_emission
 from keencoat.core.safety.gate import DEFERENCE, safety_gate
 from keencoat.core.substrate.materials import SUBSTRATES
@@ -116,7 +117,7 @@ def test_refused_materials_are_refused_by_their_code(key):
 
 
 def test_a_blind_grid_says_what_it_costs():
-    (finding,) = design_blind(make_machine(), 0.1).findings
+    (finding,) = design_blind(Slice(make_machine(), 0.1)).findings
     assert (finding.code, finding.severity) == ("blind-grid", Severity.NOTE)
     assert "sixth" in finding.fix
 
@@ -127,7 +128,7 @@ def test_a_grid_out_of_reach_is_told_before_it_is_burned():
     seen = []
     for watts in (40, 4, 2, 1, 0.6, 0.4, 0.25, 0.15):
         try:
-            findings = design_crossed(make_machine(rated_w=watts), band, 0.1).findings
+            findings = design_crossed(Slice(make_machine(rated_w=watts), 0.1), band).findings
         except BadValueError:
             seen.append("refused")
             continue

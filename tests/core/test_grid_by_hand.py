@@ -18,6 +18,7 @@ from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.toolpath.program import extent_of
 from keencoat.core.window.band import EnergyBand
 from tests.core.conftest import make_machine
@@ -27,26 +28,26 @@ BAND = EnergyBand(0.0, 0.0, math.log(4), 0.0)
 
 
 def test_each_factor_steps_as_a_hand_would():
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.GREY, Factor.INTERVAL), 12, 1)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.GREY, Factor.INTERVAL), 12, 1)
     assert (grid.rows, grid.columns) == (3, 4)
     assert [c.grey_pct for c in grid.cells] == [25, 50, 75, 100] * 3
     assert [c.setting.interval_mm for c in grid.cells[::4]] == [0.16, 0.1, 0.062]
     assert [(c.row, c.column) for c in grid.cells[:6]] == [(0, 0), (0, 1), (0, 2), (0, 3), (1, 0), (1, 1)]
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.PASSES), 12, 3)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.COATS, Factor.PASSES), 12, 3)
     assert [c.setting.passes for c in grid.cells] == [1, 2, 3, 4] * 3
     assert [c.coats for c in grid.cells[::4]] == [2, 3, 4]
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.PASSES), 12, 1)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.COATS, Factor.PASSES), 12, 1)
     assert [c.coats for c in grid.cells[::4]] == [1, 2, 3]
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.FOCUS, Factor.POWER), 12, 1)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.FOCUS, Factor.POWER), 12, 1)
     assert [c.focus_mm for c in grid.cells[::4]] == [-7, 0, 7]
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.INTERVAL, Factor.POWER), 36, 2)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.COATS, Factor.INTERVAL, Factor.POWER), 36, 2)
     assert (grid.rows, grid.columns) == (9, 4)
     assert [c.coats for c in grid.cells[::12]] == [1, 2, 3]
 
 
 @pytest.mark.parametrize(("cells", "shape"), [(12, (2, 2, 3)), (16, (2, 2, 4)), (24, (2, 3, 4)), (36, (3, 3, 4))])
 def test_three_factors_lie_in_bands_rows_and_columns(cells, shape):
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.COATS, Factor.INTERVAL, Factor.GREY), cells, 2)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.COATS, Factor.INTERVAL, Factor.GREY), cells, 2)
     bands, rows, columns = shape
     assert (grid.rows, grid.columns, len(grid.cells)) == (bands * rows, columns, cells)
     assert len({c.coats for c in grid.cells}) == bands
@@ -56,7 +57,7 @@ def test_three_factors_lie_in_bands_rows_and_columns(cells, shape):
 
 def test_speeds_along_a_row_span_the_band_at_its_power():
     """1 to 4 J/mm² at p of 12 W, 0.1 mm, in three steps of ln speed: from 1.2·p to 0.3·p mm/s, p in per cent."""
-    grid = design_factors(make_machine(), BAND, (0.1, 1), (Factor.SPEED, Factor.PASSES), 12, 1)
+    grid = design_factors(Slice(make_machine(), 0.1), BAND, (Factor.SPEED, Factor.PASSES), 12, 1)
     for row in range(3):
         cells = grid.cells[4 * row : 4 * row + 4]
         (power,) = {c.setting.power_pct for c in cells}
@@ -77,24 +78,24 @@ def test_a_focus_ladder_goes_two_rayleigh_lengths(source, spot_mm, reach_mm):
 def test_powers_are_even_in_ln_energy_over_what_machine_and_band_share():
     """12 W, 100 mm/s, 0.1 mm: 1.2 J/mm² at full power; the band begins at 1. 20 mm/s: 1 to 4 of 6 J/mm²."""
     machine = make_machine()
-    assert [s.power_pct for s in powers_in_reach(machine, BAND, 20, 0.1, 1, 4)] == pytest.approx(
+    assert [s.power_pct for s in powers_in_reach(Slice(machine, 0.1), BAND, 20, 4)] == pytest.approx(
         [100 / 6 * 4 ** (7 / 8 * n / 3) for n in range(4)], abs=0.06
     )
-    assert [s.power_pct for s in powers_in_reach(machine, BAND, 20, 0.1, 1, 4, shifted=1)] == pytest.approx(
+    assert [s.power_pct for s in powers_in_reach(Slice(machine, 0.1), BAND, 20, 4, shifted=1)] == pytest.approx(
         [100 / 6 * 4 ** (1 / 8 + 7 / 8 * n / 3) for n in range(4)], abs=0.06
     )
-    short = [s.power_pct for s in powers_in_reach(machine, BAND, 100, 0.1, 1, 3)]
+    short = [s.power_pct for s in powers_in_reach(Slice(machine, 0.1), BAND, 100, 3)]
     assert short == pytest.approx([100 / 1.2 * 1.2 ** (5 / 6 * n / 2) for n in range(3)], abs=0.06)
     # Two passes at half the watts reach the same.
-    twice = powers_in_reach(make_machine(rated_w=6), BAND, 100, 0.1, 2, 3)
+    twice = powers_in_reach(Slice(make_machine(rated_w=6), 0.1, 2), BAND, 100, 3)
     assert [s.power_pct for s in twice] == short
     # Out of reach, all powers that there are: 2 to 100 %.
-    far = [s.power_pct for s in powers_in_reach(machine, BAND, 250, 0.1, 1, 2)]
+    far = [s.power_pct for s in powers_in_reach(Slice(machine, 0.1), BAND, 250, 2)]
     assert far == pytest.approx([2, 2 * 50**0.75], abs=0.06)
 
 
 def test_a_crossed_grid_spans_the_speeds_at_which_the_band_is_in_reach():
-    grid = design_crossed(make_machine(), BAND, 0.1, cells=12)
+    grid = design_crossed(Slice(make_machine(), 0.1), BAND, cells=12)
     speeds = sorted({c.setting.speed_mm_s for c in grid.cells}, reverse=True)
     energies = [areal_energy_j_mm2(c.setting, make_machine()) for c in grid.cells]
     assert (grid.rows, grid.columns) == (3, 4)
@@ -104,11 +105,11 @@ def test_a_crossed_grid_spans_the_speeds_at_which_the_band_is_in_reach():
 
 
 def test_the_blind_rectangle_is_nine_by_nine():
-    grid = design_blind(make_machine(), 0.1)
+    grid = design_blind(Slice(make_machine(), 0.1))
     assert (grid.rows, grid.columns, len(grid.cells)) == (9, 9, 81)
     assert [c.setting.power_pct for c in grid.cells[:9]] == [60, 65, 70, 75, 80, 85, 90, 95, 100]
     assert [round(60 * c.setting.speed_mm_s) for c in grid.cells[::9]] == list(range(6000, 10001, 500))
-    slow = design_blind(make_machine(max_speed_mm_s=100), 0.1)
+    slow = design_blind(Slice(make_machine(max_speed_mm_s=100), 0.1))
     assert slow.cells[-1].setting.speed_mm_s == pytest.approx(100)
     assert slow.cells[0].setting.speed_mm_s == pytest.approx(60)
     assert [f.code for f in grid.findings] == ["blind-grid"]
@@ -157,7 +158,7 @@ def test_a_grid_goes_onto_two_spares_by_rows_or_by_columns_whichever_fits():
 
     def on(width, height):
         piece = FlatPiece(Shape.RECTANGLE, width, height, 4)
-        return fit_grid(lambda n: design_crossed(make_machine(), BAND, 0.1, cells=n), 12, (), size, piece)
+        return fit_grid(lambda n: design_crossed(Slice(make_machine(), 0.1), BAND, cells=n), 12, (), size, piece)
 
     assert len(on(70, 70).sheets) == 1
     by_rows, by_columns = on(70, 50), on(50, 70)
@@ -171,7 +172,7 @@ def test_a_grid_goes_onto_two_spares_by_rows_or_by_columns_whichever_fits():
 @pytest.mark.parametrize("axis", ["bed_x_mm", "bed_y_mm"])
 def test_the_bed_must_hold_the_run_ups_to_the_tenth(axis):
     piece = FlatPiece(Shape.RECTANGLE, 100, 80, 4)
-    grid = fit_grid(lambda n: design_crossed(make_machine(), BAND, 0.1, cells=n), 12, (), CellSize(6, 3), piece)
+    grid = fit_grid(lambda n: design_crossed(Slice(make_machine(), 0.1), BAND, cells=n), 12, (), CellSize(6, 3), piece)
     plan = BurnPlan(Setting(20, 60, 0.1))
     left, low, right, top = extent_of(grid_tasks(grid.sheets[0], piece, make_machine(), plan))
     room = right - left if axis == "bed_x_mm" else top - low
@@ -199,7 +200,7 @@ def test_the_next_cell_is_the_one_that_gets_least_warmth_over_distance_squared()
 
 def test_the_frame_is_loops_a_line_apart_with_a_filled_corner_and_ticks():
     piece = FlatPiece(Shape.RECTANGLE, 100, 80, 4)
-    grid = fit_grid(lambda n: design_crossed(make_machine(), BAND, 0.1, cells=n), 12, (), CellSize(6, 3), piece)
+    grid = fit_grid(lambda n: design_crossed(Slice(make_machine(), 0.1), BAND, cells=n), 12, (), CellSize(6, 3), piece)
     frame = grid.sheets[0].frame
     strokes = frame_strokes(frame, 0.2)
     loops = [s for s in strokes if len(s) == 5]

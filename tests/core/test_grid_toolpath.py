@@ -21,6 +21,7 @@ from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting, require_reachable
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.toolpath.gcode import S_FULL, write_gcode
 from keencoat.core.toolpath.program import energy_on_piece_j, extent_of
@@ -41,12 +42,12 @@ def band():
 def fitted_on(piece, cells, size=None, machine=None):
     machine = machine or make_machine()
     size = size or CellSize(usual_cell_mm(machine, 0.1), USUAL_GAP_MM)
-    return fit_grid(lambda n: design_crossed(machine, band(), 0.1, cells=n), cells, counts_for(2), size, piece)
+    return fit_grid(lambda n: design_crossed(Slice(machine, 0.1), band(), cells=n), cells, counts_for(2), size, piece)
 
 
 @pytest.mark.parametrize("cells", SHAPES_BY_CELLS)
 def test_crossed_grid_is_even_in_log_energy_and_in_reach(cells, machine):
-    design = design_crossed(machine, band(), 0.1, cells=cells)
+    design = design_crossed(Slice(machine, 0.1), band(), cells=cells)
     assert len({c.code for c in design.cells}) == len(design.cells) == cells
     for row in range(design.rows):
         of_row = [c.setting for c in design.cells if c.row == row]
@@ -64,7 +65,7 @@ def test_crossed_grid_is_even_in_log_energy_and_in_reach(cells, machine):
 def test_any_machine_gets_a_grid_in_reach_or_a_clear_no(watts, top, interval, key):
     machine = make_machine(source=key[1], rated_w=watts, max_speed_mm_s=top)
     try:
-        cells = design_crossed(machine, next_band(fit_window((), PRIORS[key])), interval).cells
+        cells = design_crossed(Slice(machine, interval), next_band(fit_window((), PRIORS[key]))).cells
     except BadValueError as error:
         cells, refusal = (), error
     assert cells or "cannot reach" in refusal.message
@@ -75,14 +76,14 @@ def test_any_machine_gets_a_grid_in_reach_or_a_clear_no(watts, top, interval, ke
 def test_a_weak_machine_is_told(machine):
     weak = make_machine(rated_w=0.2, min_speed_mm_s=50)
     with pytest.raises(BadValueError, match="cannot reach"):
-        design_crossed(weak, band(), 0.1)
+        design_crossed(Slice(weak, 0.1), band())
     with pytest.raises(BadValueError, match="does not divide"):
-        design_crossed(machine, band(), 0.1, cells=11)
+        design_crossed(Slice(machine, 0.1), band(), cells=11)
 
 
 def test_blind_rectangle_is_the_usual_one(machine):
     """Common practice, no source: 60–100 % in 5 % steps × 6000–10 000 mm/min in 500 steps, 81 cells."""
-    design = design_blind(machine, 0.1)
+    design = design_blind(Slice(machine, 0.1))
     assert len(design.cells) == 81
     assert {c.setting.power_pct for c in design.cells} == set(range(60, 101, 5))
     assert max(c.setting.speed_mm_s for c in design.cells) == pytest.approx(10_000 / 60)
@@ -147,7 +148,7 @@ def test_a_band_round_a_jar_stays_where_one_photo_sees_it():
 @pytest.mark.parametrize("factors", [*combinations(Factor, 2), *combinations(Factor, 3)])
 def test_any_two_or_three_factors_make_a_grid_that_varies_just_those(machine, factors):
     cells = 16
-    design = design_factors(machine, band(), (0.1, 1), factors, cells, coats=2)
+    design = design_factors(Slice(machine, 0.1), band(), factors, cells, coats=2)
     assert len({c.code for c in design.cells}) == len(design.cells) == cells
     for cell in design.cells:
         require_reachable(cell.setting, machine)
@@ -171,9 +172,9 @@ def test_any_two_or_three_factors_make_a_grid_that_varies_just_those(machine, fa
 def test_factors_that_cannot_be_are_told(machine):
     for factors in [(Factor.POWER,), (Factor.POWER, Factor.POWER), tuple(Factor)[:4]]:
         with pytest.raises(BadValueError, match="two or three"):
-            design_factors(machine, band(), (0.1, 1), factors, 12, 2)
+            design_factors(Slice(machine, 0.1), band(), factors, 12, 2)
     with pytest.raises(BadValueError, match="do not divide"):
-        design_factors(machine, band(), (0.1, 1), (Factor.POWER, Factor.SPEED, Factor.PASSES), 9, 2)
+        design_factors(Slice(machine, 0.1), band(), (Factor.POWER, Factor.SPEED, Factor.PASSES), 9, 2)
 
 
 def test_hot_neighbours_are_kept_apart_in_time(machine, spare):
@@ -255,7 +256,7 @@ def test_states_move_by_the_table_only():
 
 
 def test_waits_heights_and_mirroring_reach_the_file(machine, spare):
-    design = design_factors(machine, band(), (0.1, 1), (Factor.FOCUS, Factor.POWER), 12, 1)
+    design = design_factors(Slice(machine, 0.1), band(), (Factor.FOCUS, Factor.POWER), 12, 1)
     size = CellSize(6, 3)
     layout = fit_grid(lambda _: design, 12, (), size, spare).sheets[0]
     plain = grid_tasks(layout, spare, machine, BurnPlan(Setting(20, 60, 0.1)))

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from keencoat.core.quantities.setting import Setting, require_reachable
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
@@ -26,7 +27,7 @@ MEASURED = CoatTold(thickness_cv=0.08, thickness_pieces=6)
 
 
 def ask(history=(), cells=20, rounds=5, machine=MACHINE, process="frost", coat=MEASURED, **more):
-    return answer(Question(machine, process, None, coat, 0.1, 1, Budget(cells, rounds), tuple(history), **more))
+    return answer(Question(Slice(machine, 0.1), process, None, coat, Budget(cells, rounds), tuple(history), **more))
 
 
 def rated(settings_, enough=0.3, too_much=1.4, slope=0.45, first=1, shift=0.0):
@@ -143,7 +144,7 @@ def test_the_same_question_has_the_same_answer():
 
 def test_names_are_understood_or_said_not_to_be():
     told = Question(
-        MACHINE, "Frost glass", "clear unobtainium", CoatTold("tempera brushed", 50, 0.1), 0.1, 1, Budget(5, 1),
+        Slice(MACHINE, 0.1), "Frost glass", "clear unobtainium", CoatTold("tempera brushed", 50, 0.1), Budget(5, 1),
         (RatedCell(1, Setting(50, 50, 0.1), Rating.HARSH, ("chips", "sparkle")),),
     )  # fmt: skip
     notes = " ".join(answer(told).notes)
@@ -166,8 +167,8 @@ def test_a_fit_of_eighty_cells_with_the_next_batch_takes_under_300_ms():
         fit_window.cache_clear()
         began = time.perf_counter()
         fit = fit_window(seen, prior_for("frost", MACHINE.source), seed)
-        choose(fit, MACHINE, 0.1, 1)
-        assert len(next_cells(fit, MACHINE, 0.1, 1, 5, seed=seed)) == 5
+        choose(fit, Slice(MACHINE, 0.1))
+        assert len(next_cells(fit, Slice(MACHINE, 0.1), 5, seed=seed)) == 5
         seconds.append(time.perf_counter() - began)
     print(f"80 cells: {1000 * statistics.median(seconds):.0f} ms (median)")
     assert statistics.median(seconds) < 0.3

@@ -17,6 +17,7 @@ from keencoat.core.quantities.energy import (
     power_for_energy_pct,
 )
 from keencoat.core.quantities.setting import BeamSource, Setting, require_reachable
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.quantities.units import UNITS, from_base, show, to_base
 from tests.core.conftest import make_machine
 
@@ -69,7 +70,7 @@ def test_energy_worked_example():
 @given(energy=st.floats(0.05, 20), speed=st.floats(5, 500), interval=st.floats(0.02, 0.3), passes=st.integers(1, 4))
 def test_power_for_energy_inverts_energy(energy, speed, interval, passes):
     machine = make_machine(rated_w=500)
-    power = power_for_energy_pct(energy, speed, interval, passes, machine.rated_w)
+    power = power_for_energy_pct(energy, speed, Slice(machine, interval, passes))
     if 0.01 <= power <= 100:
         assert areal_energy_j_mm2(Setting(power, speed, interval, passes), machine) == pytest.approx(energy)
 

@@ -10,6 +10,7 @@ from scipy.stats import kstest
 
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import choose
 from keencoat.core.window.fit import FitStatus, fit_window
@@ -144,7 +145,7 @@ def test_each_glass_setting_carried_to_the_others_machines_stays_likelier_clean(
         # Its cell counts as burned on another machine: the doubt of the plates' watts comes on top.
         cell = observe(there, first, CLEAN, other_machine=0 if other_w == watts else 2)
         fit = fit_window((cell,), prior_for("frost", BLUE))
-        chosen = read_point(fit, choose(fit, machine, interval, 1).setting, machine)
+        chosen = read_point(fit, choose(fit, Slice(machine, interval)).setting, machine)
         assert chosen.clean.mid > max(chosen.faint, chosen.harsh)
         wanted = 100 * energy * speed * interval / other_w
         if wanted <= 100:
@@ -307,7 +308,7 @@ def judged(machine, rated, wanted=0.95, scatter=None):
     prior = stated_prior("frost", BLUE, "soda_lime_glass", 1.0, scatter or Scatter())
     seen = tuple(observe(r.setting, machine, r.rating, n % 5) for n, r in enumerate(rated))
     fit = fit_window(seen, prior)
-    return fit, recommend(fit, machine, 0.1, 1, tuple(rated), wanted)
+    return fit, recommend(fit, Slice(machine, 0.1), tuple(rated), wanted)
 
 
 def lattice(powers, speeds):
@@ -357,7 +358,7 @@ def test_no_clean_setting_is_an_answer_with_what_may_open_it(machine, enough, to
     assert answer.point is None
     assert says in answer.advice
     assert opens <= {o.change for o in answer.openers}
-    now = open_share(fit, machine, 0.1, 1)
+    now = open_share(fit, Slice(machine, 0.1))
     assert all(now + 0.02 < o.chance <= 1 for o in answer.openers)
     assert [o.chance for o in answer.openers] == sorted((o.chance for o in answer.openers), reverse=True)
     band = next_band(fit)
@@ -366,9 +367,9 @@ def test_no_clean_setting_is_an_answer_with_what_may_open_it(machine, enough, to
 
 def test_the_maps_slices_follow_lines_passes_and_film(machine):
     fit, _ = judged(machine, burn(machine, lattice(*FULL)))
-    plain, thick = map_window(fit, machine, 0.1, 1), map_window(fit, machine, 0.1, 1, 1.5)
+    plain, thick = map_window(fit, Slice(machine, 0.1)), map_window(fit, Slice(machine, 0.1, film_share=1.5))
     middle = len(plain.speeds_mm_s) // 2
     assert thick.enough.mid_pct[middle] > plain.enough.mid_pct[middle]
-    closer = map_window(fit, machine, 0.05, 1)
+    closer = map_window(fit, Slice(machine, 0.05))
     assert closer.enough.mid_pct[middle] < plain.enough.mid_pct[middle]
     assert ((plain.clean >= 0) & (plain.clean + plain.harsh <= 1 + 1e-9)).all()

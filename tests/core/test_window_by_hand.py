@@ -8,6 +8,7 @@ import pytest
 from keencoat.core.errors import BadValueError
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.choose import choose
 from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit
 from keencoat.core.window.map import map_window
@@ -95,11 +96,11 @@ def test_pieces_differ_by_coat_power_and_focus_together():
 
 def test_a_window_that_may_be_shut_is_open_in_as_many_worlds():
     fit = known(window(0.4, 2.0), window(0.8, 0.3))
-    found = choose(fit, make_machine(), 0.1, 1)
+    found = choose(fit, Slice(make_machine(), 0.1))
     assert found.open_share == pytest.approx(0.5)
     assert found.held == pytest.approx(0.5)
     assert not found.sure
-    alone = choose(known(window(0.4, 2.0)), make_machine(), 0.1, 1)
+    alone = choose(known(window(0.4, 2.0)), Slice(make_machine(), 0.1))
     assert (alone.open_share, alone.held, alone.sure_as_guessed) == (1, 1, True)
     # At full power 12 W over v · 0.1 mm must stay over 0.4 J/mm² for most pieces: below 300 mm/s, the machine's 250.
     assert alone.setting.speed_mm_s > 150
@@ -107,7 +108,7 @@ def test_a_window_that_may_be_shut_is_open_in_as_many_worlds():
 
 def test_the_map_draws_boundaries_in_power_over_speed():
     """0.6 J/mm² at 0.1 mm and 12 W: 0.5 % of power for each mm/s; too much at four times that."""
-    drawn = map_window(known(window(0.6, 2.4)), make_machine(), 0.1, 1)
+    drawn = map_window(known(window(0.6, 2.4)), Slice(make_machine(), 0.1))
     speeds = np.array(drawn.speeds_mm_s)
     np.testing.assert_allclose(drawn.enough.mid_pct, 0.5 * speeds, rtol=1e-9)
     np.testing.assert_allclose(drawn.too_much.mid_pct, 2.0 * speeds, rtol=1e-9)
@@ -124,7 +125,7 @@ def test_the_next_cells_lie_where_the_worlds_disagree(cells):
     """Enough is 0.4 J/mm² in one world and 1.6 in the other: what lies between tells which it is."""
     fit = known(window(0.4, 4.0), window(1.6, 4.0), scatter=Scatter(0.02, 0.01, 0.01))
     machine = make_machine()
-    chosen = next_cells(fit, machine, 0.1, 1, cells)
+    chosen = next_cells(fit, Slice(machine, 0.1), cells)
     assert len(set(chosen)) == cells
     assert [s.speed_mm_s for s in chosen] == sorted((s.speed_mm_s for s in chosen), reverse=True)
     between = [0.4 < areal_energy_j_mm2(s, machine) < 1.6 for s in chosen]

@@ -138,8 +138,8 @@ def prior_of(job: Job, film_share: float = 1.0) -> WindowPrior:
     """What is believed of a job before its first cell, under `film_share` times its film."""
     film_um, usual_um = job.layer_um(), job.recipe().usual_um
     # The arms of a comparison start alike, so that they burn the same grid.
-    told = film_um > 0 and usual_um > 0 and job.experiment_id is None
-    share = film_share * (film_um / usual_um if told else 1.0)
+    film_known = film_um > 0 and usual_um > 0 and job.experiment_id is None
+    share = film_share * (film_um / usual_um if film_known else 1.0)
     machine = job.machine
     prior = stated_prior(
         job.process, BeamSource(machine.source), job.substrate, share, scatter_of(job), machine.spot_mm

@@ -8,7 +8,8 @@ import numpy as np
 from keencoat.core.errors import BadValueError, require_within
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.energy import power_for_energy_pct
-from keencoat.core.quantities.setting import Machine, Setting, require_lines, typed_speed_mm_s
+from keencoat.core.quantities.setting import Setting, typed_speed_mm_s
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.band import EnergyBand
 
 SHAPES_BY_CELLS: dict[int, tuple[int, int]] = {
@@ -78,9 +79,7 @@ def cell_code(row: int, column: int) -> str:
     return f"{chr(ord('A') + row)}{column + 1}"
 
 
-def design_crossed(
-    machine: Machine, band: EnergyBand, interval_mm: float, passes: int = 1, cells: int = 12
-) -> GridDesign:
+def design_crossed(at: Slice, band: EnergyBand, cells: int = 12) -> GridDesign:
     """A grid evenly spaced in log energy, crossed with dwell, inside what the machine can do.
 
     Rows go from the fastest speed at which the machine still covers two fifths of the band, down to a sixth of it;
@@ -93,50 +92,46 @@ def design_crossed(
             field="cells",
             hint=f"Take one of {', '.join(map(str, SHAPES_BY_CELLS))}.",
         )
-    require_lines(interval_mm, passes)
     rows, columns = SHAPES_BY_CELLS[cells]
-    speeds, cover = speeds_in_reach(machine, band, interval_mm, passes, rows)
+    speeds, cover = speeds_in_reach(at, band, rows)
     planned = [
         PlannedCell(row, column, setting)
         for row, speed_mm_s in enumerate(speeds)
-        for column, setting in enumerate(
-            powers_in_reach(machine, band, speed_mm_s, interval_mm, passes, columns, row % 2)
-        )
+        for column, setting in enumerate(powers_in_reach(at, band, speed_mm_s, columns, row % 2))
     ]
     return GridDesign(rows, columns, tuple(planned), cover_findings(cover))
 
 
-def powers_in_reach(
-    machine: Machine, band: EnergyBand, speed_mm_s: float, interval_mm: float, passes: int, steps: int, shifted: int = 0
-) -> list[Setting]:
+def powers_in_reach(at: Slice, band: EnergyBand, speed_mm_s: float, steps: int, shifted: int = 0) -> list[Setting]:
     """Settings at this speed, evenly spaced in log energy over what machine and band share; half a step on if shifted.
 
     Where they share nothing, all powers that the machine has are spanned.
     """
-    low, high = _reach_at(speed_mm_s, machine, band, interval_mm, passes)
+    low, high = _reach_at(speed_mm_s, at, band)
     if high <= low:
-        full = machine.rated_w * passes / (speed_mm_s * interval_mm)
-        low, high = full * machine.min_power_pct / 100, full
+        full = at.full_j_mm2(speed_mm_s)
+        low, high = full * at.machine.min_power_pct / 100, full
     settings = []
     for step in range(steps):
         share = 0.5 * shifted / steps + (1 - 0.5 / steps) * step / max(1, steps - 1)
         energy = low * (high / low) ** share
-        power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
-        power_pct = min(100.0, max(machine.min_power_pct, round(power, 1)))
-        settings.append(Setting(power_pct, speed_mm_s, interval_mm, passes))
+        settings.append(_setting_for(energy, speed_mm_s, at))
     return settings
 
 
-def middle_setting(
-    machine: Machine, band: EnergyBand, interval_mm: float, passes: int = 1, share: float = 0.5
-) -> Setting:
+def _setting_for(energy_j_mm2: float, speed_mm_s: float, at: Slice) -> Setting:
+    """The setting with this energy, its power as a person would type it and the machine can give it."""
+    power = power_for_energy_pct(energy_j_mm2, speed_mm_s, at)
+    return at.setting(min(100.0, max(at.machine.min_power_pct, round(power, 1))), speed_mm_s)
+
+
+def middle_setting(at: Slice, band: EnergyBand, share: float = 0.5) -> Setting:
     """The middle of the band (or another share of the way up it, in ln energy) at the middle of the speeds in reach:
     for what no factor changes."""
-    speed_mm_s = speeds_in_reach(machine, band, interval_mm, passes, 3)[0][1]
-    dwell_ms = 1000 * machine.spot_mm / speed_mm_s
+    speed_mm_s = speeds_in_reach(at, band, 3)[0][1]
+    dwell_ms = 1000 * at.machine.spot_mm / speed_mm_s
     energy = band.low_j_mm2(dwell_ms) ** (1 - share) * band.high_j_mm2(dwell_ms) ** share
-    power = power_for_energy_pct(energy, speed_mm_s, interval_mm, passes, machine.rated_w)
-    return Setting(min(100.0, max(machine.min_power_pct, round(power, 1))), speed_mm_s, interval_mm, passes)
+    return _setting_for(energy, speed_mm_s, at)
 
 
 def design_listed(settings: list[Setting]) -> GridDesign:
@@ -146,18 +141,18 @@ def design_listed(settings: list[Setting]) -> GridDesign:
     return GridDesign(math.ceil(len(settings) / columns), columns, cells)
 
 
-def design_blind(machine: Machine, interval_mm: float, passes: int = 1) -> GridDesign:
+def design_blind(at: Slice) -> GridDesign:
     """The blind rectangle: 9 powers × 9 speeds, even steps. Common practice, no source.
 
     Speeds are 6000–10 000 mm/min, or the same shares of the machine's top speed where that is lower.
     """
     top_mm_s = _BLIND_SPEEDS_MM_MIN[-1] / 60
-    scale = min(1.0, machine.max_speed_mm_s / top_mm_s)
+    scale = min(1.0, at.machine.max_speed_mm_s / top_mm_s)
     planned = []
     for row, speed_mm_min in enumerate(_BLIND_SPEEDS_MM_MIN):
-        speed_mm_s = max(machine.min_speed_mm_s, scale * speed_mm_min / 60)
+        speed_mm_s = max(at.machine.min_speed_mm_s, scale * speed_mm_min / 60)
         for column, power_pct in enumerate(_BLIND_POWERS_PCT):
-            planned.append(PlannedCell(row, column, Setting(float(power_pct), speed_mm_s, interval_mm, passes)))
+            planned.append(PlannedCell(row, column, at.setting(float(power_pct), speed_mm_s)))
     finding = Finding(
         "blind-grid",
         Severity.NOTE,
@@ -168,32 +163,29 @@ def design_blind(machine: Machine, interval_mm: float, passes: int = 1) -> GridD
     return GridDesign(9, 9, tuple(planned), (finding,))
 
 
-def _reach_at(
-    speed_mm_s: float, machine: Machine, band: EnergyBand, interval_mm: float, passes: int
-) -> tuple[float, float]:
+def _reach_at(speed_mm_s: float, at: Slice, band: EnergyBand) -> tuple[float, float]:
     """Ends of the band that the machine reaches at this speed, J/mm²; low > high where it reaches none."""
-    dwell_ms = 1000 * machine.spot_mm / speed_mm_s
-    full = machine.rated_w * passes / (speed_mm_s * interval_mm)
+    dwell_ms = 1000 * at.machine.spot_mm / speed_mm_s
+    full = at.full_j_mm2(speed_mm_s)
     return (
-        max(band.low_j_mm2(dwell_ms), full * machine.min_power_pct / 100),
+        max(band.low_j_mm2(dwell_ms), full * at.machine.min_power_pct / 100),
         min(band.high_j_mm2(dwell_ms), full),
     )
 
 
-def speeds_in_reach(
-    machine: Machine, band: EnergyBand, interval_mm: float, passes: int, rows: int
-) -> tuple[list[float], float]:
+def speeds_in_reach(at: Slice, band: EnergyBand, rows: int) -> tuple[list[float], float]:
     """Speeds of the rows, fastest first, and the share of the band that the machine covers there."""
+    machine = at.machine
     tried = np.geomspace(machine.min_speed_mm_s, machine.max_speed_mm_s, 120)
     cover = []
     for speed_mm_s in tried:
         dwell_ms = 1000 * machine.spot_mm / float(speed_mm_s)
-        low, high = _reach_at(float(speed_mm_s), machine, band, interval_mm, passes)
+        low, high = _reach_at(float(speed_mm_s), at, band)
         cover.append(math.log(high / low) / math.log(band.high_j_mm2(dwell_ms) / band.low_j_mm2(dwell_ms)))
     covered = np.array(cover)
     best = float(covered.max())
     if best < 0.1:
-        strongest = machine.rated_w * passes / (machine.min_speed_mm_s * interval_mm)
+        strongest = at.full_j_mm2(machine.min_speed_mm_s)
         raise BadValueError(
             f"This machine cannot reach the energies of this process: at its slowest it gives {strongest:.2g} J/mm².",
             field="machine",

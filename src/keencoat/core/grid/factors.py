@@ -21,6 +21,7 @@ from keencoat.core.grid.design import (
     speeds_in_reach,
 )  # fmt: skip
 from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.band import EnergyBand
 
 
@@ -62,11 +63,9 @@ def counts_for(factors: int) -> tuple[int, ...]:
     return tuple(SHAPES_BY_CELLS if factors < 3 else SHAPES_BY_CELLS_3)
 
 
-def design_factors(
-    machine: Machine, band: EnergyBand, base: tuple[float, int], factors: tuple[Factor, ...], cells: int, coats: int
-) -> GridDesign:
-    """A grid over two or three different factors. `base`: the interval in mm and passes that hold where they are no
-    factor; power and speed that are none stand at the middle of the band. `coats`: how many the job has.
+def design_factors(at: Slice, band: EnergyBand, factors: tuple[Factor, ...], cells: int, coats: int) -> GridDesign:
+    """A grid over two or three different factors. `at` holds where interval and passes are no factor; power and speed
+    that are none stand at the middle of the band. `coats`: how many the job has.
 
     Raises BadValueError for another number of factors or of cells, or if the machine cannot reach the band.
     """
@@ -83,14 +82,13 @@ def design_factors(
         )
     bands, rows, columns = shapes[cells]
     along, down, *rest = sorted(factors, key=_COLUMNS_FIRST.index)
-    interval_mm, passes = base
-    plain = PlannedCell(0, 0, middle_setting(machine, band, interval_mm, passes))
+    machine, plain = at.machine, PlannedCell(0, 0, middle_setting(at, band))
     planned: list[PlannedCell] = []
     cover = 1.0
     for part in _levels(rest[0], plain, bands, machine, band, coats) if rest else [plain]:
         if down is Factor.SPEED:
             s = part.setting
-            speeds, cover = speeds_in_reach(machine, band, s.interval_mm, s.passes, rows)
+            speeds, cover = speeds_in_reach(Slice.of(s, machine), band, rows)
             starts = [replace(part, setting=replace(s, speed_mm_s=v)) for v in speeds]
         else:
             starts = _levels(down, part, rows, machine, band, coats)
@@ -107,7 +105,7 @@ def _levels(
     """The cell at each level of one factor, all else as in `start`."""
     s = start.setting
     if factor is Factor.POWER:
-        settings = powers_in_reach(machine, band, s.speed_mm_s, s.interval_mm, s.passes, steps, shifted)
+        settings = powers_in_reach(Slice.of(s, machine), band, s.speed_mm_s, steps, shifted)
     elif factor is Factor.SPEED:
         settings = [replace(s, speed_mm_s=v) for v in _speeds_at(s, machine, band, steps)]
     elif factor is Factor.INTERVAL:

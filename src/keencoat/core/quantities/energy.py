@@ -4,6 +4,7 @@ E = P·passes/(v·h), line energy P/v, dwell = spot/v, overlap = spot/h (spot: 1
 """
 
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.slice import Slice
 
 
 def delivered_w(setting: Setting, machine: Machine) -> float:
@@ -31,11 +32,9 @@ def overlap_lines(setting: Setting, machine: Machine) -> float:
     return machine.spot_mm / setting.interval_mm
 
 
-def power_for_energy_pct(
-    energy_j_mm2: float, speed_mm_s: float, interval_mm: float, passes: int, rated_w: float
-) -> float:
+def power_for_energy_pct(energy_j_mm2: float, speed_mm_s: float, at: Slice) -> float:
     """The power in per cent that gives `energy_j_mm2`; above 100 means out of this machine's reach."""
-    return 100.0 * energy_j_mm2 * speed_mm_s * interval_mm / (passes * rated_w)
+    return 100.0 * energy_j_mm2 / at.full_j_mm2(speed_mm_s)
 
 
 def minutes_per_dm2(setting: Setting) -> float:

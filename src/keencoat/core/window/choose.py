@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.fit import WindowFit, is_scatter_known, with_margin, without_wild_guesses
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
@@ -35,21 +36,19 @@ class SettingChoice:
     could_be_mm_s: float
 
 
-def choose(
-    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE
-) -> SettingChoice:
-    """The fastest sure setting at this interval and number of passes; if none is sure, the likeliest to hold."""
-    speeds = speeds_of(machine, _SPEEDS)
-    own = middles(fit, machine, speeds, interval_mm, passes)
-    calm = middles(without_wild_guesses(fit), machine, speeds, interval_mm, passes)
+def choose(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> SettingChoice:
+    """The fastest sure setting of this slice; if none is sure, the likeliest to hold."""
+    speeds = speeds_of(at.machine, _SPEEDS)
+    own = middles(fit, at, speeds)
+    calm = middles(without_wild_guesses(fit), at, speeds)
     open_share = float(calm.is_open(wanted).mean())
-    could_be = _could_be_mm_s(middles(fit, machine, speeds, interval_mm, passes, RESIDUE_SD), wanted)
-    coarse = _candidates(machine, speeds, own.powers_pct, interval_mm, passes)
+    could_be = _could_be_mm_s(middles(fit, at, speeds, RESIDUE_SD), wanted)
+    coarse = _candidates(at, speeds, own.powers_pct)
     number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted)
     column = int(np.searchsorted(speeds, coarse.speeds_mm_s[number] * 0.999))
     near = np.geomspace(speeds[max(0, column - 1)], speeds[min(column + 1, _SPEEDS - 1)], _FINE_SPEEDS)
-    own = middles(fit, machine, near, interval_mm, passes)
-    fine = _candidates(machine, near, own.powers_pct, interval_mm, passes)
+    own = middles(fit, at, near)
+    fine = _candidates(at, near, own.powers_pct)
     clean = clean_and_harsh(fit, fine.points())[0]
     number, sure = _pick(clean, fine.speeds_mm_s, wanted)
     as_guessed = sure
@@ -75,12 +74,10 @@ def _could_be_mm_s(robust: Middles, wanted: float) -> float:
     return float(np.median(robust.speeds_mm_s[fastest[is_open]])) if is_open.any() else 0.0
 
 
-def _candidates(
-    machine: Machine, speeds_mm_s: FloatArray, middles_pct: FloatArray, interval_mm: float, passes: int
-) -> Settings:
+def _candidates(at: Slice, speeds_mm_s: FloatArray, middles_pct: FloatArray) -> Settings:
     """At each speed, powers over the range in which the draws put the middle of the window."""
     powers = np.quantile(middles_pct, np.linspace(0.02, 0.98, _POWERS), axis=0)
-    return Settings(machine, np.tile(speeds_mm_s, _POWERS), powers.ravel(), interval_mm, passes)
+    return Settings(at, np.tile(speeds_mm_s, _POWERS), powers.ravel())
 
 
 def _pick(clean: FloatArray, speeds_mm_s: FloatArray, wanted: float) -> tuple[int, bool]:

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from keencoat.core.coat.catalogue import COATS
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
@@ -43,12 +44,10 @@ class RatedCell:
 class Question:
     """Everything that the planner is told."""
 
-    machine: Machine
+    at: Slice
     process: str | None
     substrate: str | None
     coat: CoatTold | None
-    interval_mm: float
-    passes: int
     budget: Budget
     history: tuple[RatedCell, ...] = ()
     wanted_share: float = WANTED_SHARE
@@ -81,17 +80,17 @@ def answer(question: Question) -> Answer:
     """Fit the history and say what to do next; deterministic for a seed."""
     q = question
     fit, notes = _fit(q)
-    choice = choose(fit, q.machine, q.interval_mm, q.passes, q.wanted_share)
+    choice = choose(fit, q.at, q.wanted_share)
     pieces = len({c.round for c in q.history})
     size = q.budget.round_size(first=not q.history)
     verdict = judge(choice, pieces, len(q.history), is_scatter_known(fit), more=size > 0)
     if verdict is Verdict.NONE:
-        found = tuple(openers(fit, q.machine, q.interval_mm, q.passes, q.wanted_share))
+        found = tuple(openers(fit, q.at, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
     cells: tuple[Setting, ...] = ()
     if verdict is Verdict.NOT_SURE and size and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
-        cells = tuple(next_cells(fit, q.machine, q.interval_mm, q.passes, size, q.wanted_share, q.seed))
-    point = read_point(fit, choice.setting, q.machine)
+        cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
+    point = read_point(fit, choice.setting, q.at.machine)
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
 
 
@@ -101,8 +100,8 @@ def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
     substrate = _known(q.substrate, tuple(SUBSTRATES), "substrate", notes)
     coat = q.coat or CoatTold()
     name = _known(coat.name, tuple(COATS), "coat", notes)
-    if process and (process, q.machine.source) not in PRIORS:
-        notes.append(f"Nothing is known of {process} under {q.machine.source.label}: the widest prior was taken.")
+    if process and (process, q.at.machine.source) not in PRIORS:
+        notes.append(f"Nothing is known of {process} under {q.at.machine.source.label}: the widest prior was taken.")
     film_share = None
     if name:
         usual_um = COATS[name].usual_um
@@ -110,12 +109,12 @@ def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
     measured = coat.thickness_pieces if coat.thickness_cv is not None else 0
     usual = Scatter().coat_cv if coat.thickness_cv is None else coat.thickness_cv
     scatter = Scatter(coat_cv=usual, measured_pieces=measured)
-    prior = stated_prior(process, q.machine.source, substrate, film_share, scatter, q.machine.spot_mm)
+    prior = stated_prior(process, q.at.machine.source, substrate, film_share, scatter, q.at.machine.spot_mm)
     strange = sorted({d for c in q.history for d in c.defects} - set(DEFECTS))
     if strange:
         notes.append(f"Defects not known here count as none: {', '.join(strange)}.")
     observations = tuple(
-        observe(c.setting, q.machine, c.rating, c.round, frozenset(c.defects) & set(DEFECTS)) for c in q.history
+        observe(c.setting, q.at.machine, c.rating, c.round, frozenset(c.defects) & set(DEFECTS)) for c in q.history
     )
     return fit_window(observations, prior, q.seed), tuple(notes)
 

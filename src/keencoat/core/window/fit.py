@@ -101,8 +101,8 @@ def fit_window(
 
     def log_likelihood(z: FloatArray) -> FloatArray:
         theta = centre + scale * z
-        told = likelihood(theta) if likelihood else np.zeros(len(theta))
-        return told + run_log_likelihood(theta, runs, prior.scatter) if runs else told
+        ln_fit = likelihood(theta) if likelihood else np.zeros(len(theta))
+        return ln_fit + run_log_likelihood(theta, runs, prior.scatter) if runs else ln_fit
 
     z, evidence_ln = _lead(log_likelihood, size, rng)
     theta = centre + scale * z
@@ -126,25 +126,27 @@ def _even_normals(rng: np.random.Generator, count: int, size: int) -> FloatArray
 def _lead(log_likelihood: LogLikelihood, size: int, rng: np.random.Generator) -> tuple[FloatArray, float]:
     """Draws of the posterior under a standard normal prior, and ln of the evidence."""
     z = _even_normals(rng, DRAWS, size)
-    told = log_likelihood(z)
+    ln_fit = log_likelihood(z)
     share, evidence_ln = 0.0, 0.0
     while share < 1:
-        step = _next_step(told, 1 - share)
+        step = _next_step(ln_fit, 1 - share)
         share = min(1.0, share + step)
-        weight = np.exp(step * (told - told.max()))
-        evidence_ln += float(np.log(weight.mean()) + step * told.max())
+        weight = np.exp(step * (ln_fit - ln_fit.max()))
+        evidence_ln += float(np.log(weight.mean()) + step * ln_fit.max())
         positions = (np.arange(DRAWS) + rng.random()) / DRAWS
         picked = np.searchsorted(np.cumsum(weight / weight.sum()), positions).clip(max=DRAWS - 1)
-        z, told = _slice(log_likelihood, z[picked], told[picked], share, _SLICES if share < 1 else _LAST_SLICES, rng)
+        z, ln_fit = _slice(
+            log_likelihood, z[picked], ln_fit[picked], share, _SLICES if share < 1 else _LAST_SLICES, rng
+        )
     return z, evidence_ln
 
 
-def _next_step(told: FloatArray, left: float) -> float:
+def _next_step(ln_fit: FloatArray, left: float) -> float:
     """How much more the ratings may count so that half of the draws still do."""
 
     def counting(step: float) -> float:
-        weight = np.exp(step * (told - told.max()))
-        return float(weight.sum() ** 2 / (weight**2).sum()) / len(told) - _KEPT
+        weight = np.exp(step * (ln_fit - ln_fit.max()))
+        return float(weight.sum() ** 2 / (weight**2).sum()) / len(ln_fit) - _KEPT
 
     if counting(left) >= 0:
         return left
@@ -152,33 +154,38 @@ def _next_step(told: FloatArray, left: float) -> float:
 
 
 def _slice(
-    log_likelihood: LogLikelihood, z: FloatArray, told: FloatArray, share: float, slices: int, rng: np.random.Generator
+    log_likelihood: LogLikelihood,
+    z: FloatArray,
+    ln_fit: FloatArray,
+    share: float,
+    slices: int,
+    rng: np.random.Generator,
 ) -> tuple[FloatArray, FloatArray]:
     """Elliptical slices on the draws' own Gaussian; what it lacks of the posterior goes into the slice's height."""
     middle = z.mean(axis=0)
     root = np.linalg.cholesky(_WIDER * np.cov(z.T) + 1e-6 * np.eye(z.shape[1]))
     inverse = np.linalg.inv(root)
 
-    def excess(at: FloatArray, told_there: FloatArray) -> FloatArray:
+    def excess(at: FloatArray, ln_fit_there: FloatArray) -> FloatArray:
         own = 0.5 * (((at - middle) @ inverse.T) ** 2).sum(axis=1)
-        return np.asarray(share * told_there - 0.5 * (at**2).sum(axis=1) + own)
+        return np.asarray(share * ln_fit_there - 0.5 * (at**2).sum(axis=1) + own)
 
-    height = excess(z, told)
+    height = excess(z, ln_fit)
     for _ in range(slices):
         other = middle + rng.standard_normal(z.shape) @ root.T
         level = height + np.log(rng.random(len(z)))
         angle = rng.uniform(0, 2 * np.pi, len(z))
         low, high = angle - 2 * np.pi, angle.copy()
         waiting = np.arange(len(z))
-        moved, moved_told, heights = z.copy(), told.copy(), height.copy()
+        moved, moved_ln_fit, heights = z.copy(), ln_fit.copy(), height.copy()
         for _ in range(_SHRINKS):
             turn = angle[waiting, None]
             tried = middle + (z[waiting] - middle) * np.cos(turn) + (other[waiting] - middle) * np.sin(turn)
-            told_there = log_likelihood(tried)
-            there = excess(tried, told_there)
+            ln_fit_there = log_likelihood(tried)
+            there = excess(tried, ln_fit_there)
             taken = there > level[waiting]
             at = waiting[taken]
-            moved[at], moved_told[at], heights[at] = tried[taken], told_there[taken], there[taken]
+            moved[at], moved_ln_fit[at], heights[at] = tried[taken], ln_fit_there[taken], there[taken]
             waiting = waiting[~taken]
             if not len(waiting):
                 break
@@ -186,8 +193,8 @@ def _slice(
             low[waiting] = np.where(below, angle[waiting], low[waiting])
             high[waiting] = np.where(below, high[waiting], angle[waiting])
             angle[waiting] = rng.uniform(low[waiting], high[waiting])
-        z, told, height = moved, moved_told, heights
-    return z, told
+        z, ln_fit, height = moved, moved_ln_fit, heights
+    return z, ln_fit
 
 
 def _judge(cells: int, surprise: float, run_pieces: int) -> tuple[FitStatus, str]:

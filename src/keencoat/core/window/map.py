@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Machine
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries
 from keencoat.core.window.parameters import FloatArray
@@ -26,7 +26,7 @@ class BoundaryLine:
 
 @dataclass(frozen=True, eq=False)
 class WindowMap:
-    """The window over the machine's reach at one interval, number of passes and film.
+    """The window over the machine's reach in one slice.
 
     Shares have shape (powers, speeds): of pieces that come out clean and harsh; the rest is faint.
     """
@@ -37,19 +37,16 @@ class WindowMap:
     harsh: FloatArray
     enough: BoundaryLine
     too_much: BoundaryLine
-    interval_mm: float
-    passes: int
-    film_share: float
+    at: Slice
 
 
 @lru_cache(maxsize=64)
-def map_window(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, film_share: float = 1.0) -> WindowMap:
-    """Shares and boundaries on a log lattice; `film_share`: film against the one the job has."""
-    speeds, powers = speeds_of(machine, _SPEEDS), powers_of(machine, _POWERS)
-    ln_film = float(np.log(film_share))
-    clean, harsh = clean_and_harsh(fit, crossed(machine, speeds, powers, interval_mm, passes).points(ln_film))
+def map_window(fit: WindowFit, at: Slice) -> WindowMap:
+    """Shares and boundaries on a log lattice."""
+    speeds, powers = speeds_of(at.machine, _SPEEDS), powers_of(at.machine, _POWERS)
+    clean, harsh = clean_and_harsh(fit, crossed(at, speeds, powers).points())
     shape = (_POWERS, _SPEEDS)
-    full = at_full_power(machine, speeds, interval_mm, passes).points(ln_film)
+    full = at_full_power(at, speeds).points()
     enough, too_much = boundaries(fit.draws, full)
     return WindowMap(
         tuple(speeds.tolist()),
@@ -58,9 +55,7 @@ def map_window(fit: WindowFit, machine: Machine, interval_mm: float, passes: int
         harsh.mean(axis=0).reshape(shape),
         _line(enough - full.ln_energy),
         _line(too_much - full.ln_energy),
-        interval_mm,
-        passes,
-        film_share,
+        at,
     )
 
 

@@ -5,7 +5,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.fit import WindowFit, with_scatter
 from keencoat.core.window.reach import middles, speeds_of
@@ -40,51 +41,47 @@ class Opener:
     start: Setting | None = None
 
 
-def openers(
-    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE
-) -> list[Opener]:
+def openers(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> list[Opener]:
     """What may open the window, the likeliest first; one for each kind of change, and none that raises no chance."""
-    now = open_share(fit, machine, interval_mm, passes, wanted)
+    now = open_share(fit, at, wanted)
     found = []
-    for interval in _intervals(interval_mm, machine):
-        chance = open_share(fit, machine, interval, passes, wanted)
-        closer = interval < interval_mm
-        words = f"Lines {'closer' if closer else 'wider'}: {interval:g} mm instead of {interval_mm:g} mm."
-        found.append((chance, Change.INTERVAL, words, (interval, passes)))
+    for interval in _intervals(at):
+        there = replace(at, interval_mm=interval)
+        closer = interval < at.interval_mm
+        words = f"Lines {'closer' if closer else 'wider'}: {interval:g} mm instead of {at.interval_mm:g} mm."
+        found.append((open_share(fit, there, wanted), Change.INTERVAL, words, there))
     for more in _PASSES:
-        if more > passes:
-            chance = open_share(fit, machine, interval_mm, more, wanted)
-            found.append((chance, Change.PASSES, f"{more} cooler passes instead of {passes}.", (interval_mm, more)))
+        if more > at.passes:
+            there = replace(at, passes=more)
+            words = f"{more} cooler passes instead of {at.passes}."
+            found.append((open_share(fit, there, wanted), Change.PASSES, words, there))
     best: dict[Change, Opener] = {}
-    for chance, change, words, (interval, count) in sorted(found, key=lambda f: -f[0]):
+    for chance, change, words, there in sorted(found, key=lambda f: -f[0]):
         if change not in best:
-            start = choose(fit, machine, interval, count, wanted).setting
-            best[change] = Opener(change, chance, words, start)
-    found_all = [*best.values(), *_others(fit, machine, interval_mm, passes, wanted)]
+            best[change] = Opener(change, chance, words, choose(fit, there, wanted).setting)
+    found_all = [*best.values(), *_others(fit, at, wanted)]
     return sorted((o for o in found_all if o.chance > now + _WORTH_IT), key=lambda o: -o.chance)
 
 
-def open_share(
-    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float = WANTED_SHARE
-) -> float:
+def open_share(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> float:
     """How likely it is that some setting in reach has the wanted share."""
-    own = middles(fit, machine, speeds_of(machine, _SPEEDS), interval_mm, passes)
-    return float(own.is_open(wanted).mean())
+    return float(middles(fit, at, speeds_of(at.machine, _SPEEDS)).is_open(wanted).mean())
 
 
-def _intervals(interval_mm: float, machine: Machine) -> list[float]:
-    tried = [float(f"{interval_mm * step:.2g}") for step in _INTERVAL_STEPS]
-    return [h for h in tried if h >= max(_LEAST_INTERVAL_MM, machine.spot_mm / 4)]
+def _intervals(at: Slice) -> list[float]:
+    tried = [float(f"{at.interval_mm * step:.2g}") for step in _INTERVAL_STEPS]
+    return [h for h in tried if h >= max(_LEAST_INTERVAL_MM, at.machine.spot_mm / 4)]
 
 
-def _others(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float) -> list[Opener]:
-    def share(changed: WindowFit, on: Machine = machine) -> float:
-        return open_share(changed, on, interval_mm, passes, wanted)
-
+def _others(fit: WindowFit, at: Slice, wanted: float) -> list[Opener]:
     calm = replace(fit.prior.scatter, coat_cv=fit.prior.scatter.coat_cv * _EVENER)
-    weaker, stronger = (replace(machine, rated_w=float(np.clip(machine.rated_w * f, 0.1, 1000))) for f in _WATTS)
+    weaker, stronger = (replace(at.machine, rated_w=float(np.clip(at.machine.rated_w * f, 0.1, 1000))) for f in _WATTS)
+    changes = (
+        (Change.EVENER_COAT, with_scatter(fit, calm), at.machine, "A coat with half the scatter from piece to piece."),
+        (Change.WEAKER_MACHINE, fit, weaker, f"A machine of about {weaker.rated_w:.3g} W."),
+        (Change.STRONGER_MACHINE, fit, stronger, f"A machine of about {stronger.rated_w:.3g} W."),
+    )
     return [
-        Opener(Change.EVENER_COAT, share(with_scatter(fit, calm)), "A coat with half the scatter from piece to piece."),
-        Opener(Change.WEAKER_MACHINE, share(fit, weaker), f"A machine of about {weaker.rated_w:.3g} W."),
-        Opener(Change.STRONGER_MACHINE, share(fit, stronger), f"A machine of about {stronger.rated_w:.3g} W."),
+        Opener(change, open_share(changed, replace(at, machine=machine), wanted), words)
+        for change, changed, machine, words in changes
     ]

@@ -13,7 +13,8 @@ import numpy as np
 from scipy.special import ndtri
 
 from keencoat.core.errors import require_within
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries, chances, piece_sd
@@ -55,16 +56,13 @@ USUAL_BUDGET = Budget(cells_left=20, rounds_left=5)
 """What a calibration may cost at most, where nobody says otherwise."""
 
 
-def next_cells(
-    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, cells: int, wanted: float = WANTED_SHARE,
-    seed: int = 1,
-) -> list[Setting]:  # fmt: skip
+def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHARE, seed: int = 1) -> list[Setting]:
     """So many settings for one fresh piece, fastest first; deterministic for a seed."""
     rng = np.random.default_rng(seed)
-    holds, weights = _targets(fit, machine, interval_mm, passes, wanted, rng)
+    holds, weights = _targets(fit, at, wanted, rng)
     worlds = len(fit.draws)
     shift = piece_sd(fit.draws, fit.prior.scatter) * rng.permutation(ndtri((np.arange(worlds) + 0.5) / worlds))
-    cells_at = _telling(fit, machine, interval_mm, passes, shift)
+    cells_at = _telling(fit, at, shift)
     p = chances(fit.draws, cells_at.points(), shift[:, None])
     # (candidates, ratings, worlds): what each world makes of each cell, slips included.
     outcomes = np.stack([p.faint, p.clean, p.harsh]).transpose(2, 0, 1)
@@ -86,18 +84,18 @@ def next_cells(
     return sorted((cells_at.setting(c) for c in chosen), key=lambda s: (-s.speed_mm_s, s.power_pct))
 
 
-def _telling(fit: WindowFit, machine: Machine, interval_mm: float, passes: int, shift: FloatArray) -> Settings:
+def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
     """Cells worth a thought: at each speed, powers spread over where the draws put boundaries and middle; of these the
     ones whose rating is least certain."""
-    speeds = speeds_of(machine, _SPEEDS)
-    full = at_full_power(machine, speeds, interval_mm, passes).points()
+    speeds = speeds_of(at.machine, _SPEEDS)
+    full = at_full_power(at, speeds).points()
     enough, harm = (b + shift[:, None] - full.ln_energy for b in boundaries(fit.draws, full))
     places = np.concatenate([
         np.quantile(enough, _QUANTILES, axis=0), np.quantile(harm, _QUANTILES, axis=0),
         np.quantile((enough + harm) / 2, _QUANTILES, axis=0),
     ])  # fmt: skip
-    powers = np.clip(100 * np.exp(np.minimum(places, 0.0)), machine.min_power_pct, 100.0)
-    every = Settings(machine, np.tile(speeds, len(places)), powers.ravel(), interval_mm, passes)
+    powers = np.clip(100 * np.exp(np.minimum(places, 0.0)), at.machine.min_power_pct, 100.0)
+    every = Settings(at, np.tile(speeds, len(places)), powers.ravel())
     p = chances(fit.draws, every.points(), shift[:, None])
     mean = np.stack([p.faint, p.clean, p.harsh]).mean(axis=1)
     doubt = -(mean * np.log(np.maximum(mean, 1e-12))).sum(axis=0)
@@ -109,13 +107,11 @@ def _doubt(weight: FloatArray, holds: FloatArray, matters: FloatArray) -> float:
     return float((mean * (1 - mean)).mean(axis=0) @ matters)
 
 
-def _targets(
-    fit: WindowFit, machine: Machine, interval_mm: float, passes: int, wanted: float, rng: np.random.Generator
-) -> tuple[FloatArray, FloatArray]:
+def _targets(fit: WindowFit, at: Slice, wanted: float, rng: np.random.Generator) -> tuple[FloatArray, FloatArray]:
     """The answers of some worlds: whether each holds in each world, softened, shape (worlds, targets); and how much
     each matters. The last one is whether any setting holds at all."""
-    speeds = speeds_of(machine, 2 * _SPEEDS)
-    robust = middles(fit, machine, speeds, interval_mm, passes, RESIDUE_SD)
+    speeds = speeds_of(at.machine, 2 * _SPEEDS)
+    robust = middles(fit, at, speeds, RESIDUE_SD)
     good = (robust.clean >= wanted).mean(axis=0)
     # Few speeds, one bold, one likely, one safe, so that cells confirm each other; where nothing holds, the best there
     # is: it decides whether the window is shut.
@@ -125,10 +121,10 @@ def _targets(
         few = [int(robust.clean.mean(axis=0).argmax())]
     some = rng.permutation(len(fit.draws))[:_TARGETS]
     place = np.array(few)[np.arange(_TARGETS) % len(few)]
-    settings = Settings(machine, speeds[place], robust.powers_pct[some, place], interval_mm, passes)
+    settings = Settings(at, speeds[place], robust.powers_pct[some, place])
     clean = clean_and_harsh(fit, settings.points())[0]
     soft = 1 / (1 + np.exp(-np.clip((clean - wanted) / _SOFT, -30, 30)))
-    is_open = middles(fit, machine, speeds, interval_mm, passes).is_open(wanted)
+    is_open = middles(fit, at, speeds).is_open(wanted)
     # A slow answer is worth less than a fast one.
     worth = settings.speeds_mm_s**_PACE
     return np.column_stack([soft, is_open]), np.append(worth / worth.sum(), _SHUT_WEIGHT)

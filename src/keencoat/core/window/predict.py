@@ -7,6 +7,7 @@ import numpy as np
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, minutes_per_dm2, power_for_energy_pct
 from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.band import EnergyBand
 from keencoat.core.window.fit import WindowFit
@@ -76,13 +77,8 @@ def read_point(fit: WindowFit, setting: Setting, machine: Machine) -> PointReadi
     enough, too_much = boundaries(fit.draws, at)
     to_faint = 100 * (1 - np.exp(enough[:, 0] - at.ln_energy[0]))
     to_harsh = 100 * (np.exp(too_much[:, 0] - at.ln_energy[0]) - 1)
-    full_power = power_for_energy_pct(
-        energy * (1 + float(np.median(to_harsh)) / 100),
-        setting.speed_mm_s,
-        setting.interval_mm,
-        setting.passes,
-        machine.rated_w,
-    )
+    harsh_j_mm2 = energy * (1 + float(np.median(to_harsh)) / 100)
+    full_power = power_for_energy_pct(harsh_j_mm2, setting.speed_mm_s, Slice.of(setting, machine))
     return PointReading(
         setting,
         energy,

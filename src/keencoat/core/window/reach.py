@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import Points, boundaries
 from keencoat.core.window.parameters import FloatArray, P
@@ -14,50 +15,46 @@ from keencoat.core.window.predict import clean_between
 
 @dataclass(frozen=True, eq=False)
 class Settings:
-    """Many settings of a machine at one interval and number of passes: speeds (mm/s) and powers (%), shape (n,)."""
+    """Many settings of one slice: speeds (mm/s) and powers (%), shape (n,)."""
 
-    machine: Machine
+    at: Slice
     speeds_mm_s: FloatArray
     powers_pct: FloatArray
-    interval_mm: float
-    passes: int
 
-    def points(self, ln_film: float = 0.0) -> Points:
+    def points(self) -> Points:
         """All of them, as the model takes them."""
-        m = self.machine
+        at, spot_mm = self.at, self.at.machine.spot_mm
         ones = np.ones(len(self.speeds_mm_s))
         ln_power = np.log(self.powers_pct / 100)
-        at_full = np.log(m.rated_w * self.passes / (self.speeds_mm_s * self.interval_mm))
+        at_full = np.log(at.machine.rated_w * at.passes / (self.speeds_mm_s * at.interval_mm))
         return Points(
-            ln_power + at_full, np.log(1000.0 * m.spot_mm / self.speeds_mm_s),
-            np.log(m.spot_mm / self.interval_mm) * ones, np.log(self.passes) * ones, ln_power, ln_film * ones, 0 * ones,
-        )  # fmt: skip
+            ln_energy=ln_power + at_full,
+            ln_dwell=np.log(1000.0 * spot_mm / self.speeds_mm_s),
+            ln_overlap=np.log(spot_mm / at.interval_mm) * ones,
+            ln_passes=np.log(at.passes) * ones,
+            ln_power=ln_power,
+            ln_film=np.log(at.film_share) * ones,
+            ln_patch=0 * ones,
+        )
 
     def setting(self, number: int) -> Setting:
         """One of them, as a person would type it."""
-        power = min(100.0, max(self.machine.min_power_pct, float(f"{self.powers_pct[number]:.3g}")))
-        speed = typed_speed_mm_s(float(self.speeds_mm_s[number]), self.machine)
-        return Setting(power, speed, self.interval_mm, self.passes)
+        power = min(100.0, max(self.at.machine.min_power_pct, float(f"{self.powers_pct[number]:.3g}")))
+        return self.at.setting(power, typed_speed_mm_s(float(self.speeds_mm_s[number]), self.at.machine))
 
     def only(self, which: FloatArray) -> "Settings":
         """Those numbered."""
-        return Settings(
-            self.machine, self.speeds_mm_s[which], self.powers_pct[which], self.interval_mm, self.passes
-        )  # fmt: skip
+        return Settings(self.at, self.speeds_mm_s[which], self.powers_pct[which])
 
 
-def crossed(
-    machine: Machine, speeds_mm_s: FloatArray, powers_pct: FloatArray, interval_mm: float, passes: int
-) -> Settings:
+def crossed(at: Slice, speeds_mm_s: FloatArray, powers_pct: FloatArray) -> Settings:
     """Every speed with every power; numbers count along the speeds first."""
-    return Settings(
-        machine, np.tile(speeds_mm_s, len(powers_pct)), np.repeat(powers_pct, len(speeds_mm_s)), interval_mm, passes
-    )
+    return Settings(at, np.tile(speeds_mm_s, len(powers_pct)), np.repeat(powers_pct, len(speeds_mm_s)))
 
 
-def at_full_power(machine: Machine, speeds_mm_s: FloatArray, interval_mm: float, passes: int) -> Settings:
+def at_full_power(at: Slice, speeds_mm_s: FloatArray) -> Settings:
     """Every speed at full power."""
-    return Settings(machine, speeds_mm_s, np.full(len(speeds_mm_s), 100.0), interval_mm, passes)
+    return Settings(at, speeds_mm_s, np.full(len(speeds_mm_s), 100.0))
 
 
 def speeds_of(machine: Machine, count: int) -> FloatArray:
@@ -84,16 +81,14 @@ class Middles:
         return np.asarray((self.clean >= wanted).any(axis=1))
 
 
-def middles(
-    fit: WindowFit, machine: Machine, speeds_mm_s: FloatArray, interval_mm: float, passes: int, more_sd: float = 0.0
-) -> Middles:
+def middles(fit: WindowFit, at: Slice, speeds_mm_s: FloatArray, more_sd: float = 0.0) -> Middles:
     """Where each draw would put a setting, were it the truth; `more_sd` as in `clean_between`."""
-    full = at_full_power(machine, speeds_mm_s, interval_mm, passes).points()
+    full = at_full_power(at, speeds_mm_s).points()
     enough, harm = boundaries(fit.draws, full)
     curve = fit.draws[:, P.CURVE, None]
     # Both boundaries fall by curve·ln(power share): solve for the energy whose own power puts it in the middle.
     ln_power = ((enough + harm) / 2 - full.ln_energy) / (1 + curve)
-    ln_power = np.clip(ln_power, np.log(machine.min_power_pct / 100), 0.0)
+    ln_power = np.clip(ln_power, np.log(at.machine.min_power_pct / 100), 0.0)
     bent = curve * ln_power
     clean = clean_between(fit, full.ln_energy + ln_power, enough - bent, harm - bent, more_sd)[0]
     return Middles(speeds_mm_s, 100 * np.exp(ln_power), clean)

@@ -7,6 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
@@ -98,70 +99,63 @@ def is_settled_but_for_scatter(choice: SettingChoice, pieces: int, cells: int) -
 
 @lru_cache(maxsize=256)
 def recommend(
-    fit: WindowFit,
-    machine: Machine,
-    interval_mm: float,
-    passes: int,
-    rated: tuple[RatedSetting, ...],
-    wanted: float = WANTED_SHARE,
+    fit: WindowFit, at: Slice, rated: tuple[RatedSetting, ...], wanted: float = WANTED_SHARE
 ) -> Recommendation:
-    """Choose the setting at this interval and number of passes, and set the others beside it.
+    """Choose the setting in this slice, and set the others beside it.
 
     The same fit and cells give the same answer; the last few hundred are kept.
     """
     pieces = len({o.piece for o in fit.observations})
-    choice = choose(fit, machine, interval_mm, passes, wanted)
+    machine, choice = at.machine, choose(fit, at, wanted)
     verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit))
     if verdict is Verdict.NONE:
-        opened = tuple(openers(fit, machine, interval_mm, passes, wanted))
+        opened = tuple(openers(fit, at, wanted))
         return Recommendation(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, advise(rated, machine)
         )  # fmt: skip
     point = read_point(fit, choice.setting, machine)
     settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
     return Recommendation(
-        verdict, wanted, point, _power_range(fit, machine, choice.setting, wanted), choice.held, choice.open_share,
-        choice.could_be_mm_s, _others(fit, machine, point, rated, wanted), (),
+        verdict, wanted, point, _power_range(fit, at, choice.setting, wanted), choice.held, choice.open_share,
+        choice.could_be_mm_s, _others(fit, at, point, rated, wanted), (),
         _go_on(verdict, choice, wanted, rated, machine, settled),
     )  # fmt: skip
 
 
-def _power_range(fit: WindowFit, machine: Machine, setting: Setting, wanted: float) -> tuple[float, float] | None:
+def _power_range(fit: WindowFit, at: Slice, setting: Setting, wanted: float) -> tuple[float, float] | None:
     """Powers around the setting's at its speed whose expected share is at least the wanted one."""
-    powers = np.clip(setting.power_pct * np.geomspace(0.6, 1 / 0.6, 61), machine.min_power_pct, 100.0)
+    powers = np.clip(setting.power_pct * np.geomspace(0.6, 1 / 0.6, 61), at.machine.min_power_pct, 100.0)
     speeds = np.full(len(powers), setting.speed_mm_s)
-    tried = Settings(machine, speeds, powers, setting.interval_mm, setting.passes)
+    tried = Settings(at, speeds, powers)
     good = clean_and_harsh(fit, tried.points())[0].mean(axis=0) >= wanted
     return (float(powers[good].min()), float(powers[good].max())) if good.any() else None
 
 
 def _others(
-    fit: WindowFit, machine: Machine, point: PointReading, rated: tuple[RatedSetting, ...], wanted: float
+    fit: WindowFit, at: Slice, point: PointReading, rated: tuple[RatedSetting, ...], wanted: float
 ) -> tuple[OtherChoice, ...]:
     found = []
     clean_cells = [r for r in rated if r.rating is Rating.CLEAN]
     fastest = max(clean_cells, key=lambda r: (r.setting.speed_mm_s, -r.setting.power_pct), default=None)
     if fastest is not None:
-        there = read_point(fit, fastest.setting, machine)
+        there = read_point(fit, fastest.setting, at.machine)
         found.append(OtherChoice(SettingSchool.FASTEST_CELL, fastest.code, there, _cost(point, there)))
-    interval, passes = point.setting.interval_mm, point.setting.passes
-    forgiving = _most_forgiving(fit, machine, interval, passes)
+    forgiving = _most_forgiving(fit, at)
     found.append(OtherChoice(SettingSchool.FORGIVING, "", forgiving, _cost(point, forgiving)))
-    if passes == 1:
-        cooler = choose(fit, machine, interval, 2, wanted).setting
-        there = read_point(fit, cooler, machine)
+    if at.passes == 1:
+        there = read_point(fit, choose(fit, replace(at, passes=2), wanted).setting, at.machine)
         found.append(OtherChoice(SettingSchool.COOLER_PASSES, "", there, _cost(point, there)))
     return tuple(found)
 
 
-def _most_forgiving(fit: WindowFit, machine: Machine, interval_mm: float, passes: int) -> PointReading:
+def _most_forgiving(fit: WindowFit, at: Slice) -> PointReading:
     """The setting with the largest share of clean pieces were the scatter wider than it is."""
-    speeds = speeds_of(machine, _FORGIVING_SPEEDS)
-    own = middles(fit, machine, speeds, interval_mm, passes, more_sd=_FORGIVING_SD)
+    speeds = speeds_of(at.machine, _FORGIVING_SPEEDS)
+    own = middles(fit, at, speeds, more_sd=_FORGIVING_SD)
     column = int(own.clean.mean(axis=0).argmax())
     power = float(np.median(own.powers_pct[:, column]))
-    settings = Settings(machine, speeds[column : column + 1], np.array([power]), interval_mm, passes)
-    return read_point(fit, settings.setting(0), machine)
+    settings = Settings(at, speeds[column : column + 1], np.array([power]))
+    return read_point(fit, settings.setting(0), at.machine)
 
 
 def _cost(ours: PointReading, theirs: PointReading) -> str:

@@ -7,7 +7,8 @@ from typing import Annotated
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.quantities.setting import BeamSource, Machine, Setting, require_lines
+from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
 from keencoat.core.window.plan import USUAL_BUDGET, Budget
@@ -113,19 +114,16 @@ class PlanIn(Asked):
         machine = Machine(
             **self.machine.model_dump(), accel_mm_s2=3000, bed_x_mm=400, bed_y_mm=400
         )  # acceleration and bed do not bear on a window
-        require_lines(self.interval_mm, self.passes)
         rounds = len({c.round for c in self.history})
         if rounds > _MOST_ROUNDS:
             raise BadValueError(
                 f"{rounds} rounds are too many.", field="history", hint=f"Send the newest {_MOST_ROUNDS} of them."
             )
         return Question(
-            machine,
+            Slice(machine, self.interval_mm, self.passes),
             self.process,
             self.substrate,
             CoatTold(**self.coat.model_dump()) if self.coat else None,
-            self.interval_mm,
-            self.passes,
             Budget(self.budget.cells_left, self.budget.rounds_left),
             tuple(
                 RatedCell(

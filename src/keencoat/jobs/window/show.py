@@ -34,8 +34,8 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
     return s.WindowOut(
         job_version=job.version,
         evidence_mark=evidence_mark(job),
-        interval_mm=mapped.interval_mm,
-        passes=mapped.passes,
+        interval_mm=mapped.at.interval_mm,
+        passes=mapped.at.passes,
         map=s.MapOut(
             speeds_mm_s=list(mapped.speeds_mm_s),
             powers_pct=list(mapped.powers_pct),
@@ -43,9 +43,9 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
             harsh=mapped.harsh.round(4).tolist(),
             enough=s.BoundaryOut(**asdict(mapped.enough)),
             too_much=s.BoundaryOut(**asdict(mapped.too_much)),
-            film_share=mapped.film_share,
-            energy_factor=window.machine.rated_w / 100 * mapped.passes / mapped.interval_mm,
-            minutes_factor=minutes_per_dm2(Setting(100, 1.0, mapped.interval_mm, mapped.passes)),
+            film_share=mapped.at.film_share,
+            energy_factor=mapped.at.full_j_mm2(1.0) / 100,
+            minutes_factor=minutes_per_dm2(mapped.at.setting(100, 1.0)),
         ),
         rated=[s.RatedOut(code=r.code, rating=r.rating, **asdict(r.setting)) for r in window.rated],
         recommendation=_show_recommendation(window.recommendation),

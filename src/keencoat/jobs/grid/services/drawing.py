@@ -26,11 +26,14 @@ from keencoat.core.heat.kept import kept_share
 from keencoat.core.heat.properties import thermal_of
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import Machine, Setting, require_reachable
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.core.toolpath.program import Task
 from keencoat.core.toolpath.timing import burn_time_s
+from keencoat.core.window.band import EnergyBand
+from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.coat.services.drying import drying_of
@@ -83,7 +86,8 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     machine, piece = job.machine.to_core(), job.piece().face
     fit = fit_of(job)
     band = next_band(fit, mean_ln_dwell(fit))
-    make, counts = _maker(job, wish, machine)
+    at = Slice(machine, wish.interval_mm, wish.passes)
+    make, counts = _maker(job, wish, fit, band, at)
     usual_mm = fill_mm(job) if wish.kind in _LIKE_FILLS else usual_cell_mm(machine, wish.interval_mm)
     size = CellSize(
         wish.cell_mm or usual_mm, wish.gap_mm or USUAL_GAP_MM,
@@ -93,7 +97,7 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     mirrored = find_process(job.process).mirrored if wish.mirrored is None else wish.mirrored
     # Frame and codes must be readable, not judged.
     plan = BurnPlan(
-        replace(middle_setting(machine, band, wish.interval_mm, wish.passes, LEGIBLE_SHARE), passes=1),
+        replace(middle_setting(at, band, LEGIBLE_SHARE), passes=1),
         wish.wait_s,
         mirrored,
     )
@@ -106,26 +110,23 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     return GridDraft(fitted.design, fitted.sheets, piece, machine, plan, seconds, heat, findings)
 
 
-def _maker(job: Job, wish: GridWish, machine: Machine) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
+def _maker(
+    job: Job, wish: GridWish, fit: WindowFit, band: EnergyBand, at: Slice
+) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
     """How to make the wished design with so many cells, and how many it may have."""
-    fit = fit_of(job)
-    band = next_band(fit, mean_ln_dwell(fit))
     if wish.kind == TestGrid.Kind.BLIND:
-        return lambda _: design_blind(machine, wish.interval_mm, wish.passes), ()
+        return lambda _: design_blind(at), ()
     if wish.kind == TestGrid.Kind.NEXT:
         require_within(wish.cells, 3, 10, "cells")
-        chosen = next_cells(fit, machine, wish.interval_mm, wish.passes, wish.cells, job.workshop.wanted_share)
+        chosen = next_cells(fit, at, wish.cells, job.workshop.wanted_share)
         return lambda _: design_listed(chosen), ()
     if wish.kind == TestGrid.Kind.CONFIRM:
         if wish.at is None:
             raise BadValueError("A full patch needs a setting.", field="at", hint="Choose one in the Window chapter.")
-        patch = require_reachable(wish.at, machine)
+        patch = require_reachable(wish.at, at.machine)
         return lambda _: design_listed([patch]), ()
     if wish.kind == TestGrid.Kind.CROSSED:
-        return (
-            lambda cells: design_crossed(machine, band, wish.interval_mm, wish.passes, cells),
-            tuple(SHAPES_BY_CELLS),
-        )
+        return lambda cells: design_crossed(at, band, cells), tuple(SHAPES_BY_CELLS)
     if wish.kind == TestGrid.Kind.FACTORS:
         unknown = [f for f in wish.factors if f not in set(Factor)]
         if unknown:
@@ -134,11 +135,7 @@ def _maker(job: Job, wish: GridWish, machine: Machine) -> tuple[Callable[[int], 
                 hint=f"Known: {', '.join(Factor)}.",
             )  # fmt: skip
         factors = tuple(Factor(f) for f in wish.factors)
-        base = (wish.interval_mm, wish.passes)
-        return (
-            lambda cells: design_factors(machine, band, base, factors, cells, job.coats),
-            counts_for(len(factors)),
-        )
+        return lambda cells: design_factors(at, band, factors, cells, job.coats), counts_for(len(factors))
     raise BadValueError(
         f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: next, crossed, factors, blind, confirm."
     )

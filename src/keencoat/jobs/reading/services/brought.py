@@ -10,6 +10,7 @@ from keencoat.core.grid.design import middle_setting
 from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.layout import fits
 from keencoat.core.grid.making_room import grid_area
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.states import GridState
 from keencoat.core.window.predict import next_band
 from keencoat.jobs.evidence import fit_of, mean_ln_dwell
@@ -41,13 +42,13 @@ def bring_grid(
             "With its frame this grid is larger than the coated area.", field="file",
             hint="Check x_mm and y_mm: they count from the middle of the piece. Or bring it in without a frame.",
         )  # fmt: skip
-    machine, fit = job.machine.to_core(), fit_of(job)
+    lines, fit = Slice(job.machine.to_core(), job.interval_mm), fit_of(job)
     placed = brought.layout.cells[0]
     grid = TestGrid.objects.create(
         job=job, number=free_number(job, replaces), kind=TestGrid.Kind.BROUGHT, cell_mm=placed.side_mm,
         gap_mm=brought.layout.gap_mm, sample_mm=placed.sample_mm, framed=framed, rows=brought.rows,
         columns=brought.columns,
-        label_setting=asdict(middle_setting(machine, next_band(fit, mean_ln_dwell(fit)), job.interval_mm)),
+        label_setting=asdict(middle_setting(lines, next_band(fit, mean_ln_dwell(fit)))),
         machine_facts=job.machine.facts(), machine_name=job.machine.name, piece_facts=asdict(job.piece().face),
         burn_seconds=0, drawn_at=at, state=GridState.DRAWN,
     )  # fmt: skip

@@ -1,14 +1,15 @@
 """Carrying a window over: to another machine, other lines, passes or film; and finding the workshop's own windows."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from django.db import transaction
 from django.db.models import Exists, OuterRef, Prefetch
 
-from keencoat.core.errors import NotAllowedError, require_within
-from keencoat.core.quantities.setting import BeamSource, Setting, require_lines
+from keencoat.core.errors import NotAllowedError
+from keencoat.core.quantities.setting import BeamSource, Setting
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.fit import fit_window
@@ -50,8 +51,7 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
     """Predict a job's window elsewhere. Raises NotAllowedError for another kind of beam: nothing carries there."""
     machine_row = find_one(shop.Machine.objects.filter(workshop=job.workshop), "machine", pk=wish.machine_id)
     machine = machine_row.to_core()
-    require_within(wish.film_share, 0.2, 5, "film_share")
-    require_lines(wish.interval_mm, wish.passes)
+    at = Slice(machine, wish.interval_mm, wish.passes, wish.film_share)
     if not pieces_burned(job):
         raise NotAllowedError("There is no window to carry yet.", field="state", hint="Burn and rate a grid first.")
     if BeamSource(machine_row.source) is not BeamSource(job.machine.source):
@@ -63,8 +63,8 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
     gather_evidence(job)
     fit = fit_window(tuple(carried_observations(job, machine, wish.film_share)), prior_of(job, wish.film_share))
     wanted = job.workshop.wanted_share
-    choice = choose(fit, machine, wish.interval_mm, wish.passes, wanted)
-    cells = next_cells(fit, machine, wish.interval_mm, wish.passes, _CHECK_CELLS, wanted)
+    own = replace(at, film_share=1.0)
+    choice, cells = choose(fit, own, wanted), next_cells(fit, own, _CHECK_CELLS, wanted)
     return Carried(machine_row, choice, read_point(fit, choice.setting, machine), cells)
 
 

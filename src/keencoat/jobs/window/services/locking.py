@@ -1,15 +1,16 @@
 """The window of a job: reading it, and locking a setting with its evidence."""
 
 import json
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 from hashlib import sha256
 
 from django.db import transaction
 
-from keencoat.core.errors import NotAllowedError, StaleError, require_within
-from keencoat.core.quantities.setting import Machine, Setting, require_lines, require_reachable
+from keencoat.core.errors import NotAllowedError, StaleError
+from keencoat.core.quantities.setting import Setting, require_reachable
+from keencoat.core.quantities.slice import Slice
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.fit import WindowFit, with_scatter
@@ -49,7 +50,6 @@ class JobWindow:
     """Everything the Window chapter shows. `proven` counts the clean pieces of runs at the setting."""
 
     job: Job
-    machine: Machine
     fit: WindowFit
     map: WindowMap
     recommendation: Recommendation
@@ -65,15 +65,13 @@ def read_window(
     job: Job, interval_mm: float | None = None, passes: int = 1, film_share: float = 1.0, art: Art = Art.FILLS
 ) -> JobWindow:
     """Fit and map the window at an interval (the job's own if None), number of passes and film against the job's."""
-    machine = job.machine.to_core()
-    interval = interval_mm or job.interval_mm
-    require_lines(interval, passes)
-    require_within(film_share, 0.2, 5, "film_share")
+    at = Slice(job.machine.to_core(), interval_mm or job.interval_mm, passes, film_share)
     fit, rated, burned = fit_of(job, art=art), rated_cells(job, art), pieces_burned(job)
-    window = map_window(fit, machine, interval, passes, film_share)
-    best = recommend(fit, machine, interval, passes, rated, job.workshop.wanted_share)
+    window = map_window(fit, at)
+    # A setting is for the film that the job has, whatever film the map is looked at for.
+    best = recommend(fit, replace(at, film_share=1.0), rated, job.workshop.wanted_share)
     evidence, proven = evidence_of(job, best.point.setting if best.point else None)
-    return JobWindow(job, machine, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
+    return JobWindow(job, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
 
 
 def read_setting(job: Job, setting: Setting) -> PointReading:
@@ -86,17 +84,17 @@ def read_setting(job: Job, setting: Setting) -> PointReading:
 def evidence_of(job: Job, setting: Setting | None) -> tuple[Evidence, int]:
     """How well the locked setting (else this one) is known, and how many pieces came out clean with it."""
     locked = list(job.locked.all())
-    told = locked[0].setting() if locked else setting
-    if told is None or not pieces_burned(job):
+    chosen = locked[0].setting() if locked else setting
+    if chosen is None or not pieces_burned(job):
         return (Evidence.GRID if pieces_burned(job) else Evidence.GUESS), 0
-    runs = [run for run in job.runs.all() if _alike(run.setting(), told)]
+    runs = [run for run in job.runs.all() if _alike(run.setting(), chosen)]
     proven = sum(run.clean_pieces for run in runs)
     counted = sum(run.clean_pieces + run.faint_pieces + run.harsh_pieces for run in runs)
     # Runs that fail more often than wanted prove nothing; a few bad pieces of a small run may be chance.
     if proven and proven >= (job.workshop.wanted_share - _SLACK) * counted:
         return Evidence.PROVEN, proven
     patches = [cell for grid in burned_grids(job) if grid.kind == TestGrid.Kind.CONFIRM for cell in grid.cells.all()]
-    confirmed = any(cell.rating == "clean" and _alike(cell.setting(), told) for cell in patches)
+    confirmed = any(cell.rating == "clean" and _alike(cell.setting(), chosen) for cell in patches)
     return (Evidence.CONFIRMED if confirmed else Evidence.GRID), 0
 
 
@@ -132,14 +130,14 @@ def evidence_mark(job: Job) -> str:
     """A short mark of all that the window rests on; another one after any change."""
     gather_evidence(job)
     grids = burned_grids(job)
-    told = [
+    facts = [
         [[c.pk, c.version] for grid in grids for c in grid.cells.all()],
         [run.pk for run in job.runs.all()],
         [[photo.pk, photo.mirrored, photo.points] for grid in grids for photo in grid.photos.all()],
         [job.coat_cv, job.coat_cv_pieces, job.version],
         asdict(job.workshop.scatter()), job.workshop.wanted_share,
     ]  # fmt: skip
-    return sha256(json.dumps(told).encode()).hexdigest()[:16]
+    return sha256(json.dumps(facts).encode()).hexdigest()[:16]
 
 
 @dataclass(frozen=True)
