@@ -63,39 +63,42 @@ export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
   return (await call).data as T
 }
 
-/** Sends files; refusals are thrown as ProblemError. */
-async function upload<T>(path: string, parts: Record<string, File | string | number | null>): Promise<T> {
+type Part = File | string | number | null
+
+/** Files and figures as the form that openapi-fetch sends; parts that are null are left out. The description calls a file
+ * a string, which a browser sends as one. */
+function asForm(parts: Record<string, Part>) {
   const form = new FormData()
   for (const [name, part] of Object.entries(parts))
     if (part !== null) form.append(name, part instanceof File ? part : String(part))
-  const headers = { 'X-CSRFToken': csrfToken() }
-  const response = await fetch(path, { method: 'POST', body: form, headers }).catch(() => {
-    throw new ProblemError(
-      'The upload did not arrive.',
-      0,
-      '',
-      'Is the server running? The file is still here.',
-    )
-  })
-  if (!response.ok) throw await asProblem(response)
-  return (await response.json()) as T
+  return { body: parts as never, bodySerializer: () => form }
 }
 
-export const uploadRatings = (gridId: number, file: File, rating_event: number) =>
-  upload<Schema<'RatingsOut'>>(`/api/grids/${gridId}/ratings`, { file, rating_event })
+export const uploadRatings = (grid_id: number, file: File, rating_event: number) =>
+  body(
+    api.POST('/api/grids/{grid_id}/ratings', {
+      params: { path: { grid_id } },
+      ...asForm({ file, rating_event }),
+    }),
+  )
 
-export const uploadGrid = (jobId: number, file: File, framed: boolean, replaces: number | null) =>
-  upload<Schema<'GridOut'>>(`/api/jobs/${jobId}/grids/brought`, { file, framed: String(framed), replaces })
+export const uploadGrid = (job_id: number, file: File, framed: boolean, replaces: number | null) =>
+  body(
+    api.POST('/api/jobs/{job_id}/grids/brought', {
+      params: { path: { job_id } },
+      ...asForm({ file, framed: String(framed), replaces }),
+    }),
+  )
 
 export const uploadGridPhoto = (
-  gridId: number,
+  grid_id: number,
   parts: { photo: File; spare: number; light: string; only: string },
-) => upload<Schema<'GridReadingOut'>>(`/api/grids/${gridId}/photos`, parts)
+) => body(api.POST('/api/grids/{grid_id}/photos', { params: { path: { grid_id } }, ...asForm(parts) }))
 
 export const uploadCoatPhoto = (
-  jobId: number,
+  job_id: number,
   parts: { photo: File; bare: File | null; piece: number | null },
-) => upload<Schema<'CoatPhotoOut'>>(`/api/jobs/${jobId}/coat/photos`, parts)
+) => body(api.POST('/api/jobs/{job_id}/coat/photos', { params: { path: { job_id } }, ...asForm(parts) }))
 
-export const uploadHoldUp = (jobId: number, parts: { bare: File; coated: File; coats: number }) =>
-  upload<Schema<'ProofOut'>>(`/api/jobs/${jobId}/coat/holdup-photos`, parts)
+export const uploadHoldUp = (job_id: number, parts: { bare: File; coated: File; coats: number }) =>
+  body(api.POST('/api/jobs/{job_id}/coat/holdup-photos', { params: { path: { job_id } }, ...asForm(parts) }))

@@ -1,25 +1,26 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, body, type Schema } from './client'
 import { whileAway } from './away'
+import { fetchAnew, keys } from './keys'
 
 const path = (job_id: number) => ({ params: { path: { job_id } } })
 
 export const useSession = () =>
-  useQuery({ queryKey: ['session'], queryFn: () => body(api.GET('/api/session')), staleTime: Infinity })
+  useQuery({ queryKey: keys.session, queryFn: () => body(api.GET('/api/session')), staleTime: Infinity })
 
 export const useCatalogue = () =>
-  useQuery({ queryKey: ['catalogue'], queryFn: () => body(api.GET('/api/catalogue')), staleTime: Infinity })
+  useQuery({ queryKey: keys.catalogue, queryFn: () => body(api.GET('/api/catalogue')), staleTime: Infinity })
 
 export const useMachines = () =>
-  useQuery({ queryKey: ['machines'], queryFn: () => body(api.GET('/api/machines')) })
+  useQuery({ queryKey: keys.machines, queryFn: () => body(api.GET('/api/machines')) })
 
 export const useRoomTaken = () =>
-  useQuery({ queryKey: ['room-taken'], queryFn: () => body(api.GET('/api/workshop/room-taken')) })
+  useQuery({ queryKey: keys.roomTaken, queryFn: () => body(api.GET('/api/workshop/room-taken')) })
 
 /** The bench with the `most` jobs that press; while more are fetched, those at hand stay. */
 export const useBench = (most: number) =>
   useQuery({
-    queryKey: ['bench', most],
+    queryKey: keys.bench(most),
     queryFn: () => body(api.GET('/api/bench', { params: { query: { most } } })),
     refetchInterval: 20_000,
     placeholderData: (kept) => kept,
@@ -29,7 +30,7 @@ const JOBS_AT_A_TIME = 100
 
 export const useJobs = (put_away = false) =>
   useInfiniteQuery({
-    queryKey: ['jobs', put_away],
+    queryKey: keys.jobs(put_away),
     queryFn: ({ pageParam }) =>
       body(api.GET('/api/jobs', { params: { query: { put_away, skip: pageParam } } })),
     initialPageParam: 0,
@@ -40,14 +41,14 @@ export const useJobs = (put_away = false) =>
 
 export const useJob = (id: number) =>
   useQuery({
-    queryKey: ['job', id],
+    queryKey: keys.job(id),
     queryFn: () => body(api.GET('/api/jobs/{job_id}', path(id))),
     refetchInterval: 30_000,
   })
 
 export const useCoatPlan = (id: number, jar_ml?: number, left_ml?: number) =>
   useQuery({
-    queryKey: ['job', id, 'coat', jar_ml, left_ml],
+    queryKey: keys.job(id, 'coat', jar_ml, left_ml),
     queryFn: () =>
       body(
         api.GET('/api/jobs/{job_id}/coat', {
@@ -60,44 +61,44 @@ export const useCoatPlan = (id: number, jar_ml?: number, left_ml?: number) =>
 
 export const useOffers = (id: number) =>
   useQuery({
-    queryKey: ['job', id, 'offers'],
+    queryKey: keys.job(id, 'offers'),
     queryFn: () => body(api.GET('/api/jobs/{job_id}/coat/offers', path(id))),
   })
 
 export const useProof = (id: number) =>
   useQuery({
-    queryKey: ['job', id, 'proof'],
+    queryKey: keys.job(id, 'proof'),
     queryFn: () => body(api.GET('/api/jobs/{job_id}/coat/proof', path(id))),
   })
 
 export const useExperiments = () =>
-  useQuery({ queryKey: ['experiments'], queryFn: () => body(api.GET('/api/experiments')) })
+  useQuery({ queryKey: keys.experiments, queryFn: () => body(api.GET('/api/experiments')) })
 
-export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => body(api.GET('/api/shelf')) })
+export const useShelf = () => useQuery({ queryKey: keys.shelf, queryFn: () => body(api.GET('/api/shelf')) })
 
 export const useRoom = () =>
   useQuery({
-    queryKey: ['room'],
+    queryKey: keys.room,
     queryFn: () => body(api.GET('/api/room')),
     refetchInterval: 120_000,
   })
 
 export const useGrids = (id: number) =>
   useQuery({
-    queryKey: ['job', id, 'grids'],
+    queryKey: keys.job(id, 'grids'),
     queryFn: () => body(api.GET('/api/jobs/{job_id}/grids', path(id))),
   })
 
 export const useGridReading = (jobId: number, gridId: number) =>
   useQuery({
-    queryKey: ['job', jobId, 'reading', gridId],
+    queryKey: keys.job(jobId, 'reading', gridId),
     queryFn: () => body(api.GET('/api/grids/{grid_id}/reading', { params: { path: { grid_id: gridId } } })),
   })
 
 /** A burn, looked at often while it lasts. */
 export const useBurn = (burn: Schema<'BurnOut'>) =>
   useQuery({
-    queryKey: ['burn', burn.id],
+    queryKey: keys.burn(burn.id),
     queryFn: () => body(api.GET('/api/burns/{burn_id}', { params: { path: { burn_id: burn.id } } })),
     initialData: burn,
     refetchInterval: ({ state }) => (state.data && isOver(state.data) ? false : 400),
@@ -106,11 +107,11 @@ export const useBurn = (burn: Schema<'BurnOut'>) =>
 export const isOver = (burn: Schema<'BurnOut'>) => ['done', 'stopped', 'failed'].includes(burn.state)
 
 export const usePractice = () =>
-  useQuery({ queryKey: ['practice'], queryFn: () => body(api.GET('/api/practice')) })
+  useQuery({ queryKey: keys.practice, queryFn: () => body(api.GET('/api/practice')) })
 
 export const useDraft = (id: number, wish: Schema<'GridWishIn'>, enabled: boolean) =>
   useQuery({
-    queryKey: ['job', id, 'draft', wish],
+    queryKey: keys.job(id, 'draft', wish),
     queryFn: () => body(api.POST('/api/jobs/{job_id}/grids/draft', { ...path(id), body: wish })),
     enabled,
     retry: whileAway,
@@ -127,7 +128,7 @@ export interface Slice {
 
 export const useWindow = (id: number, slice: Slice) =>
   useQuery({
-    queryKey: ['job', id, 'window', slice],
+    queryKey: keys.job(id, 'window', slice),
     queryFn: () =>
       body(api.GET('/api/jobs/{job_id}/window', { params: { path: { job_id: id }, query: slice } })),
     placeholderData: (last) => last,
@@ -136,13 +137,13 @@ export const useWindow = (id: number, slice: Slice) =>
 
 export const useRuns = (id: number) =>
   useQuery({
-    queryKey: ['job', id, 'runs'],
+    queryKey: keys.job(id, 'runs'),
     queryFn: () => body(api.GET('/api/jobs/{job_id}/runs', path(id))),
   })
 
 export const useCarry = (id: number, wish: Schema<'CarryIn'> | null) =>
   useQuery({
-    queryKey: ['job', id, 'carry', wish],
+    queryKey: keys.job(id, 'carry', wish),
     queryFn: () =>
       body(api.POST('/api/jobs/{job_id}/window/carry', { ...path(id), body: wish as Schema<'CarryIn'> })),
     enabled: wish !== null,
@@ -151,14 +152,14 @@ export const useCarry = (id: number, wish: Schema<'CarryIn'> | null) =>
 
 export const useSpotTests = (machineId: number) =>
   useQuery({
-    queryKey: ['spot', machineId],
+    queryKey: keys.spotTests(machineId),
     queryFn: () =>
       body(api.GET('/api/machines/{machine_id}/spot-tests', { params: { path: { machine_id: machineId } } })),
   })
 
 export const usePoint = (id: number, setting: Schema<'SettingIn'> | null) =>
   useQuery({
-    queryKey: ['job', id, 'point', setting],
+    queryKey: keys.job(id, 'point', setting),
     queryFn: () =>
       body(
         api.POST('/api/jobs/{job_id}/window/point', { ...path(id), body: setting as Schema<'SettingIn'> }),
@@ -170,14 +171,14 @@ export const usePoint = (id: number, setting: Schema<'SettingIn'> | null) =>
 
 export const useRunSheet = (id: number, locked: boolean) =>
   useQuery({
-    queryKey: ['job', id, 'sheet'],
+    queryKey: keys.job(id, 'sheet'),
     queryFn: () => body(api.GET('/api/jobs/{job_id}/run-sheet', path(id))),
     enabled: locked,
   })
 
 export const useChoice = (choice: Schema<'ChoiceIn'> | null) =>
   useQuery({
-    queryKey: ['choice', choice],
+    queryKey: keys.choice(choice),
     queryFn: () => body(api.POST('/api/choices', { body: choice as Schema<'ChoiceIn'> })),
     enabled: choice !== null,
     placeholderData: (last) => last,
@@ -186,15 +187,5 @@ export const useChoice = (choice: Schema<'ChoiceIn'> | null) =>
 /** A write to a job; everything shown of it is fetched anew afterwards. */
 export function useJobWrite<In, Out>(id: number, write: (input: In) => Promise<Out>) {
   const client = useQueryClient()
-  return useMutation({
-    mutationFn: write,
-    onSettled: () =>
-      Promise.all([
-        client.invalidateQueries({ queryKey: ['job', id] }),
-        client.invalidateQueries({ queryKey: ['bench'] }),
-        client.invalidateQueries({ queryKey: ['jobs'] }),
-        client.invalidateQueries({ queryKey: ['logbook'] }),
-        client.invalidateQueries({ queryKey: ['practice'] }),
-      ]),
-  })
+  return useMutation({ mutationFn: write, onSettled: () => fetchAnew.job(client, id) })
 }

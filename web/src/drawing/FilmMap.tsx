@@ -1,3 +1,4 @@
+import { Radio, RadioGroup } from '@headlessui/react'
 import { useEffect, useRef, useState } from 'react'
 import type { Schema } from '../api/client'
 import { filmColour } from './filmScale'
@@ -26,18 +27,17 @@ export function FilmMap({ reading, photoId }: { reading: Reading; photoId: numbe
   })
   return (
     <figure>
-      <div role="group" aria-label="What to show" className="mb-2 flex gap-2">
+      <RadioGroup value={shown} onChange={setShown} aria-label="What to show" className="mb-2 flex gap-2">
         {(['film', 'photo'] as const).map((way) => (
-          <button
+          <Radio
             key={way}
-            aria-pressed={shown === way}
-            onClick={() => setShown(way)}
-            className={`min-h-11 rounded-xl border px-4 ${shown === way ? 'border-glaze font-bold' : 'border-line text-soft'}`}
+            value={way}
+            className="flex min-h-11 cursor-pointer items-center rounded-xl border border-line px-4 text-soft data-checked:border-glaze data-checked:font-bold data-checked:text-ink"
           >
             {way === 'film' ? 'Film' : 'Photo'}
-          </button>
+          </Radio>
         ))}
-      </div>
+      </RadioGroup>
       <div
         className="relative mx-auto"
         style={{ aspectRatio: `${width} / ${height}`, maxHeight: 360, maxWidth: (360 * width) / height }}

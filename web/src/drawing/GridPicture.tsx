@@ -1,4 +1,6 @@
+import type { KeyboardEvent } from 'react'
 import type { Schema } from '../api/client'
+import { neighbour, stepOf } from './cellWalk'
 import { PieceOutline, type Outline } from './PieceOutline'
 import { RatingMark } from './RatingMark'
 
@@ -34,18 +36,13 @@ export function GridPicture({
             label={`Grid ${grid.label} on the piece${grid.sheets.length > 1 ? `, spare ${sheet.spare}` : ''}`}
           >
             <SheetEdges sheet={sheet} />
-            {grid.cells
-              .filter((cell) => cell.spare === sheet.spare)
-              .map((cell) => (
-                <CellSquare
-                  key={cell.code}
-                  cell={cell}
-                  side={grid.cell_mm}
-                  bright={0.3 + 0.55 * ((Math.log(cell.energy_j_mm2) - low) / span)}
-                  selected={selected === cell.code}
-                  select={select && (() => select(cell.code))}
-                />
-              ))}
+            <SheetCells
+              cells={grid.cells.filter((cell) => cell.spare === sheet.spare)}
+              side={grid.cell_mm}
+              bright={(cell) => 0.3 + 0.55 * ((Math.log(cell.energy_j_mm2) - low) / span)}
+              selected={selected}
+              select={select}
+            />
           </PieceOutline>
         </div>
       ))}
@@ -79,6 +76,53 @@ function SheetEdges({ sheet }: { sheet: Sheet }) {
   )
 }
 
+/** The cells; where one may be chosen, they are one stop of the Tab key, and arrows, Enter and Space choose. */
+function SheetCells({
+  cells,
+  side,
+  bright,
+  selected,
+  select,
+}: {
+  cells: Cell[]
+  side: number
+  bright: (cell: Cell) => number
+  selected?: string
+  select?: (code: string) => void
+}) {
+  const stop = cells.some((c) => c.code === selected) ? selected : cells[0]?.code
+  const press = (event: KeyboardEvent<SVGGElement>) => {
+    const from = cells.find((c) => c.code === (event.target as SVGGElement).dataset.code)
+    const step = stepOf(event.key)
+    if (!from || !select || !(step || event.key === 'Enter' || event.key === ' ')) return
+    event.preventDefault()
+    // The page's own arrow keys would go a second step.
+    event.stopPropagation()
+    const to = step ? neighbour(cells, from, ...step) : from.code
+    select(to)
+    event.currentTarget.querySelector<SVGGElement>(`[data-code="${to}"]`)?.focus()
+  }
+  return (
+    <g
+      role={select ? 'listbox' : undefined}
+      aria-label={select ? 'Cells; arrow keys go from one to the next' : undefined}
+      onKeyDown={select && press}
+    >
+      {cells.map((cell) => (
+        <CellSquare
+          key={cell.code}
+          cell={cell}
+          side={side}
+          bright={bright(cell)}
+          selected={selected === cell.code}
+          stop={stop === cell.code}
+          select={select && (() => select(cell.code))}
+        />
+      ))}
+    </g>
+  )
+}
+
 function pathOf(strokes: number[][][]): string {
   return strokes
     .map((stroke) => stroke.map(([x = 0, y = 0], n) => `${n ? 'L' : 'M'}${x} ${-y}`).join(''))
@@ -90,12 +134,14 @@ function CellSquare({
   side,
   bright,
   selected,
+  stop,
   select,
 }: {
   cell: Cell
   side: number
   bright: number
   selected: boolean
+  stop: boolean
   select?: () => void
 }) {
   const missing = cell.burned !== 'full'
@@ -104,11 +150,11 @@ function CellSquare({
       data-theme="light"
       transform={`translate(${cell.x_mm} ${-cell.y_mm})`}
       onClick={select}
-      onKeyDown={(event) => event.key === 'Enter' && select?.()}
-      role={select ? 'button' : undefined}
-      tabIndex={select ? 0 : undefined}
+      role={select ? 'option' : undefined}
+      tabIndex={select && (stop ? 0 : -1)}
+      data-code={cell.code}
       aria-label={`${cell.code}, ${missing ? (cell.burned === 'part' ? 'burned in part' : 'not burned') : (cell.rating ?? 'not rated')}`}
-      aria-pressed={select ? selected : undefined}
+      aria-selected={select ? selected : undefined}
     >
       <rect
         x={-side / 2}

@@ -66,6 +66,7 @@ export function WindowMap({
   }
   /** Minutes that a square decimetre takes at this speed, turns not counted. */
   const minutesAt = (v: number) => map.minutes_factor / v
+  const under = (place: Spot | null) => place && readOut(map, place, showSpeed)
   const keys = (event: KeyboardEvent) => {
     if (event.key === 'r') return reset()
     if (!spot) return
@@ -241,8 +242,11 @@ export function WindowMap({
           </g>
         )}
       </svg>
-      <p className="mt-1 min-h-10 text-sm" aria-hidden>
-        <Under spot={over ?? spot} map={map} energy={energyAt} minutes={minutesAt} showSpeed={showSpeed} />
+      <p className="mt-1 min-h-10 font-mono text-sm" aria-hidden>
+        {under(over ?? spot)}
+      </p>
+      <p className="sr-only" role="status">
+        {under(spot)}
       </p>
       <p className="mt-1 text-sm text-soft">
         Press anywhere, or use the arrow keys, to read another setting.
@@ -257,31 +261,17 @@ export function WindowMap({
 }
 
 /** What the map holds under a place: read off the drawn field, rounded. */
-function Under({
-  spot,
-  map,
-  energy,
-  minutes,
-  showSpeed,
-}: {
-  spot: Spot | null
-  map: Schema<'MapOut'>
-  energy: (power: number, v: number) => number
-  minutes: (v: number) => number
-  showSpeed: (v: number) => string
-}) {
-  if (!spot) return null
+function readOut(map: Schema<'MapOut'>, spot: Spot, showSpeed: (v: number) => string): string {
   const row = nearest(map.powers_pct, spot.power_pct)
   const column = nearest(map.speeds_mm_s, spot.speed_mm_s)
   const clean = map.clean[row]?.[column] ?? 0
   const harsh = map.harsh[row]?.[column] ?? 0
   const share = (v: number) => `${Math.round(100 * v)} %`
+  const energy = (map.energy_factor * spot.power_pct) / spot.speed_mm_s
   return (
-    <span className="font-mono">
-      {spot.power_pct} %, {showSpeed(spot.speed_mm_s)}: clean {share(clean)}, faint{' '}
-      {share(Math.max(0, 1 - clean - harsh))}, harsh {share(harsh)};{' '}
-      {showEnergy(energy(spot.power_pct, spot.speed_mm_s))}, {showMinutes(minutes(spot.speed_mm_s))}/dm²
-    </span>
+    `${spot.power_pct} %, ${showSpeed(spot.speed_mm_s)}: clean ${share(clean)}, ` +
+    `faint ${share(Math.max(0, 1 - clean - harsh))}, harsh ${share(harsh)}; ` +
+    `${showEnergy(energy)}, ${showMinutes(map.minutes_factor / spot.speed_mm_s)}/dm²`
   )
 }
 

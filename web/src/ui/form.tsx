@@ -1,7 +1,7 @@
+import { Description, Field, Input, Label, Select } from '@headlessui/react'
 import {
   createContext,
   useContext,
-  useId,
   type InputHTMLAttributes,
   type ReactNode,
   type SelectHTMLAttributes,
@@ -17,7 +17,7 @@ export function RefusalScope({ error, children }: { error: unknown; children: Re
 
 const BOX = 'min-h-11 w-full rounded-lg border bg-card px-3 py-2 text-ink'
 
-function Frame({
+function Labelled({
   label,
   name,
   unit,
@@ -28,29 +28,27 @@ function Frame({
   name: string
   unit?: string
   help?: ReactNode
-  children: (id: string, describedBy: string | undefined, look: string) => ReactNode
+  children: (look: string, invalid: boolean) => ReactNode
 }) {
-  const id = useId()
   const refusal = useContext(Refusal)
   const mine = refusal?.field === name ? refusal : null
-  const describedBy = mine || help ? `${id}-help` : undefined
   return (
-    <div>
-      <label htmlFor={id} className="mb-1 flex justify-between text-sm font-bold">
+    <Field>
+      <Label className="mb-1 flex justify-between text-sm font-bold">
         {label}
         {unit && <span className="font-normal text-soft">{unit}</span>}
-      </label>
-      {children(id, describedBy, `${BOX} ${mine ? 'border-ember' : 'border-line'}`)}
-      {describedBy && (
-        <p
-          id={describedBy}
+      </Label>
+      {children(`${BOX} ${mine ? 'border-ember' : 'border-line'}`, !!mine)}
+      {(mine || help) && (
+        <Description
+          as="p"
           role={mine ? 'alert' : undefined}
           className={`mt-1 text-sm ${mine ? 'text-ember' : 'text-soft'}`}
         >
           {mine ? `${mine.message} ${mine.hint}` : help}
-        </p>
+        </Description>
       )}
-    </div>
+    </Field>
   )
 }
 
@@ -64,18 +62,11 @@ export function TextField({
   ...rest
 }: Common & InputHTMLAttributes<HTMLInputElement>) {
   return (
-    <Frame label={label} name={name} unit={unit} help={help}>
-      {(id, describedBy, look) => (
-        <input
-          id={id}
-          name={name}
-          aria-describedby={describedBy}
-          className={look}
-          autoComplete="off"
-          {...rest}
-        />
+    <Labelled label={label} name={name} unit={unit} help={help}>
+      {(look, invalid) => (
+        <Input name={name} invalid={invalid} className={look} autoComplete="off" {...rest} />
       )}
-    </Frame>
+    </Labelled>
   )
 }
 
@@ -97,12 +88,26 @@ export function SelectField({
   ...rest
 }: Common & SelectHTMLAttributes<HTMLSelectElement>) {
   return (
-    <Frame label={label} name={name} unit={unit} help={help}>
-      {(id, describedBy, look) => (
-        <select id={id} name={name} aria-describedby={describedBy} className={look} {...rest}>
+    <Labelled label={label} name={name} unit={unit} help={help}>
+      {(look, invalid) => (
+        <Select name={name} invalid={invalid} className={look} {...rest}>
           {children}
-        </select>
+        </Select>
       )}
-    </Frame>
+    </Labelled>
+  )
+}
+
+/** A box to tick, with its words beside it. */
+export function TickField({
+  children,
+  className = '',
+  ...rest
+}: { children: ReactNode } & InputHTMLAttributes<HTMLInputElement>) {
+  return (
+    <label className={`flex min-h-11 items-center gap-3 ${className}`}>
+      <input type="checkbox" className="size-5 shrink-0 accent-(--glaze)" {...rest} />
+      <span>{children}</span>
+    </label>
   )
 }

@@ -5,6 +5,7 @@ import { Problem } from '../../ui/feedback'
 import { FilePick } from '../../ui/FilePick'
 import { RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card, Figures } from '../../ui/parts'
+import { More } from '../../ui/More'
 import type { StepProps } from './steps'
 
 /** The hold-up test: light through the bare piece against light through the coat. */
@@ -110,8 +111,7 @@ export function DarkEnough({ job, proof }: { job: StepProps['job']; proof: Schem
           </Button>
         </form>
       </RefusalScope>
-      <details className="mt-2">
-        <summary className="min-h-11 cursor-pointer py-2 text-soft">Or two photos, exposure held</summary>
+      <More heading="Or two photos, exposure held" className="mt-2">
         <div className="grid gap-2">
           <FilePick pick={setBareShot} disabled={shots.isPending}>
             {bareShot ? `Bare: ${bareShot.name}` : 'Through the bare piece'}
@@ -121,7 +121,7 @@ export function DarkEnough({ job, proof }: { job: StepProps['job']; proof: Schem
           </FilePick>
           <p className="text-sm text-soft">The middle of each picture is read.</p>
         </div>
-      </details>
+      </More>
       {error && <Problem error={error} />}
     </Card>
   )

@@ -4,6 +4,7 @@ import { useAlarm, useAlarmSetting } from '../../ui/alarm'
 import { Card } from '../../ui/parts'
 import { DryingLine } from '../../drawing/DryingLine'
 import { dryingBars } from '../../drawing/dryingBars'
+import { TickField } from '../../ui/form'
 
 /** The drying line of some jobs with its quiet alarm; `empty` stands there while nothing dries. */
 export function DryingCard({
@@ -31,15 +32,9 @@ export function DryingCard({
       title="Drying line"
       className={className}
       aside={
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5 accent-(--glaze)"
-            checked={sound}
-            onChange={(e) => setSound(e.target.checked)}
-          />
+        <TickField checked={sound} onChange={(e) => setSound(e.target.checked)}>
           Sound softly when something is due
-        </label>
+        </TickField>
       }
     >
       {bars.length ? (

@@ -5,6 +5,7 @@ import { Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import { FilePick } from '../../ui/FilePick'
+import { More } from '../../ui/More'
 import type { StepProps } from './steps'
 import { HOW, wayOf } from './lighting'
 
@@ -80,8 +81,7 @@ export function PhotoForm({
           <Problem error={send.error} again={waiting ? () => start(waiting) : undefined} />
         </div>
       )}
-      <details className="mt-3">
-        <summary className="min-h-11 cursor-pointer py-2 text-soft">Try it with a simulated photo</summary>
+      <More heading="Try it with a simulated photo" className="mt-3">
         <SelectField
           label="A coat that is"
           name="fault"
@@ -103,7 +103,7 @@ export function PhotoForm({
         </Button>
         <p className="mt-1 text-sm text-soft">It is marked as simulated and never counts for this job.</p>
         {practise.error && <Problem error={practise.error} />}
-      </details>
+      </More>
     </Card>
   )
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { Findings, Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
@@ -11,7 +12,7 @@ export function RoomForm({ room }: { room: Schema<'RoomOut'> }) {
   const client = useQueryClient()
   const [temperature, setTemperature] = useState('')
   const [humidity, setHumidity] = useState('')
-  const onSuccess = () => client.invalidateQueries()
+  const onSuccess = () => fetchAnew.everything(client)
   const note = useMutation({
     mutationFn: () =>
       body(

@@ -1,4 +1,5 @@
 import { Link } from 'react-router'
+import { fetchAnew, keys } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useJobWrite } from '../../api/hooks'
 import { Problem } from '../../ui/feedback'
@@ -72,7 +73,7 @@ function NextOfArm({ arm, replicates }: { arm: Schema<'ArmOut'>; replicates: num
           disabled={again.isPending}
           onClick={() =>
             again.mutate(undefined, {
-              onSuccess: () => client.invalidateQueries({ queryKey: ['experiments'] }),
+              onSuccess: () => fetchAnew.these(client, keys.experiments),
             })
           }
         >

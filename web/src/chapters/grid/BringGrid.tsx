@@ -6,6 +6,8 @@ import type { Job } from '../../api/types'
 import { drawnGrid } from './drawnGrid'
 import { Problem } from '../../ui/feedback'
 import { Card } from '../../ui/parts'
+import { More } from '../../ui/More'
+import { TickField } from '../../ui/form'
 
 /** A grid that was made and burned elsewhere, from its table. */
 export function BringGrid({ job, done }: { job: Job; done: () => void }) {
@@ -13,21 +15,14 @@ export function BringGrid({ job, done }: { job: Job; done: () => void }) {
   const bring = useJobWrite(job.id, (file: File) => uploadGrid(job.id, file, framed, drawnGrid(job)))
   return (
     <Card title="Burned elsewhere?">
-      <details>
-        <summary className="min-h-11 cursor-pointer py-2">Bring in a grid from a table</summary>
+      <More heading="Bring in a grid from a table">
         <p className="text-soft">
           CSV or JSON, one line a cell: code (row letter, column number), power_pct, speed_mm_s; if you have
           them interval_mm, passes, x_mm, y_mm, rating, defects.
         </p>
-        <label className="mt-2 flex min-h-11 items-center gap-3">
-          <input
-            type="checkbox"
-            className="size-5 accent-(--glaze)"
-            checked={framed}
-            onChange={(e) => setFramed(e.target.checked)}
-          />
+        <TickField className="mt-2" checked={framed} onChange={(e) => setFramed(e.target.checked)}>
           It carries our frame (saved here, burned elsewhere)
-        </label>
+        </TickField>
         <label className="mt-2 inline-flex min-h-11 w-full cursor-pointer items-center justify-center gap-2 rounded-xl border border-line px-4 font-bold has-focus-visible:outline-3 has-focus-visible:outline-frost hover:border-soft">
           <Upload aria-hidden className="size-4" /> Choose the table
           <input
@@ -47,7 +42,7 @@ export function BringGrid({ job, done }: { job: Job; done: () => void }) {
             <Problem error={bring.error} />
           </div>
         )}
-      </details>
+      </More>
     </Card>
   )
 }

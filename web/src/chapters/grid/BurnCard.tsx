@@ -1,6 +1,7 @@
 import { Pause, Play, Square } from 'lucide-react'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
+import { fetchAnew, keys } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { isOver, useBurn, useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
@@ -67,7 +68,7 @@ function Burning({ job, burn: first, seconds }: { job: Job; burn: Burn; seconds:
   const over = isOver(burn)
   useEffect(() => {
     if (!over) return
-    void client.invalidateQueries({ queryKey: ['job', job.id] })
+    void fetchAnew.these(client, keys.job(job.id))
   }, [over, client, job.id])
   const tell = useJobWrite(job.id, (word: string) =>
     body(api.POST('/api/burns/{burn_id}/{word}', { params: { path: { burn_id: burn.id, word } } })),

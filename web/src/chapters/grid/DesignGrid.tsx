@@ -4,9 +4,10 @@ import { useCatalogue, useDraft, useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { drawnGrid } from './drawnGrid'
 import { Findings, Problem } from '../../ui/feedback'
-import { RefusalScope, SelectField, TypedField } from '../../ui/form'
+import { RefusalScope, SelectField, TickField, TypedField } from '../../ui/form'
 import { Button, Card, Chapter } from '../../ui/parts'
 import { figure, inUnit, showMinutes, toBase, useUnits } from '../../ui/units'
+import { useSettled } from '../../ui/useSettled'
 import { BringGrid } from './BringGrid'
 import { CellTable } from './CellTable'
 import { FactorPick } from './FactorPick'
@@ -84,7 +85,8 @@ export function DesignGrid({
   cancel?: () => void
 }) {
   const form = useWish(job)
-  const draft = useDraft(job.id, form.wish, form.usable)
+  const wish = useSettled(form.wish)
+  const draft = useDraft(job.id, wish, form.usable)
   const draw = useJobWrite(job.id, (input: Schema<'GridWishIn'>) =>
     body(
       api.POST('/api/jobs/{job_id}/grids', {
@@ -94,6 +96,8 @@ export function DesignGrid({
     ),
   )
   const error = draft.error ?? draw.error
+  // What is drawn is what is seen: while figures are being typed there is nothing to draw yet.
+  const settled = JSON.stringify(wish) === JSON.stringify(form.wish)
   const grid = draft.isError || !form.usable ? undefined : draft.data
   return (
     <RefusalScope error={error}>
@@ -109,7 +113,7 @@ export function DesignGrid({
               <Button
                 look="main"
                 className="mt-4 w-full text-lg"
-                disabled={!grid || draw.isPending}
+                disabled={!grid || !settled || draw.isPending}
                 onClick={() => draw.mutate(form.wish, { onSuccess: drawn })}
               >
                 Draw this grid
@@ -239,15 +243,9 @@ function WishForm({ form, grid }: { form: ReturnType<typeof useWish>; grid: Sche
             set={form.setWait}
           />
         </div>
-        <label className="flex min-h-11 items-center gap-3">
-          <input
-            type="checkbox"
-            className="size-5 accent-(--glaze)"
-            checked={mirrored}
-            onChange={(e) => form.setMirrored(e.target.checked)}
-          />
+        <TickField checked={mirrored} onChange={(e) => form.setMirrored(e.target.checked)}>
           Mirrored: the mark is seen through the piece
-        </label>
+        </TickField>
       </div>
     </Card>
   )

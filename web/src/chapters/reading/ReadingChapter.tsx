@@ -2,6 +2,7 @@ import { Upload } from 'lucide-react'
 import { useState } from 'react'
 import type { Schema } from '../../api/client'
 import { useCatalogue, useGridReading, useGrids } from '../../api/hooks'
+import { neighbour, nextUnrated } from '../../drawing/cellWalk'
 import { GridPicture } from '../../drawing/GridPicture'
 import type { Job } from '../../api/types'
 import { Empty, Loading, Problem } from '../../ui/feedback'
@@ -13,7 +14,6 @@ import { PhotosCard } from './PhotosCard'
 import { RATINGS, RateCard, SeenCard } from './RateCard'
 import { TuningCard } from './TuningCard'
 import { useGridWrites } from './useGridWrites'
-import { neighbour, nextUnrated } from './walk'
 
 type Grid = Schema<'GridOut'>
 type Cell = Schema<'CellOut'>

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, body, uploadGridPhoto, uploadRatings, type Schema } from '../../api/client'
+import { fetchAnew, keys } from '../../api/keys'
 import type { Rating } from '../../drawing/RatingMark'
 
 type Grid = Schema<'GridOut'>
@@ -12,17 +13,15 @@ export function useGridWrites(jobId: number, grid: Grid) {
   const client = useQueryClient()
   const scope = { id: `grid-${grid.id}` }
   const onSuccess = (changed: Ratings) => {
-    client.setQueryData<Grid[]>(['job', jobId, 'grids'], (all) =>
+    client.setQueryData<Grid[]>(keys.job(jobId, 'grids'), (all) =>
       all?.map((g) => (g.id === changed.id ? withRatings(g, changed) : g)),
     )
-    void client.invalidateQueries({ queryKey: ['job', jobId], exact: true })
-    void client.invalidateQueries({ queryKey: ['job', jobId, 'window'] })
-    void client.invalidateQueries({ queryKey: ['bench'] })
+    void fetchAnew.rated(client, jobId)
   }
-  const onError = () => client.invalidateQueries({ queryKey: ['job', jobId, 'grids'] })
+  const onError = () => fetchAnew.these(client, keys.job(jobId, 'grids'))
   const path = { path: { grid_id: grid.id ?? 0 } }
   const latest = () =>
-    client.getQueryData<Grid[]>(['job', jobId, 'grids'])?.find((g) => g.id === grid.id) ?? grid
+    client.getQueryData<Grid[]>(keys.job(jobId, 'grids'))?.find((g) => g.id === grid.id) ?? grid
   return {
     rate: useMutation({
       scope,
@@ -76,7 +75,7 @@ export function useGridWrites(jobId: number, grid: Grid) {
 export function usePhotoWrites(jobId: number, gridId: number) {
   const client = useQueryClient()
   const onSuccess = (reading: Reading) =>
-    client.setQueryData<Reading>(['job', jobId, 'reading', gridId], reading)
+    client.setQueryData<Reading>(keys.job(jobId, 'reading', gridId), reading)
   const path = { path: { grid_id: gridId } }
   return {
     add: useMutation({ mutationFn: (parts: PhotoParts) => uploadGridPhoto(gridId, parts), onSuccess }),

@@ -6,6 +6,7 @@ import { BatchCard } from '../practice/BatchCard'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Button, Card, FileLink, LinkButton } from '../../ui/parts'
 import { RunsCard } from './RunsCard'
+import { TickField } from '../../ui/form'
 
 export default function RunChapter({ job }: { job: Job }) {
   const sheet = useRunSheet(job.id, !!job.locked)
@@ -81,10 +82,5 @@ function TickLine({ line }: { line: Schema<'SheetLineOut'> }) {
     </span>
   )
   if (!line.tick) return <p className="py-2 pl-8">{words}</p>
-  return (
-    <label className="flex min-h-11 cursor-pointer gap-3 py-2">
-      <input type="checkbox" className="mt-0.5 size-5 shrink-0 accent-(--glaze)" />
-      {words}
-    </label>
-  )
+  return <TickField className="cursor-pointer py-2">{words}</TickField>
 }

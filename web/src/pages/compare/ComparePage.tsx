@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue, useExperiments, useJobs, useOffers } from '../../api/hooks'
 import { Empty, Loading, Problem } from '../../ui/feedback'
@@ -124,7 +125,7 @@ function NewExperiment({ like, done }: { like: string; done: () => void }) {
   const make = useMutation({
     mutationFn: (wanted: Schema<'ExperimentIn'>) => body(api.POST('/api/experiments', { body: wanted })),
     onSuccess: async (made) => {
-      await client.invalidateQueries()
+      await fetchAnew.everything(client)
       done()
       await navigate(`/compare/${made.id}`)
     },

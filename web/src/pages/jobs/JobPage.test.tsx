@@ -1,4 +1,5 @@
 // @vitest-environment happy-dom
+import { keys } from '../../api/keys'
 import { cleanup, screen, waitFor } from '@testing-library/react'
 import { expect, test, vi } from 'vitest'
 import { renderPage } from '../../testing/page'
@@ -33,7 +34,7 @@ test('the page scrolls to its chapter once, not whenever the job is read again',
   await screen.findByText('Bed labels')
   await waitFor(() => expect(scrolled).toHaveBeenCalledTimes(1))
   name = 'Bed labels, fern walk'
-  await client.invalidateQueries({ queryKey: ['job', 3], exact: true })
+  await client.invalidateQueries({ queryKey: keys.job(3), exact: true })
   await screen.findByText('Bed labels, fern walk')
   expect(scrolled).toHaveBeenCalledTimes(1)
   cleanup()

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
+import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue, useMachines } from '../../api/hooks'
 import { useOnceKey } from '../../api/once'
@@ -16,7 +17,7 @@ export default function NewJobPage() {
   const make = useMutation({
     mutationFn: (job: Schema<'JobIn'>) => body(api.POST('/api/jobs', { headers: once.headers(), body: job })),
     onSuccess: async (job) => {
-      await client.invalidateQueries()
+      await fetchAnew.everything(client)
       await navigate(`/jobs/${job.id}/coat`)
     },
   })

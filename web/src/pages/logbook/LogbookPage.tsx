@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
+import { keys } from '../../api/keys'
 import { api, body } from '../../api/client'
 import { useCatalogue, useMachines } from '../../api/hooks'
 import { Empty, Loading, Problem } from '../../ui/feedback'
@@ -20,7 +21,7 @@ export default function LogbookPage() {
     machine: chosen('machine'),
   }
   const found = useQuery({
-    queryKey: ['logbook', wanted],
+    queryKey: keys.logbook(wanted),
     queryFn: () => body(api.GET('/api/logbook', { params: { query: wanted } })),
     placeholderData: (last) => last,
   })

@@ -1,11 +1,13 @@
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { fetchAnew, keys } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { usePractice } from '../../api/hooks'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Loading, Problem } from '../../ui/feedback'
 import { Button, Card } from '../../ui/parts'
 import { dayAndClock } from '../../ui/units'
+import { TickField } from '../../ui/form'
 
 export default function PracticePage() {
   const page = usePractice()
@@ -40,23 +42,15 @@ function Scenarios({ scenarios }: { scenarios: Schema<'ScenarioOut'>[] }) {
   const start = useMutation({
     mutationFn: (scenario: string) => body(api.POST('/api/practice', { body: { scenario, hidden } })),
     onSuccess: (job) => {
-      void client.invalidateQueries({ queryKey: ['practice'] })
+      void fetchAnew.these(client, keys.practice)
       void navigate(`/jobs/${job.id}/coat`)
     },
   })
   return (
     <Card title="Start one">
-      <label className="mb-3 flex min-h-11 items-center gap-3">
-        <input
-          type="checkbox"
-          className="size-5 accent-(--glaze)"
-          checked={hidden}
-          onChange={(e) => setHidden(e.target.checked)}
-        />
-        <span>
-          A hidden material: nobody knows its figures, and the machine&apos;s watts may be a fifth off
-        </span>
-      </label>
+      <TickField className="mb-3" checked={hidden} onChange={(e) => setHidden(e.target.checked)}>
+        A hidden material: nobody knows its figures, and the machine&apos;s watts may be a fifth off
+      </TickField>
       {start.error && <Problem error={start.error} />}
       <ul className="grid gap-3 sm:grid-cols-2">
         {scenarios.map((scenario) => (

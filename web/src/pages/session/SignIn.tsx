@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useForm } from 'react-hook-form'
+import { keys } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { RefusalScope, TextField } from '../../ui/form'
 import { Mark } from '../../ui/Mark'
@@ -11,7 +12,7 @@ export function SignIn({ demo }: { demo: Schema<'Demo'> | null }) {
   const { register, handleSubmit } = useForm({ defaultValues: demo ?? { user: '', password: '' } })
   const signIn = useMutation({
     mutationFn: (account: Schema<'SignIn'>) => body(api.POST('/api/session', { body: account })),
-    onSuccess: (session) => client.setQueryData(['session'], session),
+    onSuccess: (session) => client.setQueryData(keys.session, session),
   })
   return (
     <main className="grid min-h-dvh place-items-center p-4">

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useForm, useWatch } from 'react-hook-form'
+import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
 import { Problem } from '../../ui/feedback'
@@ -77,7 +78,7 @@ export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> |
           )
         : body(api.POST('/api/machines', { body: values })),
     onSuccess: async () => {
-      await client.invalidateQueries()
+      await fetchAnew.everything(client)
       done()
     },
   })

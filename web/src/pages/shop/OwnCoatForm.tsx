@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useFieldArray, useForm } from 'react-hook-form'
+import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
 import { Problem } from '../../ui/feedback'
-import { RefusalScope, SelectField, TextField } from '../../ui/form'
+import { RefusalScope, SelectField, TextField, TickField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 
 type OwnCoat = Schema<'NewCoatIn'>
@@ -37,7 +38,7 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
   const save = useMutation({
     mutationFn: (coat: OwnCoat) => body(api.POST('/api/shelf/coats', { body: coat })),
     onSuccess: async () => {
-      await client.invalidateQueries()
+      await fetchAnew.everything(client)
       done()
     },
   })
@@ -111,9 +112,9 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
           <Ticks legend="For" name="serves" options={catalogue?.processes ?? []} register={register} />
           <Ticks legend="Absorbs" name="absorbs" options={catalogue?.beams ?? []} register={register} />
           <div className="flex flex-wrap gap-x-6">
-            <Tick label="Parts are by weight" {...register('by_mass')} />
-            <Tick label="Crossed at 90°" {...register('crossed')} />
-            <Tick label="May be touched when dry" {...register('touch_safe')} />
+            <TickField {...register('by_mass')}>Parts are by weight</TickField>
+            <TickField {...register('crossed')}>Crossed at 90°</TickField>
+            <TickField {...register('touch_safe')}>May be touched when dry</TickField>
           </div>
           <TextField label="What to mind" {...register('caution')} />
           {save.error && <Problem error={save.error} />}
@@ -147,18 +148,11 @@ function Ticks({
       <legend className="text-sm font-bold">{legend}</legend>
       <div className="flex flex-wrap gap-x-6">
         {options.map((option) => (
-          <Tick key={option.key} label={option.label} value={option.key} {...register(name)} />
+          <TickField key={option.key} value={option.key} {...register(name)}>
+            {option.label}
+          </TickField>
         ))}
       </div>
     </fieldset>
-  )
-}
-
-function Tick({ label, ...rest }: { label: string } & React.InputHTMLAttributes<HTMLInputElement>) {
-  return (
-    <label className="flex min-h-11 items-center gap-2">
-      <input type="checkbox" className="size-5 accent-(--glaze)" {...rest} />
-      {label}
-    </label>
   )
 }

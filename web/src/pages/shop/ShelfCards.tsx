@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useShelf } from '../../api/hooks'
 import { Loading, Problem } from '../../ui/feedback'
@@ -26,7 +27,7 @@ function OwnCoats({ shelf }: { shelf: Schema<'ShelfOut'> }) {
   const away = useMutation({
     mutationFn: (coat_id: number) =>
       body(api.DELETE('/api/shelf/coats/{coat_id}', { params: { path: { coat_id } } })),
-    onSuccess: () => client.invalidateQueries(),
+    onSuccess: () => fetchAnew.everything(client),
   })
   const own = shelf.own_coats.filter((coat) => !coat.put_away)
   if (adding) return <OwnCoatForm shelf={shelf} done={() => setAdding(false)} />
@@ -94,7 +95,7 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
       ),
     onSuccess: () => {
       setOpen(false)
-      return client.invalidateQueries()
+      return fetchAnew.everything(client)
     },
   })
   if (!open)

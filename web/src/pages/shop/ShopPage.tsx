@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { fetchAnew, keys } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue, useMachines, useRoom, useSession } from '../../api/hooks'
 import { RoomForm } from '../../chapters/coat/RoomForm'
@@ -101,12 +102,12 @@ function UnitsCard() {
     // One after the other, each with what the one before left: keys choose faster than a server answers.
     scope: { id: 'units' },
     mutationFn: (wanted: Omit<Schema<'Units'>, 'version'>) => {
-      const version = client.getQueryData<Schema<'Session'>>(['session'])?.version ?? 0
+      const version = client.getQueryData<Schema<'Session'>>(keys.session)?.version ?? 0
       return body(api.PUT('/api/session/units', { body: { ...wanted, version } }))
     },
     onSuccess: (changed) => {
-      client.setQueryData(['session'], changed)
-      void client.invalidateQueries({ queryKey: ['job'] })
+      client.setQueryData(keys.session, changed)
+      void fetchAnew.these(client, keys.everyJob)
     },
   })
   if (!session) return null
@@ -163,14 +164,14 @@ const SHARES = [
 
 function ScatterCard() {
   const client = useQueryClient()
-  const scatter = useQuery({ queryKey: ['scatter'], queryFn: () => body(api.GET('/api/scatter')) })
+  const scatter = useQuery({ queryKey: keys.scatter, queryFn: () => body(api.GET('/api/scatter')) })
   const [own, setOwn] = useState<Record<string, string>>({})
   const save = useMutation({
     mutationFn: (wanted: Schema<'ScatterBody'>) => body(api.PUT('/api/scatter', { body: wanted })),
     onSuccess: (changed) => {
-      client.setQueryData(['scatter'], changed)
+      client.setQueryData(keys.scatter, changed)
       setOwn({})
-      void client.invalidateQueries({ queryKey: ['job'] })
+      void fetchAnew.these(client, keys.everyJob)
     },
   })
   const now = scatter.data

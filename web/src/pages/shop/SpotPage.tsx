@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
 import { api, body, type Schema } from '../../api/client'
+import { fetchAnew, keys } from '../../api/keys'
 import { useCatalogue, useMachines, useSpotTests } from '../../api/hooks'
 import { Findings, Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TypedField } from '../../ui/form'
@@ -42,12 +43,7 @@ export default function SpotPage() {
 
 function useKept(machineId: number) {
   const client = useQueryClient()
-  return () =>
-    Promise.all([
-      client.invalidateQueries({ queryKey: ['spot', machineId] }),
-      client.invalidateQueries({ queryKey: ['machines'] }),
-      client.invalidateQueries({ queryKey: ['job'] }),
-    ])
+  return () => fetchAnew.these(client, keys.spotTests(machineId), keys.machines, keys.everyJob)
 }
 
 function LinesForm({ machine }: { machine: Schema<'MachineOut'> }) {

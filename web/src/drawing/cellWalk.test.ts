@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { neighbour, nextUnrated } from './walk'
+import { neighbour, nextUnrated } from './cellWalk'
 
 const cells = ['A1', 'A2', 'B1', 'B2'].map((code, i) => ({
   code,

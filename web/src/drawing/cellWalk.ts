@@ -1,4 +1,4 @@
-import type { Schema } from '../../api/client'
+import type { Schema } from '../api/client'
 
 type Cell = Pick<Schema<'CellOut'>, 'code' | 'row' | 'column' | 'rating' | 'burned'>
 
@@ -6,6 +6,17 @@ type Cell = Pick<Schema<'CellOut'>, 'code' | 'row' | 'column' | 'rating' | 'burn
 export function neighbour(cells: Cell[], from: Cell, rows: number, columns: number): string {
   const found = cells.find((c) => c.row === from.row + rows && c.column === from.column + columns)
   return found?.code ?? from.code
+}
+
+/** Rows and columns that an arrow key goes, or null for another key. */
+export function stepOf(key: string): [number, number] | null {
+  const steps: Record<string, [number, number]> = {
+    ArrowUp: [-1, 0],
+    ArrowDown: [1, 0],
+    ArrowLeft: [0, -1],
+    ArrowRight: [0, 1],
+  }
+  return steps[key] ?? null
 }
 
 /** The next cell that was burned and has no rating after `from`, round to the start; null when all others are rated. */

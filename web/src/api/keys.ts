@@ -1,0 +1,43 @@
+import type { QueryClient } from '@tanstack/react-query'
+
+/** The name of everything that is fetched. What hangs on a job begins with that job, so that it is fetched anew with it. */
+export const keys = {
+  session: ['session'],
+  catalogue: ['catalogue'],
+  machines: ['machines'],
+  roomTaken: ['room-taken'],
+  experiments: ['experiments'],
+  shelf: ['shelf'],
+  room: ['room'],
+  scatter: ['scatter'],
+  practice: ['practice'],
+  logbook: (wanted?: object) => (wanted ? ['logbook', wanted] : ['logbook']),
+  bench: (most?: number) => (most === undefined ? ['bench'] : ['bench', most]),
+  jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),
+  spotTests: (machineId: number) => ['spot', machineId],
+  burn: (id: number) => ['burn', id],
+  choice: (choice: object | null) => ['choice', choice],
+  everyJob: ['job'],
+  job: (id: number, part?: string, ...more: unknown[]) =>
+    part === undefined ? ['job', id] : ['job', id, part, ...more],
+}
+
+/** What a change of a job may change elsewhere. */
+const AROUND_A_JOB = [keys.bench(), keys.jobs(), keys.logbook(), keys.practice]
+
+export const fetchAnew = {
+  /** Everything of a job, and the lists that it stands in. */
+  job: (client: QueryClient, id: number) =>
+    Promise.all([keys.job(id), ...AROUND_A_JOB].map((queryKey) => client.invalidateQueries({ queryKey }))),
+  /** What a rating changes besides its grid: the job's next step, its window, the bench. */
+  rated: (client: QueryClient, id: number) =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: keys.job(id), exact: true }),
+      client.invalidateQueries({ queryKey: keys.job(id, 'window') }),
+      client.invalidateQueries({ queryKey: keys.bench() }),
+    ]),
+  /** All that rests on the workshop's machines, room or figures. */
+  everything: (client: QueryClient) => client.invalidateQueries(),
+  these: (client: QueryClient, ...wanted: (readonly unknown[])[]) =>
+    Promise.all(wanted.map((queryKey) => client.invalidateQueries({ queryKey }))),
+}
