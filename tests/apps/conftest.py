@@ -62,12 +62,12 @@ class Api:
         grid = self.post(f"/jobs/{job['id']}/grids", {"interval_mm": 0.1} | wish, expect=201)
         return self.post(f"/grids/{grid['id']}/burned")
 
-    def lock(self, job, setting, expect=200):
+    def lock(self, job, setting, expect=200, art="fills"):
         """Lock a setting as somebody does who has just read the window."""
         window = self.get(f"/jobs/{job['id']}/window")
         seen = {"version": window["job_version"], "evidence_mark": window["evidence_mark"]}
         wanted = {k: setting[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
-        return self.post(f"/jobs/{job['id']}/window/lock", wanted | seen, expect)
+        return self.post(f"/jobs/{job['id']}/window/lock", wanted | seen | {"art": art}, expect)
 
     def rate(self, grid, rule):
         for cell in grid["cells"]:

@@ -13,7 +13,7 @@ from keencoat.core.coat.own import coat_from_facts
 from keencoat.core.grid.factors import Factor
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import make_piece
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.setting import Art, Setting
 from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
@@ -42,11 +42,12 @@ def evidence_of(kept):
     for grid in kept["grids"]:
         machine_of(grid["machine"])
         assert [Rating(c["rating"]) for c in grid["cells"]]
-    read = kept["reading"]
+    read = kept["readings"]["fills"]
     return (
         piece_of(kept["piece"]), machine_of(named), kept["coat_facts"]["label"],
-        [lot["code"] for lot in kept["lots"]], figures_of(read["clean"].values()), kept["fit"]["model_version"],
-        kept["tool"], kept["coats"], kept["substrate"], figures_of(kept["scatter"].values()),
+        [lot["code"] for lot in kept["lots"]], figures_of(read["clean"].values()),
+        kept["fits"]["fills"]["model_version"], kept["tool"], kept["coats"], kept["substrate"],
+        figures_of(kept["scatter"].values()),
     )  # fmt: skip
 
 
@@ -63,6 +64,7 @@ READERS = {
     "grid-heat": lambda body: GridHeatOut(**body),
     "grid-reading": lambda body: [CellReading(**c) for c in body["cells"]] + figures_of([body["px_per_mm"]]),
     "lock-evidence": evidence_of,
+    "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,
     "order": lambda body: [(int(row["arm"]), int(row["piece"])) for row in body],
     "practice-batch": lambda body: [int(body["run"]), *(BatchPieceOut(**p) for p in body["pieces"])],

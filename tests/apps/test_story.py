@@ -133,7 +133,7 @@ def test_a_later_grid_makes_a_new_version_and_evidence_stays(api):
     lock = LockedSetting.objects.get(version=2)
     assert [g["label"] for g in lock.evidence["grids"]] == ["G-01", "G-02"]
     assert lock.evidence["lots"][0]["code"]
-    assert len(lock.evidence["fit"]["draws"]) == DRAWS
+    assert len(lock.evidence["fits"]["fills"]["draws"]) == DRAWS
     for rewrite in (
         lambda: LockedSetting.objects.update(power_pct=1), lambda: LogEntry.objects.all().delete(),
         lambda: lock.save(),

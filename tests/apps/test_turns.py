@@ -9,7 +9,7 @@ from django.db import connection, connections
 from django.db.migrations.executor import MigrationExecutor
 
 from keencoat.core.errors import NotAllowedError, StaleError
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.setting import Art, Setting
 from keencoat.jobs.coat.services.choice import choose_coat
 from keencoat.jobs.coat.services.putting_on import put_coat_on
 from keencoat.jobs.job.services import find_job
@@ -107,12 +107,20 @@ def test_jobs_from_before_tools_and_piece_numbers_come_through():
         )  # fmt: skip
         lot = old.get_model("jobs", "CoatLot").objects.create(job=job, code="1a", mixed_at=now)
         old.get_model("jobs", "CoatStamp").objects.create(job=job, lot=lot, number=1, at=now)
+        read = {"energy_j_mm2": 2.1, "clean": {"low": 0.8, "mid": 0.95, "high": 0.99}}
+        old.get_model("jobs", "LockedSetting").objects.create(
+            job=job, version=1, at=now, power_pct=42, speed_mm_s=60, interval_mm=0.1, passes=2, newest_grid=1,
+            evidence={"reading": read, "machine": {"name": "m"}},
+        )  # fmt: skip
     finally:
         MigrationExecutor(connection).migrate(leaves)
     kept = Job.objects.get(name="Old panes")
     assert kept.tool == "gun"
     stamp = kept.stamps.get()
     assert (stamp.first, stamp.last) == (1, 7)
+    for lock in (kept.locked.get(), LockedSetting.objects.in_short().get(job=kept)):
+        assert lock.by_art() == {Art.FILLS: Setting(42, 60, 0.1, 2)}
+        assert lock.reading() == read
 
 
 @pytest.mark.django_db(transaction=True)

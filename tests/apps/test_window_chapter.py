@@ -2,8 +2,10 @@
 
 import json
 
+import pytest
 from django.test import Client
 
+from keencoat.jobs.models import LockedSetting
 from tests.apps.conftest import BLUE, wedge
 
 WIDTHS = [(2, 17.59), (3, 48.34), (4, 61.44), (5, 69.94), (7, 81.08), (10, 91.41)]
@@ -103,6 +105,33 @@ def test_a_window_is_carried_to_another_machine_and_found_by_nearness(api):
     assert not window["can_lock"]
 
 
+def _lock_for_both(api, job):
+    """One lock holds a setting for filled art and one for fine strokes, each read in its own window."""
+    fine = {"power_pct": 80, "speed_mm_s": 40, "interval_mm": 0.1, "passes": 1}
+    full = fine | {"power_pct": 50}
+    early = api.lock(job, fine, expect=409, art="strokes")
+    assert (early["field"], early["hint"]) == ("art", "Lock the setting for filled art first.")
+    api.lock(job, full)
+    both = api.lock(job, fine, art="strokes")
+    assert both["art"] == "strokes"
+    assert [x["strokes"] and x["strokes"]["power_pct"] for x in both["locked"]] == [80, None]
+    assert both["locked"][0]["power_pct"] == 50
+    lock = LockedSetting.objects.get(job_id=job["id"], version=2)
+    points = {
+        art: api.post(f"/jobs/{job['id']}/window/point?art={art}", asked)
+        for art, asked in (("fills", full), ("strokes", fine))
+    }
+    for art, point in points.items():
+        assert lock.reading(art)["clean"]["mid"] == pytest.approx(point["clean"]["mid"], abs=1e-9)
+    elsewhere = api.post(f"/jobs/{job['id']}/window/point", fine)
+    assert elsewhere["clean"]["mid"] != points["strokes"]["clean"]["mid"]
+    titles = [s["title"] for s in api.get(f"/jobs/{job['id']}/run-sheet")["sections"]]
+    assert titles[:2] == ["Setting", "Setting for fine strokes"]
+    # A new setting for filled art keeps that for strokes.
+    again = api.lock(job, full | {"power_pct": 55})
+    assert (again["locked"][0]["power_pct"], again["locked"][0]["strokes"]["power_pct"]) == (55, 80)
+
+
 def test_fills_and_strokes_have_windows_of_their_own(api):
     job = api.coated_job()
     grid = api.burned_grid(job)
@@ -114,6 +143,7 @@ def test_fills_and_strokes_have_windows_of_their_own(api):
     assert (fills["art"], strokes["art"], fills["has_strokes"]) == ("fills", "strokes", True)
     assert {r["rating"] for r in strokes["rated"]} == {"clean"} != {r["rating"] for r in fills["rated"]}
     assert strokes["recommendation"]["open_share"] > 0.9
+    _lock_for_both(api, job)
     text = api.get(f"/grids/{grid['id']}/files/csv").content.decode()
     assert text.splitlines()[0].endswith("strokes")
 

@@ -6,7 +6,6 @@ from functools import lru_cache
 
 import numpy as np
 
-from keencoat.bench.filmfield import CoatFault
 from keencoat.bench.gridshots import GridCamera, Pose, Trouble, true_corners
 from keencoat.bench.laser.controller import Bed, Controller
 from keencoat.bench.plant.exposure import read_exposure
@@ -76,9 +75,7 @@ def piece_of(process: str, seed: int, hidden: bool, disc: bool = False, cells: i
     rng = np.random.default_rng([seed, sorted(PROCESSES).index(process)])
     height = SIZE[0] if disc else SIZE[1]
     wavelength = 10_600.0 if process == "protect" else 450.0
-    piece = BurnedPiece(
-        material, Sheet(SIZE[0], height, disc, 4), draw_piece(material, rng), 12.0, seed, wavelength, CoatFault.NONE
-    )
+    piece = BurnedPiece(material, Sheet(SIZE[0], height, disc, 4), draw_piece(material, rng), 12.0, seed, wavelength)
     piece.expose(program.hatches, program.traces)
     return piece
 

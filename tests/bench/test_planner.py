@@ -26,9 +26,7 @@ def test_many_pieces_at_once_come_out_as_painted_ones_do():
         bench = Bench(material, 40.0 if gas else 12.0, 10_600.0 if gas else 450.0, 3000.0, 4.0)
         for _ in range(4):
             power, speed = float(np.exp(rng.uniform(np.log(0.1), 0))), float(np.exp(rng.uniform(2.3, 5.7)))
-            painted = run_batch(
-                material, BatchSetting(power, speed, 0.1, 1), bench.rated_w, bench.wavelength_nm, 3000.0, 4.0, 5, number
-            )  # fmt: skip
+            painted = run_batch(bench, BatchSetting(power, speed, 0.1, 1), 5, number)
             pieces = Pieces(
                 np.array([p.piece.film for p in painted]), np.array([p.piece.power for p in painted]),
                 np.array([p.piece.focus_mm for p in painted]), 1 + rng.normal(0, 0.05, (6, 5, 4)),

@@ -9,11 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keencoat.bench.batch import BatchSetting, filled_patch, run_batch
-from keencoat.bench.filmfield import CoatFault
+from keencoat.bench.filmfield import Coated, CoatFault
 from keencoat.bench.plant.exposure import Stand
 from keencoat.bench.plant.fill import Beam, Lines, bulk_rise_k, burn_fill, burn_points, heating
 from keencoat.bench.plant.heat import cooling_s, kept_in_air, patch_step_k, peak_share, resting_share
 from keencoat.bench.plant.layer import bursting
+from keencoat.bench.plant.many import Bench
 from keencoat.bench.plant.materials import MATERIALS, Piece, Way, draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.core.substrate.processes import PROCESSES
@@ -198,13 +199,13 @@ def test_a_batch_in_the_middle_is_clean_and_at_the_edge_is_not():
     material = MATERIALS["frost"]
     assert material.way is Way.HEAT
     clean, harsh = boundaries("frost", 1.0)
-    args = (12.0, 450.0, 3000.0, 4.0, 12, 77)
-    middle = run_batch(material, BatchSetting(1.25 * clean, 60, 0.1, 1), *args)
+    bench = Bench(material, 12.0, 450.0, 3000.0, 4.0)
+    middle = run_batch(bench, BatchSetting(1.25 * clean, 60, 0.1, 1), 12, 77)
     assert sum(p.truth.verdict == "clean" for p in middle) >= 10
-    edge = run_batch(material, BatchSetting(0.98 * clean, 60, 0.1, 1), *args)
+    edge = run_batch(bench, BatchSetting(0.98 * clean, 60, 0.1, 1), 12, 77)
     assert sum(p.truth.verdict == "clean" for p in edge) <= 9
     assert all(p.why for p in edge if p.truth.verdict != "clean")
-    hot = run_batch(material, BatchSetting(1.3 * harsh, 60, 0.1, 1), *args)
+    hot = run_batch(bench, BatchSetting(1.3 * harsh, 60, 0.1, 1), 12, 77)
     assert all(p.truth.verdict == "harsh" for p in hot)
-    poor = run_batch(material, BatchSetting(1.25 * clean, 60, 0.1, 1), *args, CoatFault.THIN)
+    poor = run_batch(bench, BatchSetting(1.25 * clean, 60, 0.1, 1), 12, 77, Coated(CoatFault.THIN))
     assert sum(p.truth.verdict == "clean" for p in poor) < 6

@@ -12,6 +12,7 @@ from keencoat.core.coat.evenness.faults import Fault, FaultKind
 from keencoat.core.coat.evenness.film import LightWay, Reference
 from keencoat.core.coat.evenness.measure import CoatReading
 from keencoat.core.coat.evenness.streaks import Streaks
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Severity
 from keencoat.core.sources import SOURCES
 from keencoat.core.vision.outline import Frame, Outline
@@ -117,7 +118,7 @@ def test_a_careful_shop_is_not_scolded():
 def test_every_code_of_core_has_a_test():
     root = Path(__file__).parents[2]
     source = "\n".join(p.read_text(encoding="utf-8") for p in (root / "src/keencoat/core").rglob("*.py"))
-    codes = set(re.findall(r"\b(?:Finding|Caution|GateItem)\(\s*f?\"([a-z][\w-]*)\"", source))
+    codes = set(re.findall(r"\b(?:Caution|GateItem)\(\s*\"([a-z][\w-]*)\"", source)) | {str(c) for c in FindingCode}
     tests = "\n".join(p.read_text(encoding="utf-8") for p in (root / "tests").rglob("*.py"))
     assert len(codes) > 30
     assert {code for code in codes if f'"{code}"' not in tests} == set()

@@ -73,7 +73,7 @@ def test_worked_examples_of_volume_solids():
         (lambda: wet_volume_ml(100, 25, math.nan, 0.3), "volume_solids"),
         (lambda: wet_volume_ml(100, 25, 0.4, 1.2), "transfer"),
         (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2, -1.0), "film_um"),
-        (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2, None, 0), "jar_ml"),
+        (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2).jars_of(0), "jar_ml"),
         (lambda: check_parts((Part("water", 0),)), "parts"),
         (lambda: Air(20, 110), "humidity_pct"),
         (lambda: Air(math.nan, 50), "temperature_c"),

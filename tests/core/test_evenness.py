@@ -193,9 +193,9 @@ def test_pinholes_are_round_and_cracks_are_long():
         film[np.hypot(xs - x, ys - y) < 3] = 0.05
     film[300:303, 150:230] = 0.05
     film += np.random.default_rng(1).normal(0, 0.01, film.shape).astype(np.float32)
-    kinds = [f.kind for f in fine_faults(film, np.ones(film.shape, dtype=bool), px, 1.5)]
+    kinds = [f.kind for f in fine_faults(film, np.ones(film.shape, dtype=bool), px)]
     assert sorted(kinds) == [FaultKind.CRACK, *[FaultKind.PINHOLE] * 3]
-    assert fine_faults(np.ones((400, 600), dtype=np.float32), np.ones((400, 600), dtype=bool), px, 1.5) == []
+    assert fine_faults(np.ones((400, 600), dtype=np.float32), np.ones((400, 600), dtype=bool), px) == []
 
 
 def test_shine_is_what_outshines_its_surroundings():

@@ -4,6 +4,8 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from HersheyFonts import HersheyFonts
+from shapely import MultiLineString
 
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.compatibility import coats_that_help, processes_for
@@ -14,12 +16,13 @@ from keencoat.core.errors import UnknownNameError
 from keencoat.core.flow import JobFacts, NextStep, StepCode, next_step, urgency
 from keencoat.core.piece.flat import Shape
 from keencoat.core.piece.round import make_piece
-from keencoat.core.quantities.setting import BeamSource, Setting
-from keencoat.core.runsheet import RunFacts, build_run_sheet, minutes
+from keencoat.core.quantities.estimate import Range
+from keencoat.core.quantities.setting import Art, BeamSource, Setting
+from keencoat.core.runsheet import LockedForArt, RunFacts, build_run_sheet, minutes
 from keencoat.core.safety.eyewear import usual_emission
 from keencoat.core.states import GridState
 from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.toolpath.letters import text_strokes
+from keencoat.core.toolpath.letters import text_strokes, text_width_mm
 from tests.core.conftest import make_machine
 
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
@@ -98,7 +101,7 @@ def run_facts(substrate, source, process, coat, shape=Shape.RECTANGLE):
         job="Seed drawer fronts", piece=make_piece(shape, 80, 80, 3, 3, 60), pieces=8, substrate=substrate,
         process=process, machine_name="Blue twelve", machine=make_machine(source=source),
         emission=usual_emission(source), course=replace(COURSE, coat=coat), tool=TOOLS[coat.tools[0]], lot="1a",
-        setting=Setting(50, 100, 0.1, 2), clean_low=0.85, clean_mid=0.95, clean_high=0.99,
+        settings=(LockedForArt(Art.FILLS, Setting(50, 100, 0.1, 2), Range(0.85, 0.95, 0.99)),),
         evidence="12 cells", speed_unit="mm_min", interval_unit="dpi",
     )  # fmt: skip
 
@@ -129,8 +132,17 @@ def test_minutes_as_people_say_them():
     assert [minutes(35), minutes(120), minutes(1440)] == ["35 min", "2 h", "24 h"]
 
 
-def test_codes_are_drawn_in_their_room_and_unknown_letters_refused():
-    points = [p for stroke in text_strokes("P16", 10, 20, 3) for p in stroke]
-    assert all(10 <= x <= 10 + 3 * 5.5 / 6 * 3 and 20 <= y <= 23 for x, y in points)
+@pytest.mark.parametrize("text", ["P16", "H3", "A", "B12"])
+def test_codes_are_the_fonts_own_within_a_seventh_of_a_millimetre(text):
+    """Against every line of the font as the package gives it, scaled by hand: 21 units are a capital's height."""
+    font = HersheyFonts()
+    font.load_default_font("futural")
+    lines = [((x0, y0), (x1, y1)) for (x0, y0), (x1, y1) in font.lines_for_text(text)]
+    left = min(x for line in lines for x, _ in line)
+    theirs = MultiLineString([[(10 + (x - left) / 7, 20 + (9 - y) / 7) for x, y in line] for line in lines])
+    ours = MultiLineString(text_strokes(text, 10, 20, 3))
+    assert ours.hausdorff_distance(theirs) <= 1 / 7 + 1e-9
+    assert ours.bounds == pytest.approx((10, 20, 10 + text_width_mm(text, 3), 23), abs=1 / 7)
+    assert ours.bounds[0] == pytest.approx(10)
     with pytest.raises(UnknownNameError):
         text_strokes("Ω", 0, 0, 3)

@@ -1,5 +1,7 @@
 """The window: boundaries against statsmodels, reported settings (common practice, no source), honesty of doubt."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import statsmodels.api as sm
@@ -30,6 +32,7 @@ from keencoat.core.window.parameters import MEANING, SIZE, P
 from keencoat.core.window.predict import next_band, read_point, shares
 from keencoat.core.window.priors import PRIORS, UNKNOWN, hint_from_lines, prior_for, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, SettingSchool, Verdict, recommend
+from keencoat.core.window.report import fit_report
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 
@@ -143,7 +146,7 @@ def test_each_glass_setting_carried_to_the_others_machines_stays_likelier_clean(
     for _, _, other_w, *_ in GLASS:
         machine = make_machine(source=BLUE, rated_w=other_w, spot_mm=spot, max_speed_mm_s=500)
         # Its cell counts as burned on another machine: the doubt of the plates' watts comes on top.
-        cell = observe(there, first, CLEAN, other_machine=0 if other_w == watts else 2)
+        cell = replace(observe(there, first, CLEAN), machine=0 if other_w == watts else 2)
         fit = fit_window((cell,), prior_for("frost", BLUE))
         chosen = read_point(fit, choose(fit, Slice(machine, interval)).setting, machine)
         assert chosen.clean.mid > max(chosen.faint, chosen.harsh)
@@ -341,6 +344,24 @@ def test_more_scatter_means_slower(machine):
     _, tidy = judged(machine, rated, scatter=Scatter(0.02, 0.01, 0.01))
     _, untidy = judged(machine, rated, scatter=Scatter(0.25, 0.04, 0.05))
     assert tidy.point.setting.speed_mm_s > untidy.point.setting.speed_mm_s
+
+
+def test_a_fit_is_told_as_text():
+    """A line a parameter, its figures those of prior and draws; and what it rests on."""
+    machine = make_machine()
+    seen = tuple(observe(Setting(p, 50, 0.1), machine, r) for p, r in ((20, FAINT), (50, CLEAN), (90, HARSH)))
+    fit = fit_window(seen, prior_for("frost", BLUE))
+    text = fit_report(fit)
+    assert "3 cells on 1 pieces" in text
+    assert fit.prior.source in text
+    rows = {row[0]: row[1:] for row in (line.split() for line in text.splitlines()[5:])}
+    assert set(rows) == {p.name.lower() for p in P}
+    for p in P:
+        before, _, before_sd, after, _, after_sd, low, high = rows[p.name.lower()][:8]
+        figures = [fit.prior.mean[p], fit.prior.sd[p], fit.draws[:, p].mean(), fit.draws[:, p].std()]
+        assert [float(x) for x in (before, before_sd, after, after_sd)] == pytest.approx(figures, abs=0.006)
+        ends = np.quantile(fit.draws[:, p], [0.05, 0.95])
+        assert [float(low), float(high)] == pytest.approx(ends, abs=0.006)
 
 
 @pytest.mark.parametrize(

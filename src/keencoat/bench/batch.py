@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.bench.filmfield import CoatFault
+from keencoat.bench.filmfield import AS_MEANT, Coated, CoatFault
 from keencoat.bench.plant.exposure import Hatch
+from keencoat.bench.plant.many import Bench
 from keencoat.bench.plant.materials import Material, Piece, draw_piece
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.plant.truth import PlantRating, Truth
@@ -44,21 +45,18 @@ def filled_patch(setting: BatchSetting, accel_mm_s2: float, side_mm: float = _SI
 
 
 def run_batch(
-    material: Material, setting: BatchSetting, rated_w: float, wavelength_nm: float, accel_mm_s2: float,
-    thickness_mm: float, pieces: int, seed: int, fault: CoatFault = CoatFault.NONE, film_share: float = 1.0,
-) -> list[BatchPiece]:  # fmt: skip
+    bench: Bench, setting: BatchSetting, pieces: int, seed: int, coated: Coated = AS_MEANT
+) -> list[BatchPiece]:
     """Burn the planned fill on so many fresh pieces."""
-    side = _SIDE_MM + 2 * _EDGE_MM
+    side, material = _SIDE_MM + 2 * _EDGE_MM, bench.material
     done = []
     for number in range(1, pieces + 1):
         drawn = draw_piece(material, np.random.default_rng([seed, 31, number]))
-        piece = BurnedPiece(
-            material, Sheet(side, side, False, thickness_mm), drawn, rated_w, seed * 100 + number, wavelength_nm,
-            fault, film_share,
-        )  # fmt: skip
-        piece.expose([filled_patch(setting, accel_mm_s2)], [])
+        sheet = Sheet(side, side, False, bench.thickness_mm)
+        piece = BurnedPiece(material, sheet, drawn, bench.rated_w, seed * 100 + number, bench.wavelength_nm, coated)
+        piece.expose([filled_patch(setting, bench.accel_mm_s2)], [])
         truth = piece.truths[0]
-        done.append(BatchPiece(number, truth, drawn, _why(truth, drawn, material, fault)))
+        done.append(BatchPiece(number, truth, drawn, _why(truth, drawn, material, coated.fault)))
     return done
 
 

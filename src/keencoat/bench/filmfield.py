@@ -50,6 +50,17 @@ class FilmField:
         return float(values.std() / values.mean())
 
 
+@dataclass(frozen=True)
+class Coated:
+    """How a piece was coated: with what fault, and how thick against what was meant."""
+
+    fault: CoatFault = CoatFault.NONE
+    film_share: float = 1.0
+
+
+AS_MEANT = Coated()
+
+
 def make_film(
     fault: CoatFault, width_mm: float, height_mm: float, mean_um: float, px_per_mm: int, disc: bool,
     rng: np.random.Generator,

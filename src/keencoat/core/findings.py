@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from keencoat.core.finding_codes import FindingCode
+
 
 class Severity(StrEnum):
     """How much a finding weighs: `stop` forbids the step, `warn` asks for care, `note` informs."""
@@ -16,7 +18,7 @@ class Severity(StrEnum):
 class Finding:
     """One coded statement of a check, with its figures, what to do, and where the rule comes from."""
 
-    code: str
+    code: FindingCode
     severity: Severity
     message: str
     fix: str = ""

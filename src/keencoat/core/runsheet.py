@@ -7,7 +7,8 @@ from keencoat.core.coat.schedule import Course, coat_steps
 from keencoat.core.coat.tools import Tool
 from keencoat.core.piece.round import Piece
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, line_energy_j_mm, minutes_per_dm2
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities.estimate import Range
+from keencoat.core.quantities.setting import Art, Machine, Setting
 from keencoat.core.quantities.units import show
 from keencoat.core.safety.eyewear import Emission
 from keencoat.core.safety.gate import DEFERENCE, safety_gate
@@ -34,6 +35,15 @@ class SheetSection:
 
 
 @dataclass(frozen=True)
+class LockedForArt:
+    """A locked setting, what it is for, and the share of clean pieces that was expected of it."""
+
+    art: Art
+    setting: Setting
+    clean: Range
+
+
+@dataclass(frozen=True)
 class RunFacts:
     """What the sheet is made from."""
 
@@ -48,10 +58,7 @@ class RunFacts:
     course: Course
     tool: Tool
     lot: str
-    setting: Setting
-    clean_low: float
-    clean_mid: float
-    clean_high: float
+    settings: tuple[LockedForArt, ...]
     evidence: str
     speed_unit: str
     interval_unit: str
@@ -75,7 +82,7 @@ def build_run_sheet(facts: RunFacts) -> RunSheet:
     return RunSheet(
         facts.job,
         (
-            SheetSection("Setting", _setting_lines(facts)),
+            *(SheetSection(_SETTING_TITLES[x.art], _setting_lines(facts, x)) for x in facts.settings),
             SheetSection("Piece", _piece_lines(facts)),
             SheetSection("Coat", _coat_lines(facts)),
             SheetSection("Placing and focus", _placing_lines(facts)),
@@ -86,8 +93,11 @@ def build_run_sheet(facts: RunFacts) -> RunSheet:
     )
 
 
-def _setting_lines(f: RunFacts) -> tuple[SheetLine, ...]:
-    s = f.setting
+_SETTING_TITLES = {Art.FILLS: "Setting", Art.STROKES: "Setting for fine strokes"}
+
+
+def _setting_lines(f: RunFacts, locked: LockedForArt) -> tuple[SheetLine, ...]:
+    s, clean = locked.setting, locked.clean
     return (
         SheetLine("Power", f"{s.power_pct:g} %", f"of {f.machine.rated_w:g} W, {f.machine_name}"),
         SheetLine("Speed", show(s.speed_mm_s, f.speed_unit), _base(f.speed_unit, "mm_s", f"{s.speed_mm_s:g} mm/s")),
@@ -105,8 +115,8 @@ def _setting_lines(f: RunFacts) -> tuple[SheetLine, ...]:
         SheetLine("Scan time", f"{minutes_per_dm2(s):.0f} min/dm²", "filled area, turn-rounds not counted"),
         SheetLine(
             "Clean, expected",
-            f"{100 * f.clean_mid:.0f} of 100",
-            f"range {100 * f.clean_low:.0f} to {100 * f.clean_high:.0f}; an estimate from {f.evidence}",
+            f"{100 * clean.mid:.0f} of 100",
+            f"range {100 * clean.low:.0f} to {100 * clean.high:.0f}; an estimate from {f.evidence}",
         ),
     )
 

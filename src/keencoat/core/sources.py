@@ -91,6 +91,7 @@ SOURCES: dict[str, Source] = {
             "Le Chatelier, Annales des Mines 19:388, 1891 (mixed vapours; from memory).",
         ),
         Source("bayer1973", SourceKind.PAPER, "Bayer, IEEE Int. Conf. Communications 1973 (ordered dots)."),
+        Source("hershey1967", SourceKind.PAPER, "Hershey, Calligraphy for Computers, 1967 (from memory)."),
         Source("rs274ngc", SourceKind.STANDARD, "RS274/NGC, NISTIR 6556, 2000 (words of G-code)."),
         Source("bigun1987", SourceKind.PAPER, "Bigün & Granlund, ICCV 1987 (structure tensor)."),
         Source("iec60079-20-1", SourceKind.STANDARD, "IEC 60079-20-1:2010, flash points and explosive limits."),

@@ -56,6 +56,12 @@ class StoredShape:
         return body
 
 
+def _read_by_art(evidence: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 had one setting, for filled art."""
+    names = {"reading": "readings", "fit": "fits"}
+    return {names.get(key, key): {"fills": value} if key in names else value for key, value in evidence.items()}
+
+
 SHAPES = {
     shape.name: shape
     for shape in (
@@ -70,7 +76,8 @@ SHAPES = {
         StoredShape("findings"),
         StoredShape("grid-heat"),
         StoredShape("grid-reading"),
-        StoredShape("lock-evidence"),
+        StoredShape("lock-evidence", (_read_by_art,)),
+        StoredShape("locked-settings"),
         StoredShape("machine"),
         StoredShape("order"),
         StoredShape("practice-batch"),

@@ -2,12 +2,11 @@
 
 import math
 from dataclasses import replace
-from enum import StrEnum
 from statistics import fmean
 
 from django.db.models import Prefetch, prefetch_related_objects
 
-from keencoat.core.quantities.setting import BeamSource, Machine
+from keencoat.core.quantities.setting import Art, BeamSource, Machine
 from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.evidence import beyond_boundaries, join_readings
@@ -25,14 +24,8 @@ _CARRIED = 1000
 """Piece and lot numbers of the job that this one was carried from start here."""
 
 
-class Art(StrEnum):
-    """What the window is read for: filled patches decide for filled art, fine strokes for lines."""
-
-    FILLS = "fills"
-    STROKES = "strokes"
-
-
-def _rating(cell: Cell, art: Art) -> Rating | None:
+def rating_for(cell: Cell, art: Art) -> Rating | None:
+    """What was seen of a cell that counts for this art."""
     said = cell.rating if art is Art.FILLS else cell.strokes
     return Rating(said) if said else None
 
@@ -58,7 +51,7 @@ def rated_cells(job: Job, art: Art = Art.FILLS) -> tuple[RatedSetting, ...]:
 
 def _telling(grid: TestGrid, art: Art) -> list[tuple[Cell, Rating]]:
     """Cells that tell of the window, with their ratings: in focus, filled."""
-    rated = [(c, _rating(c, art)) for c in grid.cells.all() if c.focus_mm == 0 and c.grey_pct == 100]
+    rated = [(c, rating_for(c, art)) for c in grid.cells.all() if c.focus_mm == 0 and c.grey_pct == 100]
     return [(c, rating) for c, rating in rated if rating]
 
 
@@ -87,12 +80,14 @@ def observations_of(job: Job, own: bool = True, art: Art = Art.FILLS) -> tuple[O
         ln_patch = math.log(grid.cell_mm / fill_mm(job))
         measured = _measured(grid, job.process) if art is Art.FILLS else {}
         for cell, rating in _telling(grid, art):
-            seen_here = observe(
-                cell.setting(), on, rating, start + 2 * number + cell.spare, frozenset(cell.defects),
-                start + lot, other, math.log((cell.coats or job.coats) / job.coats), ln_patch,
-            )  # fmt: skip
             to_enough, to_harm = measured.get(cell.code, (None, None))
-            seen.append(replace(seen_here, to_enough=to_enough, to_harm=to_harm))
+            seen_here = observe(cell.setting(), on, rating, start + 2 * number + cell.spare, frozenset(cell.defects))
+            seen.append(
+                replace(
+                    seen_here, lot=start + lot, machine=other, ln_patch=ln_patch, to_enough=to_enough, to_harm=to_harm,
+                    ln_film=math.log((cell.coats or job.coats) / job.coats),
+                )
+            )  # fmt: skip
     if own and job.carried_from is not None:
         seen += carried_observations(job.carried_from, job.machine.to_core(), job.coats / job.carried_from.coats)
     return tuple(seen)

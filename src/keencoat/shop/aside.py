@@ -69,12 +69,12 @@ def _do(pool: str, most: int, work: Callable[..., T], given: tuple[object, ...],
 
 
 @lru_cache
-def _waiting(pool: str, most: int) -> threading.BoundedSemaphore:
+def _waiting(_pool: str, most: int) -> threading.BoundedSemaphore:
     return threading.BoundedSemaphore(most)
 
 
 @lru_cache
-def _pool(name: str) -> ProcessPool:
+def _pool(_name: str) -> ProcessPool:
     context = get_context("forkserver")
     context.set_forkserver_preload(_PRELOADED)
     return ProcessPool(max_workers=1, max_tasks=_TASKS, initializer=_begin, context=context)

@@ -157,12 +157,15 @@ export const useSpotTests = (machineId: number) =>
       body(api.GET('/api/machines/{machine_id}/spot-tests', { params: { path: { machine_id: machineId } } })),
   })
 
-export const usePoint = (id: number, setting: Schema<'SettingIn'> | null) =>
+export const usePoint = (id: number, art: Schema<'Art'>, setting: Schema<'SettingIn'> | null) =>
   useQuery({
-    queryKey: keys.job(id, 'point', setting),
+    queryKey: keys.job(id, 'point', art, setting),
     queryFn: () =>
       body(
-        api.POST('/api/jobs/{job_id}/window/point', { ...path(id), body: setting as Schema<'SettingIn'> }),
+        api.POST('/api/jobs/{job_id}/window/point', {
+          params: { path: { job_id: id }, query: { art } },
+          body: setting as Schema<'SettingIn'>,
+        }),
       ),
     enabled: setting !== null,
     retry: whileAway,

@@ -1106,7 +1106,7 @@ export interface paths {
         put?: never;
         /**
          * Lock
-         * @description Lock a setting with its evidence, as a new version.
+         * @description Lock a setting with its evidence, as a new version; one for fine strokes beside that for filled art.
          */
         post: operations["keencoat_jobs_window_api_lock"];
         delete?: never;
@@ -1126,7 +1126,7 @@ export interface paths {
         put?: never;
         /**
          * Point
-         * @description What the window says of one setting.
+         * @description What the window says of one setting, for filled art unless fine strokes are asked for.
          */
         post: operations["keencoat_jobs_window_api_point"];
         delete?: never;
@@ -1644,7 +1644,7 @@ export interface components {
         };
         /**
          * Art
-         * @description What the window is read for: filled patches decide for filled art, fine strokes for lines.
+         * @description What a setting is for: filled patches decide for filled art, fine strokes for lines.
          * @enum {string}
          */
         Art: "fills" | "strokes";
@@ -3011,9 +3011,11 @@ export interface components {
         };
         /**
          * LockIn
-         * @description A setting to lock, the job's version and the evidence it was read at.
+         * @description A setting to lock, what for, the job's version and the evidence it was read at.
          */
         LockIn: {
+            /** @default fills */
+            art: components["schemas"]["Art"];
             /**
              * Evidence Mark
              * @description as the window gave it
@@ -3032,7 +3034,7 @@ export interface components {
         };
         /**
          * LockedOut
-         * @description A locked setting, in short.
+         * @description A locked setting, in short: that for filled art, and that for fine strokes where one was locked beside it.
          */
         LockedOut: {
             /**
@@ -3056,6 +3058,7 @@ export interface components {
             power_pct: number;
             /** Speed Mm S */
             speed_mm_s: number;
+            strokes: components["schemas"]["SettingOut"] | null;
             /** Version */
             version: number;
         };
@@ -7615,7 +7618,9 @@ export interface operations {
     };
     keencoat_jobs_window_api_point: {
         parameters: {
-            query?: never;
+            query?: {
+                art?: "fills" | "strokes";
+            };
             header?: never;
             path: {
                 job_id: number;

@@ -47,7 +47,8 @@ export function WindowMap({
   }
   const faint = map.clean.map((row, r) => row.map((c, s) => 1 - c - (map.harsh[r]?.[s] ?? 0)))
   const energyAt = (power: number, v: number) => (map.energy_factor * power) / v
-  const locked = data.locked[0]
+  const newest = data.locked[0]
+  const locked = data.art === 'strokes' ? newest?.strokes : newest
   const lockedHere = locked?.interval_mm === data.interval_mm && locked.passes === data.passes ? locked : null
   const shown = data.rated.filter((r) => r.interval_mm === data.interval_mm && r.passes === data.passes)
 
@@ -219,7 +220,7 @@ export function WindowMap({
         ))}
         {lockedHere && (
           <g transform={`translate(${x(lockedHere.speed_mm_s)} ${y(lockedHere.power_pct)})`}>
-            <title>{`Locked, version ${lockedHere.version}`}</title>
+            <title>{`Locked, version ${newest?.version}`}</title>
             <path d="M0 -9L9 0L0 9L-9 0Z" className="fill-none stroke-ink" strokeWidth={2.5} />
           </g>
         )}
@@ -254,7 +255,7 @@ export function WindowMap({
           ` ${data.rated.length - shown.length} cells with other lines or passes count, but are not drawn.`}{' '}
         Lines in {figure(data.interval_mm, 3)} mm, {data.passes} {data.passes > 1 ? 'passes' : 'pass'}
         {map.film_share !== 1 && `, film ${Math.round(100 * map.film_share)} % of this coat`}. The frame is
-        this machine&apos;s reach.{lockedHere && ` The open diamond is locked version ${lockedHere.version}.`}
+        this machine&apos;s reach.{lockedHere && ` The open diamond is locked version ${newest?.version}.`}
       </p>
     </div>
   )

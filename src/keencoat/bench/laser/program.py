@@ -50,49 +50,59 @@ def read_line(text: str, modal: Modal, at: tuple[float, float], laser_mode: bool
     Without `laser_mode` M4 is taken as M3, as a spindle's controller does: power follows S alone, moving or not. A
     program that would leave such a beam on while it waits, halts or ends fails.
     """
-    if len(text) > _LONGEST:
-        raise RefusedError(14, f"the line has more than {_LONGEST} characters")
-    code = _COMMENT.sub("", text.upper()).strip().replace(" ", "")
-    words = _WORD.findall(code)
-    if "".join(letter + value for letter, value in words) != code:
-        raise RefusedError(1, f"“{text.strip()[:40]}” is not made of words")
-    step, moves = Step(), False
-    target: dict[str, float] = {}
-    for letter, text_value in words:
-        value = float(text_value)
+    words = _words_of(text)
+    step, target = Step(), {}
+    for letter, figures in words:
+        value = float(figures)
         if letter == "G":
             modal = _g_word(value, modal)
         elif letter == "M":
             modal, step = _m_word(value, modal, step)
         elif letter in "XY":
-            target[letter], moves = value, True
-        elif letter == "F":
-            if value <= 0:
-                raise RefusedError(22, "the feed must be above zero")
-            modal = replace(modal, feed_mm_min=value * (1 if modal.millimetres else 25.4))
-        elif letter == "S":
-            if not 0 <= value <= S_FULL:
-                raise RefusedError(23, f"S goes from 0 to {S_FULL:g}")
-            modal = replace(modal, s=value)
+            target[letter] = value
+        elif letter in "FS":
+            modal = _f_or_s_word(letter, value, modal)
         elif letter == "P":
             step = replace(step, wait_s=value)
         elif letter != "N":
-            raise RefusedError(20, f"unknown word {letter}{text_value}")
+            raise RefusedError(20, f"unknown word {letter}{figures}")
     if step.wait_s and ("G", "4") not in words:
         raise RefusedError(25, "P belongs to G4")
     if (step.wait_s or step.halts or step.ends) and stays_on(modal, laser_mode):
         raise RefusedError(33, f"the beam would stay on at S{modal.s:g} while the head stands")
     if step.ends:
         modal = replace(modal, beam=5, s=0.0)
-    if moves:
-        if modal.motion == 1 and modal.feed_mm_min == 0:
-            raise RefusedError(22, "no feed is set")
-        scale = 1.0 if modal.millimetres else 25.4
-        base = (0.0, 0.0) if modal.absolute else at
-        x = base[0] + target["X"] * scale if "X" in target else at[0]
-        y = base[1] + target["Y"] * scale if "Y" in target else at[1]
-        step = replace(step, x_mm=x, y_mm=y)
-    return modal, step
+    return modal, _move_to(target, modal, at, step) if target else step
+
+
+def _words_of(text: str) -> list[tuple[str, str]]:
+    if len(text) > _LONGEST:
+        raise RefusedError(14, f"the line has more than {_LONGEST} characters")
+    code = _COMMENT.sub("", text.upper()).strip().replace(" ", "")
+    words: list[tuple[str, str]] = _WORD.findall(code)
+    if "".join(letter + figures for letter, figures in words) != code:
+        raise RefusedError(1, f"“{text.strip()[:40]}” is not made of words")
+    return words
+
+
+def _f_or_s_word(letter: str, value: float, modal: Modal) -> Modal:
+    if letter == "F":
+        if value <= 0:
+            raise RefusedError(22, "the feed must be above zero")
+        return replace(modal, feed_mm_min=value * (1 if modal.millimetres else 25.4))
+    if not 0 <= value <= S_FULL:
+        raise RefusedError(23, f"S goes from 0 to {S_FULL:g}")
+    return replace(modal, s=value)
+
+
+def _move_to(target: dict[str, float], modal: Modal, at: tuple[float, float], step: Step) -> Step:
+    if modal.motion == 1 and modal.feed_mm_min == 0:
+        raise RefusedError(22, "no feed is set")
+    scale = 1.0 if modal.millimetres else 25.4
+    base = (0.0, 0.0) if modal.absolute else at
+    x = base[0] + target["X"] * scale if "X" in target else at[0]
+    y = base[1] + target["Y"] * scale if "Y" in target else at[1]
+    return replace(step, x_mm=x, y_mm=y)
 
 
 def stays_on(modal: Modal, laser_mode: bool) -> bool:

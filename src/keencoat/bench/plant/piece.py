@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.bench.filmfield import CoatFault, FilmField, make_film
+from keencoat.bench.filmfield import AS_MEANT, Coated, FilmField, make_film
 from keencoat.bench.plant.exposure import Hatch, Stand, Trace
 from keencoat.bench.plant.fill import Beam, Fill, burn_fill, heating, standing
 from keencoat.bench.plant.heat import cooling_s
@@ -50,14 +50,15 @@ class BurnedPiece:
 
     def __init__(
         self, material: Material, sheet: Sheet, piece: Piece, rated_w: float, seed: int, wavelength_nm: float = 450.0,
-        fault: CoatFault = CoatFault.NONE, film_share: float = 1.0,
+        coated: Coated = AS_MEANT,
     ) -> None:  # fmt: skip
         self.material, self.sheet = material, sheet
         self.beam = Beam(rated_w, wavelength_nm, material, piece)
         self.rng = np.random.default_rng([seed, 99])
         # Film varies over millimetres: a coarse field is plenty, and is made in no time.
+        mean_um = material.film_um * piece.film * coated.film_share
         self.film: FilmField = make_film(
-            fault, sheet.width_mm, sheet.height_mm, material.film_um * piece.film * film_share, 4, sheet.disc, self.rng
+            coated.fault, sheet.width_mm, sheet.height_mm, mean_um, 4, sheet.disc, self.rng
         )
         shape = (round(sheet.height_mm * PX_PER_MM), round(sheet.width_mm * PX_PER_MM))
         self.mark: Field = np.zeros(shape, dtype=np.float32)
@@ -118,7 +119,7 @@ class BurnedPiece:
         lit = self._lit(hatch, shape)
         mark = np.flipud(fill.mark * lit).astype(np.float32)
         self.mark[window] = np.maximum(self.mark[window], self._lined(mark, hatch, fill))
-        harm = self._harm(window, hatch, fill)
+        harm = self._harm(window, fill)
         m = self.material
         self._burned.append((
             (left + right) / 2, (low + top) / 2, hatch.end_s,
@@ -152,7 +153,7 @@ class BurnedPiece:
         band = np.clip((cover - phase) * 4 + 0.5, 0, 1).astype(np.float32)
         return np.asarray(np.clip(mark * (band / max(0.05, float(band.mean())))[:, None], 0, 1), dtype=np.float32)
 
-    def _harm(self, window: tuple[slice, slice], hatch: Hatch, fill: Fill) -> float:
+    def _harm(self, window: tuple[slice, slice], fill: Fill) -> float:
         """Paint the harm of a fill; return the share of it that is harmed."""
         density = np.flipud(fill.harm)
         kind = self.material.harm

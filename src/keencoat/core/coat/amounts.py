@@ -48,9 +48,8 @@ class PartAmount:
 class Mix:
     """What to mix for a batch: total in ml with how far it may be off, parts, and what a pack covers.
 
-    `wet_film_um` is that of one coat, `gain_g` what a piece weighs more once all are dry; `jars` is how often a jar
-    must be filled; `pack_of` names the ingredient that runs out first, `pieces_per_pack` what one pack of it covers,
-    and `pieces_left` what is left of it does (None if nobody said how much is left).
+    `wet_film_um` is that of one coat, `gain_g` what a piece weighs more once all are dry; `pack_of` names the
+    ingredient that runs out first, `of_it_a_piece_ml` what a piece takes of it, `pieces_per_pack` what a pack covers.
     """
 
     total_ml: float
@@ -66,12 +65,23 @@ class Mix:
     cost: float
     pieces_per_pack: int
     pack_of: str
-    pieces_left: int | None
-    jars: float
+    of_it_a_piece_ml: float
+
+    def jars_of(self, jar_ml: float) -> float:
+        """How often a jar of this size must be filled; raises BadValueError for a size that no jar has."""
+        return self.total_ml / require_within(jar_ml, 5, 20_000, "jar_ml", "ml")
+
+    def pieces_from(self, left_ml: float) -> int:
+        """How many pieces what is left of the ingredient that runs out first still covers."""
+        return int(require_within(left_ml, 0, 100_000, "left_ml", "ml") / self.of_it_a_piece_ml)
 
 
 def wet_volume_ml(area_cm2: float, dry_film_um: float, volume_solids: float, transfer: float) -> float:
-    """Volume of paint for an area and a dry film, ml. Raises BadValueError outside 0 < solids, transfer ≤ 1."""
+    """Volume of paint for an area and a dry film, ml. Raises BadValueError outside 0 < solids, transfer ≤ 1.
+
+    >>> wet_volume_ml(area_cm2=100, dry_film_um=25, volume_solids=0.5, transfer=0.5)
+    1.0
+    """
     require_positive(area_cm2, "area_cm2", "cm²")
     require_positive(dry_film_um, "film_um", "µm")
     require_within(volume_solids, 0.01, 1, "volume_solids")
@@ -114,7 +124,11 @@ def to_volume_parts(parts: tuple[Part, ...]) -> tuple[Part, ...]:
 
 
 def in_spoons(ml: float) -> str:
-    """A volume in metric cups, tablespoons and quarter teaspoons, rounded to what a spoon can do."""
+    """A volume in metric cups, tablespoons and quarter teaspoons, rounded to what a spoon can do.
+
+    >>> in_spoons(272.5)
+    '1 cup + 1 tbsp + 1½ tsp'
+    """
     quarters = round(ml / (TEASPOON_ML / 4))
     if quarters == 0:
         return "a pinch"
@@ -135,9 +149,7 @@ def mix_for(
     pieces: int,
     coats: int,
     film_um: float | None = None,
-    jar_ml: float | None = None,
     prices: Mapping[str, Price] | None = None,
-    left_ml: float | None = None,
 ) -> Mix | None:
     """What to mix for `pieces` of `coated_cm2` each and `coats` coats; None for what is laid on or delivered.
 
@@ -151,10 +163,6 @@ def mix_for(
     gas = propellant_share(coat.parts, tool)
     each_ml = wet_volume_ml(coated_cm2, film, coat.volume_solids.value, tool.transfer.value) / (1 - gas)
     total_ml = each_ml * pieces * coats + tool.dead_ml.value
-    if jar_ml is not None:
-        require_within(jar_ml, 5, 20_000, "jar_ml", "ml")
-    if left_ml is not None:
-        require_within(left_ml, 0, 100_000, "left_ml", "ml")
     by_mass = to_mass_parts(coat.parts)
     amounts = tuple(
         _amount(part, heavy.parts, ml, prices or {})
@@ -178,8 +186,7 @@ def mix_for(
         cost=sum(a.cost for a in amounts),
         pieces_per_pack=covers,
         pack_of=pack_of,
-        pieces_left=None if left_ml is None else int(left_ml / (first.ml * piece_share)),
-        jars=total_ml / jar_ml if jar_ml else 1.0,
+        of_it_a_piece_ml=first.ml * piece_share,
     )
 
 

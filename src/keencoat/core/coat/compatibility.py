@@ -9,6 +9,7 @@ from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.incompatible import coat_clash
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.errors import require_known
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.substrate.materials import Family, Substrate, find_substrate, marks_bare
@@ -45,7 +46,7 @@ def assess(
     if substrate.refused:
         return [
             Finding(
-                "substrate-refused",
+                FindingCode.SUBSTRATE_REFUSED,
                 Severity.STOP,
                 f"No beam on {substrate.label}. {substrate.refused}",
                 fix="Take glass, glazed tile, acrylic known to be PMMA, or coated metal.",
@@ -70,7 +71,7 @@ def _bare_findings(substrate: Substrate, source: BeamSource) -> list[Finding]:
     lost_pct = 100 * (1 - absorptance.value)
     return [
         Finding(
-            "needs-coat",
+            FindingCode.NEEDS_COAT,
             Severity.WARN,
             f"The {source.label} beam {way} bare {substrate.label}: about {lost_pct:.0f} % of it does no work.",
             fix="Put on a layer that absorbs it: dark and matt on glass and acrylic, titanium dioxide on white glaze.",
@@ -86,7 +87,7 @@ def _process_findings(substrate: Substrate, source: BeamSource, process: Process
         suits = [p.label for p in processes_for(substrate, source)]
         findings.append(
             Finding(
-                "process-substrate",
+                FindingCode.PROCESS_SUBSTRATE,
                 Severity.STOP,
                 f"“{process.label}” is not a process for {substrate.label}.",
                 fix=f"What suits it: {', '.join(suits) or 'nothing with this beam'}.",
@@ -97,7 +98,7 @@ def _process_findings(substrate: Substrate, source: BeamSource, process: Process
         beams = ", ".join(s.label for s in process.sources)
         findings.append(
             Finding(
-                "process-beam",
+                FindingCode.PROCESS_BEAM,
                 Severity.STOP,
                 f"“{process.label}” does not work with a {source.label} beam.",
                 fix=f"It takes: {beams}.",
@@ -123,7 +124,7 @@ def _coat_findings(
         return []
     return [
         Finding(
-            "coat-unsuited",
+            FindingCode.COAT_UNSUITED,
             Severity.STOP,
             f"{coat.label.capitalize()}: {reason}",
             fix=f"Coats that help: {helpful}.",

@@ -6,7 +6,7 @@ workshop's currency; a workshop puts its own beside them.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from keencoat.core.coat.recipes import Part
 from keencoat.core.coat.tools import Tool
@@ -44,26 +44,30 @@ PROPELLANT_SHARE = 0.4
 
 
 def _liquid(
-    key: str, label: str, density: Cited[float], pack_ml: float, price: float, stays: float, stays_g_ml: float,
-    water: float = 0.0, propellant: float = 0.0,
-) -> Ingredient:  # fmt: skip
+    key: str, label: str, density: Cited[float], pack_ml: float, price: float, stays: float, stays_g_ml: float
+) -> Ingredient:
     return Ingredient(
         key, label, density, common_practice(pack_ml), own_estimate(price), own_estimate(stays),
-        own_estimate(stays_g_ml), None, water, propellant,
+        own_estimate(stays_g_ml),
     )  # fmt: skip
 
 
+def _watery(liquid: Ingredient, water: float) -> Ingredient:
+    return replace(liquid, water=water)
+
+
 def _can(key: str, label: str, density: float, price: float, stays: float, stays_g_ml: float) -> Ingredient:
-    return _liquid(key, label, own_estimate(density), 400, price, stays, stays_g_ml, propellant=PROPELLANT_SHARE)
+    can = _liquid(key, label, own_estimate(density), 400, price, stays, stays_g_ml)
+    return replace(can, propellant=PROPELLANT_SHARE)
 
 
 INGREDIENTS: dict[str, Ingredient] = {
     i.key: i
     for i in (
-        _liquid("tempera", "washable black tempera", own_estimate(1.25), 500, 4.5, 0.35, 1.7, water=0.65),
-        _liquid("water", "water", Cited(0.998, "crc-densities"), 1000, 0.0, 0.0, 1.0, water=1.0),
-        _liquid("pva", "washable PVA glue", own_estimate(1.05), 500, 5.0, 0.35, 1.19, water=0.65),
-        _liquid("isopropanol_91", "91 % isopropanol", Cited(0.815, "crc-densities"), 500, 5.0, 0.0, 1.0, water=0.09),
+        _watery(_liquid("tempera", "washable black tempera", own_estimate(1.25), 500, 4.5, 0.35, 1.7), 0.65),
+        _watery(_liquid("water", "water", Cited(0.998, "crc-densities"), 1000, 0.0, 0.0, 1.0), 1.0),
+        _watery(_liquid("pva", "washable PVA glue", own_estimate(1.05), 500, 5.0, 0.35, 1.19), 0.65),
+        _watery(_liquid("isopropanol_91", "91 % isopropanol", Cited(0.815, "crc-densities"), 500, 5.0, 0.0, 1.0), 0.09),
         Ingredient(
             "tio2", "titanium dioxide powder", own_estimate(0.85), common_practice(600), own_estimate(9.0),
             Cited(1.0, "crc-densities"), Cited(4.23, "crc-densities"), Cited(4.23, "crc-densities"),
@@ -75,9 +79,9 @@ INGREDIENTS: dict[str, Ingredient] = {
         _can("base_colour", "base colour", 0.95, 8.0, 0.33, 1.5),
         _can("top_coat", "dark top coat", 0.9, 7.0, 0.33, 1.4),
         _can("plain_spray", "plain spray paint", 0.9, 4.0, 0.30, 1.4),
-        _liquid("soap", "dish soap", own_estimate(1.03), 500, 2.0, 0.3, 1.1, water=0.7),
+        _watery(_liquid("soap", "dish soap", own_estimate(1.03), 500, 2.0, 0.3, 1.1), 0.7),
         _can("marking_spray", "marking spray", 0.9, 45.0, 0.25, 1.6),
-        _liquid("chalk", "liquid chalk, black", own_estimate(1.1), 200, 6.0, 0.2, 1.8, water=0.8),
+        _watery(_liquid("chalk", "liquid chalk, black", own_estimate(1.1), 200, 6.0, 0.2, 1.8), 0.8),
         _liquid("card", "sheet of black card", own_estimate(0.7), 25, 0.3, 1.0, 0.7),
         _liquid("sheet", "marking sheet", own_estimate(1.0), 8, 2.5, 1.0, 1.0),
         _liquid("tape", "masking tape", own_estimate(0.9), 300, 3.0, 1.0, 0.9),

@@ -90,7 +90,7 @@ def offer_of(
     mixing = _MIX_MINUTES if len(coat.parts) > 1 else 0.0
     put_on = coats if coat.is_put_on else 0
     plan = plan_hands([Load("batch", 1, need.pieces, 0, put_on, 0, hands, between, last)])
-    mix = mix_for(coat, tool, need.coated_cm2, need.pieces, coats, film_um, None, prices)
+    mix = mix_for(coat, tool, need.coated_cm2, need.pieces, coats, film_um, prices)
     wet_ml = mix.total_ml if mix else 0.0
     return Offer(
         coat=coat,

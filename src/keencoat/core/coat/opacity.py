@@ -79,12 +79,20 @@ def density_of_film(absorbs_per_mm: float, film_um: float) -> float:
 
 
 def transmitted(density: float) -> float:
-    """Share of the light that comes through."""
+    """Share of the light that comes through.
+
+    >>> transmitted(2)
+    0.01
+    """
     return float(10.0**-density)
 
 
 def density_of(test: HoldUp) -> Density:
-    """Optical density of a hold-up test."""
+    """Optical density of a hold-up test.
+
+    >>> density_of(HoldUp(coats=1, bare=500, coated=5)).mid
+    2.0
+    """
     mid = math.log10((test.bare - test.floor) / (test.coated - test.floor))
     off = 1.645 * math.sqrt(2) * _READING_ERROR / math.log(10)
     return Density(max(0.0, mid - off), mid, mid + off)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import psychrolib
 
 from keencoat.core.errors import require_within
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 
 psychrolib.SetUnitSystem(psychrolib.SI)
@@ -51,7 +52,11 @@ class Air:
 
 
 def saturated_kpa(temperature_c: float) -> float:
-    """Vapour pressure of water, kPa."""
+    """Vapour pressure of water, kPa (ASHRAE Fundamentals by psychrolib).
+
+    >>> round(saturated_kpa(20), 3)
+    2.339
+    """
     return float(psychrolib.GetSatVapPres(temperature_c)) / 1000
 
 
@@ -63,7 +68,7 @@ def air_findings(air: Air, surface_c: float | None = None) -> list[Finding]:
     if above < DEW_MARGIN_K:
         findings.append(
             Finding(
-                "dew",
+                FindingCode.DEW,
                 Severity.WARN,
                 f"The piece is only {above:.1f} K above the dew point of {air.dew_point_c:.1f} °C: water may settle on "
                 f"it unseen.",
@@ -75,7 +80,7 @@ def air_findings(air: Air, surface_c: float | None = None) -> list[Finding]:
     if air.humidity_pct > _DAMP_PCT:
         findings.append(
             Finding(
-                "damp",
+                FindingCode.DAMP,
                 Severity.WARN,
                 f"At {air.humidity_pct:.0f} % humidity water-borne coats hardly dry.",
                 fix="A dehumidifier, a warm plate, or wait for drier air.",
@@ -86,7 +91,7 @@ def air_findings(air: Air, surface_c: float | None = None) -> list[Finding]:
     if air.temperature_c < _COLD_C:
         findings.append(
             Finding(
-                "cold",
+                FindingCode.COLD,
                 Severity.WARN,
                 f"{air.temperature_c:.0f} °C is too cold for most paints to form an even film.",
                 fix="Bring pieces and paint into a room of 15 °C or more first.",

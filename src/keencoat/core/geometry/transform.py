@@ -19,8 +19,8 @@ Number = TypeVar("Number", float, NDArray[np.float64])
 class Transform:
     """x' = xx·x + xy·y + x0, y' = yx·x + yy·y + y0: an affine map of the plane.
 
-    >>> offset(10, 0).then(turn(90)).at(0.0, 5.0)[0]
-    -5.0
+    >>> offset(10, 0).then(Y_DOWN).then(scale(3)).at(0.0, 5.0)
+    (30.0, -15.0)
     """
 
     xx: float = 1.0

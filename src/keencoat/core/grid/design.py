@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.energy import power_for_energy_pct
 from keencoat.core.quantities.setting import Setting, typed_speed_mm_s
@@ -154,7 +155,7 @@ def design_blind(at: Slice) -> GridDesign:
         for column, power_pct in enumerate(_BLIND_POWERS_PCT):
             planned.append(PlannedCell(row, column, at.setting(float(power_pct), speed_mm_s)))
     finding = Finding(
-        "blind-grid",
+        FindingCode.BLIND_GRID,
         Severity.NOTE,
         "81 cells in even steps span less than a factor of three in energy, and most of them tell the same.",
         fix="The crossed grid tells more with a sixth of the cells.",
@@ -205,7 +206,7 @@ def cover_findings(cover: float) -> tuple[Finding, ...]:
         return ()
     return (
         Finding(
-            "reach",
+            FindingCode.REACH,
             Severity.WARN if cover >= _LEAST_COVER else Severity.STOP,
             f"This machine reaches only {100 * cover:.0f} % of the energies that this grid should span.",
             fix="Closer lines or a second pass give more energy; wider lines give less.",

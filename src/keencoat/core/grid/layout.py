@@ -13,6 +13,7 @@ from shapely.geometry import Polygon, box
 from keencoat.core.errors import require_within
 from keencoat.core.grid.design import GridDesign, PlannedCell
 from keencoat.core.quantities.setting import Machine
+from keencoat.core.toolpath.letters import text_width_mm
 
 LEAST_CELL_MM, MOST_CELL_MM = 4.0, 10.0
 LEAST_GAP_MM, USUAL_GAP_MM = 1.5, 3.0
@@ -162,7 +163,7 @@ def _with_edges(cells: tuple[PlacedCell, ...], cell_mm: float, gap_mm: float, fr
         PlacedLabel(chr(ord("A") + row), round(left - _LABEL_ROOM_MM, 4), round(y - LABEL_MM / 2, 4))
         for row, y in sorted(ys.items())
     ) + tuple(
-        PlacedLabel(str(column + 1), round(x - LABEL_MM / 3, 4), round(top + 1.5, 4))
+        PlacedLabel(str(column + 1), round(x - text_width_mm(str(column + 1), LABEL_MM) / 2, 4), round(top + 1.5, 4))
         for column, x in sorted(xs.items())
     )
     if not framed:
@@ -178,5 +179,5 @@ def _with_edges(cells: tuple[PlacedCell, ...], cell_mm: float, gap_mm: float, fr
 
 
 def _label_box(label: PlacedLabel) -> Polygon:
-    width = 2 / 3 * label.height_mm * len(label.text)
+    width = text_width_mm(label.text, label.height_mm)
     return box(label.x_mm, label.y_mm, label.x_mm + width, label.y_mm + label.height_mm)

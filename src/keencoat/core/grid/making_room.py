@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from shapely.geometry import Polygon
 
 from keencoat.core.errors import DoesNotFitError
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.grid.design import GridDesign
 from keencoat.core.grid.layout import LEAST_CELL_MM, LEAST_GAP_MM, GridLayout, fits, place
@@ -101,7 +102,7 @@ def _fewer(wanted: int, taken: int) -> tuple[Finding, ...]:
         return ()
     return (
         Finding(
-            "fewer-cells",
+            FindingCode.FEWER_CELLS,
             Severity.NOTE,
             f"{wanted} cells do not fit the coated area; this grid has {taken}.",
             fix="A larger spare, or smaller cells.",
@@ -115,7 +116,7 @@ def _smaller(usual: CellSize, taken: CellSize) -> tuple[Finding, ...]:
         return ()
     return (
         Finding(
-            "smaller-cells",
+            FindingCode.SMALLER_CELLS,
             Severity.NOTE,
             f"Cells of {usual.cell_mm:g} mm do not fit; these have {taken.cell_mm:g} mm and stay cooler than a large "
             "fill.",
@@ -140,7 +141,7 @@ def _halves(design: GridDesign) -> list[tuple[GridDesign, GridDesign]]:
 def _second(halves: tuple[GridDesign, GridDesign]) -> Finding:
     first, second = halves
     return Finding(
-        "second-spare",
+        FindingCode.SECOND_SPARE,
         Severity.WARN,
         f"The grid needs two spares: {first.cells[0].code} to {first.cells[-1].code} on the first, "
         f"{second.cells[0].code} to {second.cells[-1].code} on the second.",
@@ -156,7 +157,7 @@ def round_findings(piece: Piece) -> tuple[Finding, ...]:
     wide = f" On this taper the wide end runs {100 * piece.stretch:.0f} % faster than the narrow one."
     return (
         Finding(
-            "grid-unrolled",
+            FindingCode.GRID_UNROLLED,
             Severity.NOTE,
             f"The grid is a band of at most {BAND_DEG:.0f}° round the wall, so that one photo shows it all; x runs "
             "round the piece." + (wide if piece.stretch > 0.01 else ""),

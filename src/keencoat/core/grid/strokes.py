@@ -6,7 +6,7 @@ All as polylines in mm from the centre of the piece, y up.
 import math
 
 from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout, PlacedCell
-from keencoat.core.toolpath.letters import Stroke, text_strokes
+from keencoat.core.toolpath.letters import Stroke, text_strokes, text_width_mm
 
 TICK_WIDTH_MM = 0.5
 _LINES = 3
@@ -26,7 +26,7 @@ def sample_strokes(placed: PlacedCell) -> list[Stroke]:
         y = low + height * (0.08 + 0.42 * n)
         strokes.append(((left + 0.32 * width, y), (left + 0.58 * width, y)))
     code = placed.cell.code
-    figure_mm = min(0.9 * height, 0.34 * width / (0.92 * (len(code) - 1) + 0.67))
+    figure_mm = min(0.9 * height, 0.34 * width / text_width_mm(code, 1.0))
     return strokes + text_strokes(code, left + 0.66 * width, low + (height - figure_mm) / 2, figure_mm)
 
 

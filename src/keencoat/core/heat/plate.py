@@ -13,6 +13,7 @@ import numpy as np
 from scipy.special import erf
 
 from keencoat.core.errors import require_positive
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.heat.properties import Thermal
 
@@ -68,7 +69,7 @@ def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Fin
     if thermal.shock_k is not None and RIM_SHARE * patch_k > thermal.shock_k:
         found.append(
             Finding(
-                "patch-shock",
+                FindingCode.PATCH_SHOCK,
                 Severity.WARN,
                 f"The hottest patch may stand up to {patch_k:.0f} K above its surroundings, if all heat stays in it; "
                 f"this material may crack from about {thermal.shock_k / RIM_SHARE:.0f} K (±50 %).",
@@ -80,7 +81,7 @@ def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Fin
     if thermal.soft_c is not None and ROOM_C + max(patch_k, plate_k) > thermal.soft_c:
         found.append(
             Finding(
-                "patch-soft",
+                FindingCode.PATCH_SOFT,
                 Severity.WARN,
                 f"The sheet may reach {ROOM_C + max(patch_k, plate_k):.0f} °C at the hottest patch; acrylic softens "
                 f"from about {thermal.soft_c:.0f} °C.",
@@ -92,7 +93,7 @@ def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Fin
     if plate_k > 25:
         found.append(
             Finding(
-                "plate-warm",
+                FindingCode.PLATE_WARM,
                 Severity.WARN,
                 f"The whole piece may warm by up to {plate_k:.0f} K: later cells start warmer than the first.",
                 fix="Set a waiting time between cells, or lay it on a metal plate.",

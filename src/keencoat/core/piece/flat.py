@@ -90,7 +90,7 @@ class FlatPiece:
         """The area that coat is mixed for, cm²."""
         return float(self.coated.area) / 100.0
 
-    def in_view(self, degrees: float) -> Polygon:
+    def in_view(self, _degrees: float) -> Polygon:
         """What of the coated area one photo shows well: all of it, whatever a round piece is seen by."""
         return self.coated
 

@@ -24,6 +24,13 @@ class BeamSource(StrEnum):
         return {"blue": "blue diode", "near_infrared": "near infrared", "co2": "CO₂"}[self.value]
 
 
+class Art(StrEnum):
+    """What a setting is for: filled patches decide for filled art, fine strokes for lines."""
+
+    FILLS = "fills"
+    STROKES = "strokes"
+
+
 @dataclass(frozen=True)
 class Machine:
     """A laser as its maker knows it: watts at full power, spot (1/e² diameter), reach and agility."""

@@ -50,7 +50,11 @@ UNITS: dict[str, Unit] = {
 
 
 def from_base(value: float, unit_key: str) -> float:
-    """Turn mm/s (or mm) into the unit `unit_key`. Raises UnknownNameError, BadValueError (≤ 0, NaN)."""
+    """Turn mm/s (or mm) into the unit `unit_key`. Raises UnknownNameError, BadValueError (≤ 0, NaN).
+
+    >>> from_base(0.5, "lines_cm"), from_base(60, "mm_min")
+    (20.0, 3600.0)
+    """
     require_known(unit_key, UNITS, "unit")
     unit = UNITS[unit_key]
     require_positive(value, unit.quantity.value)
@@ -66,6 +70,10 @@ def to_base(value: float, unit_key: str) -> float:
 
 
 def show(value: float, unit_key: str) -> str:
-    """The value in the unit `unit_key`, rounded as a person sets it, with the unit's label."""
+    """The value in the unit `unit_key`, rounded as a person sets it, with the unit's label.
+
+    >>> show(0.085, "lines_cm")
+    '117.6 lines/cm'
+    """
     unit = UNITS[require_known(unit_key, UNITS, "unit")]
     return f"{from_base(value, unit_key):.{unit.decimals}f} {unit.label}"

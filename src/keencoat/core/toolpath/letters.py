@@ -1,53 +1,39 @@
-"""Single-stroke letters for codes along a grid: drawn by us on a field 4 wide and 6 high, y up."""
+"""Single-stroke letters: the simplex Roman of the Hershey fonts (Hershey 1967), as a package keeps them."""
+
+from functools import lru_cache
+
+from HersheyFonts import HersheyFonts
+from shapely import LineString
 
 from keencoat.core.errors import require_known
 
 Stroke = tuple[tuple[float, float], ...]
 
-_FIELD_HEIGHT = 6.0
-_ADVANCE = 5.5
-
-_GLYPHS: dict[str, tuple[Stroke, ...]] = {
-    "0": (((1, 0), (3, 0), (4, 1.5), (4, 4.5), (3, 6), (1, 6), (0, 4.5), (0, 1.5), (1, 0)),),
-    "1": (((0.8, 4.6), (2, 6), (2, 0)), ((0.6, 0), (3.4, 0))),
-    "2": (((0, 4.6), (1, 6), (3, 6), (4, 4.7), (4, 3.9), (0, 0), (4, 0)),),
-    "3": (((0.2, 6), (4, 6), (1.8, 3.6), (3.2, 3.4), (4, 2.4), (4, 1.2), (3, 0), (1, 0), (0, 1)),),
-    "4": (((3, 0), (3, 6), (0, 2), (4, 2)),),
-    "5": (((3.8, 6), (0.4, 6), (0.2, 3.4), (2.8, 3.6), (4, 2.5), (4, 1.2), (2.9, 0), (1, 0), (0, 0.9)),),
-    "6": (((3.6, 6), (1, 4.4), (0, 2.4), (0, 1.2), (1, 0), (3, 0), (4, 1.2), (4, 2.2), (3, 3.3), (1, 3.3), (0, 2)),),
-    "7": (((0, 6), (4, 6), (1.4, 0)),),
-    "8": (
-        ((1.2, 3.3), (0.3, 4.3), (0.3, 5.1), (1.2, 6), (2.8, 6), (3.7, 5.1), (3.7, 4.3), (2.8, 3.3), (1.2, 3.3)),
-        ((1.2, 3.3), (0, 2.1), (0, 1.1), (1, 0), (3, 0), (4, 1.1), (4, 2.1), (2.8, 3.3)),
-    ),
-    "9": (((0.4, 0), (3, 1.6), (4, 3.6), (4, 4.8), (3, 6), (1, 6), (0, 4.8), (0, 3.8), (1, 2.7), (3, 2.7), (4, 4)),),
-    "A": (((0, 0), (2, 6), (4, 0)), ((0.8, 2.3), (3.2, 2.3))),
-    "B": (
-        ((0, 3.2), (2.8, 3.2), (3.6, 4), (3.6, 5.2), (2.8, 6), (0, 6), (0, 0), (3, 0), (4, 0.9), (4, 2.3), (3, 3.2)),
-    ),
-    "C": (((4, 4.8), (3, 6), (1, 6), (0, 4.6), (0, 1.4), (1, 0), (3, 0), (4, 1.2)),),
-    "D": (((0, 0), (0, 6), (2.4, 6), (4, 4.4), (4, 1.6), (2.4, 0), (0, 0)),),
-    "E": (((4, 6), (0, 6), (0, 0), (4, 0)), ((0, 3.1), (3, 3.1))),
-    "F": (((4, 6), (0, 6), (0, 0)), ((0, 3.1), (3, 3.1))),
-    "G": (((4, 4.8), (3, 6), (1, 6), (0, 4.6), (0, 1.4), (1, 0), (3, 0), (4, 1.2), (4, 2.8), (2.2, 2.8)),),
-    "H": (((0, 0), (0, 6)), ((4, 0), (4, 6)), ((0, 3.1), (4, 3.1))),
-    "I": (((2, 0), (2, 6)), ((1, 0), (3, 0)), ((1, 6), (3, 6))),
-    "J": (((3.4, 6), (3.4, 1.3), (2.4, 0), (1, 0), (0, 1.2)),),
-    "K": (((0, 0), (0, 6)), ((3.8, 6), (0, 2.6)), ((1.4, 3.8), (4, 0))),
-    "L": (((0, 6), (0, 0), (4, 0)),),
-    "M": (((0, 0), (0, 6), (2, 2.8), (4, 6), (4, 0)),),
-    "N": (((0, 0), (0, 6), (4, 0), (4, 6)),),
-    "O": (((1.2, 0), (2.8, 0), (4, 1.8), (4, 4.2), (2.8, 6), (1.2, 6), (0, 4.2), (0, 1.8), (1.2, 0)),),
-    "P": (((0, 0), (0, 6), (3, 6), (4, 5.1), (4, 3.7), (3, 2.8), (0, 2.8)),),
-}
+_FONT = HersheyFonts()
+_FONT.load_default_font("futural")
+_CAP, _BASE = -12, 9
+"""The font's own lines, y down: capitals and figures stand between them."""
+_SMOOTH = 1.0
+"""How far strokes may leave the font's own, in its units: every corner costs the head a stop, and at 3 mm a unit is a
+seventh of a millimetre."""
 
 
 def text_strokes(text: str, x_mm: float, y_mm: float, height_mm: float) -> list[Stroke]:
-    """Polylines in mm that draw `text` from its lower left corner. Raises UnknownNameError for other letters."""
-    scale = height_mm / _FIELD_HEIGHT
-    strokes = []
-    for place, letter in enumerate(text):
-        require_known(letter, _GLYPHS, "letter")
-        left = x_mm + place * _ADVANCE * scale
-        strokes += [tuple((left + x * scale, y_mm + y * scale) for x, y in stroke) for stroke in _GLYPHS[letter]]
-    return strokes
+    """Polylines in mm that draw `text`, the lower left corner of its ink at (x, y); capitals are `height_mm` high.
+    Raises UnknownNameError for letters that the font lacks."""
+    return [tuple((x_mm + x * height_mm, y_mm + y * height_mm) for x, y in stroke) for stroke in _unit_strokes(text)]
+
+
+def text_width_mm(text: str, height_mm: float) -> float:
+    """How wide the ink of `text` is."""
+    return max((x for stroke in _unit_strokes(text) for x, _ in stroke), default=0.0) * height_mm
+
+
+@lru_cache(maxsize=4096)
+def _unit_strokes(text: str) -> tuple[Stroke, ...]:
+    """The strokes of a text whose capitals are 1 high, its ink beginning at 0."""
+    for letter in text:
+        require_known(letter, _FONT.all_glyphs, "letter")
+    drawn = [[*LineString(stroke).simplify(_SMOOTH).coords] for stroke in map(list, _FONT.strokes_for_text(text))]
+    left, high = min((x for stroke in drawn for x, _ in stroke), default=0.0), _BASE - _CAP
+    return tuple(tuple(((x - left) / high, (_BASE - y) / high) for x, y in stroke) for stroke in drawn)

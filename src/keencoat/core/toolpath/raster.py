@@ -13,12 +13,20 @@ _BAYER_4 = np.array([[0, 8, 2, 10], [12, 4, 14, 6], [3, 11, 1, 9], [15, 7, 13, 5
 
 
 def overscan_mm(speed_mm_s: float, accel_mm_s2: float) -> float:
-    """Run-up that brings the head to speed before the beam goes on: v²/2a."""
+    """Run-up that brings the head to speed before the beam goes on: v²/2a.
+
+    >>> overscan_mm(100, 1000)
+    5.0
+    """
     return speed_mm_s**2 / (2 * accel_mm_s2)
 
 
 def line_count(height_mm: float, interval_mm: float) -> int:
-    """Lines in a filled height, the first and the last included."""
+    """Lines in a filled height, the first and the last included.
+
+    >>> line_count(50, 0.1)
+    501
+    """
     return math.floor(height_mm / interval_mm + 1e-9) + 1
 
 

@@ -10,7 +10,11 @@ from keencoat.core.toolpath.program import Moves, Program, lengths_mm
 
 
 def move_time_s(distance_mm: float, speed_mm_s: float, accel_mm_s2: float) -> float:
-    """Time of a straight move from rest to rest, s."""
+    """Time of a straight move from rest to rest, s.
+
+    >>> move_time_s(100, 100, 1000), round(move_time_s(5, 200, 1000), 4)
+    (1.1, 0.1414)
+    """
     require_positive(speed_mm_s, "speed_mm_s", "mm/s")
     require_positive(accel_mm_s2, "accel_mm_s2", "mm/s²")
     if distance_mm < speed_mm_s**2 / accel_mm_s2:

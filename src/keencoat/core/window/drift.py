@@ -13,6 +13,7 @@ from datetime import date
 
 import numpy as np
 
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.estimate import Range
 from keencoat.core.window.fit import WindowFit
@@ -58,9 +59,9 @@ def watch(fit: WindowFit, runs: list[DatedRun], locked_on: date, locked_lot: str
         return None
     run = runs[-1]
     o = run.outcome
-    told = _likelihoods(fit, o)
+    likely = _likelihoods(fit, o)
     # Normal densities, but for a factor that both share.
-    calm, slab = (told * np.exp(-0.5 * (_SHIFTS / sd) ** 2) / sd for sd in (CALM_SD, MOVED_SD))
+    calm, slab = (likely * np.exp(-0.5 * (_SHIFTS / sd) ** 2) / sd for sd in (CALM_SD, MOVED_SD))
     moved = MOVED_BEFOREHAND * slab.sum()
     moved = float(moved / (moved + (1 - MOVED_BEFOREHAND) * calm.sum()))
     believed = slab / slab.sum() if moved >= TOLD_FROM else calm / calm.sum()
@@ -89,19 +90,25 @@ def _likelihoods(fit: WindowFit, outcome: RunOutcome) -> FloatArray:
 def _say(run: DatedRun, wanted: Range, locked_on: date, locked_lot: str, locked_machine: str) -> Finding:
     more = wanted.mid > 0
     if run.machine != locked_machine:
-        what, why = "machine", f"It ran on {run.machine}; the setting was locked on {locked_machine}."
+        code, why = FindingCode.DRIFT_MACHINE, f"It ran on {run.machine}; the setting was locked on {locked_machine}."
         check = "Carry the window over to this machine and burn the small grid that it proposes."
     elif run.lot != locked_lot:
-        what, why = "lot", f"The coat came from lot {run.lot}; the setting was found under lot {locked_lot}."
+        code, why = (
+            FindingCode.DRIFT_LOT,
+            f"The coat came from lot {run.lot}; the setting was found under lot {locked_lot}.",
+        )
         check = "Check this lot's film with a photo, then burn a full patch at the setting."
     elif (run.on - locked_on).days > _SEASON_DAYS:
-        what, why = "season", f"{(run.on - locked_on).days} days lie between: another room, another drying."
+        code, why = (
+            FindingCode.DRIFT_SEASON,
+            f"{(run.on - locked_on).days} days lie between: another room, another drying.",
+        )
         check = "Burn a full patch at the setting; if it fails, a line test tells the beam from the coat."
     else:
-        what, why = "machine", "Same lot, same weeks: lens, focus or the beam itself."
+        code, why = FindingCode.DRIFT_MACHINE, "Same lot, same weeks: lens, focus or the beam itself."
         check = "Clean the lens, burn a focus ladder and a line test, then a full patch at the setting."
     return Finding(
-        f"drift-{what}",
+        code,
         Severity.WARN,
         f"The last run wants about {abs(wanted.mid):.0f} % {'more' if more else 'less'} energy than the window says "
         f"({wanted.low:+.0f} to {wanted.high:+.0f} %). {why}",

@@ -16,6 +16,7 @@ from scipy.optimize import OptimizeResult, least_squares
 from scipy.special import stdtrit
 
 from keencoat.core.errors import BadValueError, require_finite, require_within
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.estimate import Range
 
@@ -120,19 +121,19 @@ def _findings(z0: float, half: float, lowest: float, highest: float, times: floa
     found = []
     if times < ENOUGH_TIMES:
         found.append(Finding(
-            "focus-faint", Severity.WARN,
+            FindingCode.FOCUS_FAINT, Severity.WARN,
             f"The lines were burned at about {times:.1f} times what just marks: so little that a line is widest in "
             "focus, or hardly changes.",
             fix=_HINT, figures={"times": times}, source="liu1982",
         ))  # fmt: skip
     if not lowest < z0 < highest:
         found.append(Finding(
-            "focus-outside", Severity.WARN, "The focus lies outside the heights that were burned.",
+            FindingCode.FOCUS_OUTSIDE, Severity.WARN, "The focus lies outside the heights that were burned.",
             fix="Burn more lines on that side, then measure again.", source="iso11146",
         ))  # fmt: skip
     elif half > _VAGUE_SHARE * (highest - lowest):
         found.append(Finding(
-            "focus-vague", Severity.NOTE, "The widths hardly tell one height from another.",
+            FindingCode.FOCUS_VAGUE, Severity.NOTE, "The widths hardly tell one height from another.",
             fix=f"{_HINT} More heights further out tell little.", source="liu1982",
         ))  # fmt: skip
     return tuple(found)

@@ -113,14 +113,14 @@ def points_of(settings: list[Setting], machine: Machine) -> Points:
 
 
 def observe(
-    setting: Setting, machine: Machine, rating: Rating, piece: int = 0, defects: frozenset[str] = frozenset(),
-    lot: int = 0, other_machine: int = 0, ln_film: float = 0.0, ln_patch: float = 0.0,
-) -> Observation:  # fmt: skip
-    """A rated cell burned with `setting` on `machine`."""
+    setting: Setting, machine: Machine, rating: Rating, piece: int = 0, defects: frozenset[str] = frozenset()
+) -> Observation:
+    """A rated cell burned with `setting` on `machine`; what else is known of it is put in by `replace`."""
     p = points_of([setting], machine)
     return Observation(
-        float(p.ln_energy[0]), float(p.ln_dwell[0]), rating, float(p.ln_overlap[0]), float(p.ln_passes[0]),
-        float(p.ln_power[0]), ln_film, ln_patch, piece, lot, other_machine, defects,
+        ln_energy=float(p.ln_energy[0]), ln_dwell=float(p.ln_dwell[0]), rating=rating,
+        ln_overlap=float(p.ln_overlap[0]), ln_passes=float(p.ln_passes[0]), ln_power=float(p.ln_power[0]),
+        piece=piece, defects=defects,
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from scipy.special import fdtrc, stdtrit
 
 from keencoat.core.errors import BadValueError, require_positive
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities.estimate import Range
 
@@ -95,20 +96,20 @@ def _findings(x: Array, y: Array, r2: float) -> tuple[Finding, ...]:
     found = []
     if _bent(x, y):
         found.append(Finding(
-            "lines-bent", Severity.WARN,
+            FindingCode.LINES_BENT, Severity.WARN,
             "The squared widths do not lie on a straight line over ln power.",
             fix="Leave the strongest lines out: heat widens them, and the radius comes out too large. Check focus.",
             figures={"r2": r2}, source="liu1982",
         ))  # fmt: skip
     elif r2 < _LOOSE_R2:
         found.append(Finding(
-            "lines-loose", Severity.WARN, f"The widths scatter widely about the straight line (r² {r2:.2f}).",
+            FindingCode.LINES_LOOSE, Severity.WARN, f"The widths scatter widely about the straight line (r² {r2:.2f}).",
             fix="Measure again through a loupe, in the middle of each line, or burn more of them.",
             figures={"r2": r2}, source="liu1982",
         ))  # fmt: skip
     if math.exp(float(x.max() - x.min())) < 2:
         found.append(Finding(
-            "lines-narrow", Severity.NOTE, "The powers span less than a factor of two.",
+            FindingCode.LINES_NARROW, Severity.NOTE, "The powers span less than a factor of two.",
             fix="Span three or more: the range of radius and threshold shrinks with it.", source="liu1982",
         ))  # fmt: skip
     return tuple(found)

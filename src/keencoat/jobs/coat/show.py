@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 
+from keencoat.core.coat.amounts import Mix
 from keencoat.core.coat.drying import Heat, drying_factor
 from keencoat.core.coat.offers import Offer, may_be_heated
 from keencoat.core.coat.schedule import coat_steps
@@ -39,9 +40,16 @@ def show_turns(turns: Sequence[PlannedTurn]) -> list[c.TurnOut]:
     ]
 
 
+def _show_mix(mix: Mix, jar_ml: float | None, left_ml: float | None) -> c.MixOut:
+    return c.MixOut(
+        **asdict(mix), jars=1.0 if jar_ml is None else mix.jars_of(jar_ml),
+        pieces_left=None if left_ml is None else mix.pieces_from(left_ml),
+    )  # fmt: skip
+
+
 def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml: float | None = None) -> c.CoatPlan:
-    """The Coat chapter of a job."""
-    coat, tool, mix, course = job.recipe(), job.brush(), mix_of(job, jar_ml, left_ml), course_of(job, at)
+    """The Coat chapter of a job; the mix as so many jars, and held against what is left of a pack."""
+    coat, tool, mix, course = job.recipe(), job.brush(), mix_of(job), course_of(job, at)
     steps = coat_steps(course) if coat.is_put_on else []
     cautions = coat_cautions(coat, tool, find_substrate(job.substrate), mix.total_ml if mix else 0.0)
     return c.CoatPlan(
@@ -58,7 +66,7 @@ def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml:
         pieces=job.pieces,
         spares=job.spares,
         film_um=course.film_um,
-        mix=c.MixOut(**asdict(mix)) if mix else None,
+        mix=_show_mix(mix, jar_ml, left_ml) if mix else None,
         mix_source=SOURCES[coat.dry_um_per_coat.source].text,
         times_source=SOURCES[coat.before_burn_min.source].text,
         steps=[c.CoatStepOut(**asdict(step), stamps=_stamps(job, step.number)) for step in steps],

@@ -110,7 +110,7 @@ class DryingOut(GroupOut):
 
 
 class LockedOut(Shown):
-    """A locked setting, in short."""
+    """A locked setting, in short: that for filled art, and that for fine strokes where one was locked beside it."""
 
     version: int
     at: datetime
@@ -122,6 +122,7 @@ class LockedOut(Shown):
     clean_low: float
     clean_mid: float
     clean_high: float
+    strokes: "SettingOut | None"
 
 
 class GridShort(Shown):

@@ -11,6 +11,7 @@ from keencoat.core.coat.offers import refused_tool
 from keencoat.core.coat.schedule import Drying
 from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import BadValueError, NotAllowedError, require_known, require_within
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Severity
 from keencoat.core.flow import JobFacts, NextStep, next_step
 from keencoat.core.quantities.setting import BeamSource
@@ -26,6 +27,8 @@ from keencoat.shop.shelf import shelf_of
 FIXED_ONCE_BURNED = (
     "substrate", "process", "machine_id", "coat", "shape", "width_mm", "height_mm", "narrow_mm", "thickness_mm",
 )  # fmt: skip
+
+_FIELD_OF_FINDING = {FindingCode.SUBSTRATE_REFUSED: "substrate", FindingCode.COAT_UNSUITED: "coat"}
 
 
 def jobs_of(workshop: Workshop) -> QuerySet[Job]:
@@ -179,7 +182,7 @@ def _apply(job: Job, values: dict[str, Any]) -> None:
         require_within(job.last_wait_min, 1, 20_000, "last_wait_min", "min")
     for finding in assess(job.substrate, BeamSource(machine.source), job.process, job.coat, shelf):
         if finding.severity is Severity.STOP:
-            field = {"substrate-refused": "substrate", "coat-unsuited": "coat"}.get(finding.code, "process")
+            field = _FIELD_OF_FINDING.get(finding.code, "process")
             raise BadValueError(finding.message, field=field, hint=finding.fix)
     reason = refused_tool(shelf[job.coat], find_tool(job.tool))
     if reason:

@@ -5,7 +5,7 @@ from datetime import datetime
 
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
 from keencoat.core.coat.schedule import Drying
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities.setting import Art, BeamSource
 from keencoat.core.runsheet import minutes
 from keencoat.core.states import GridState, JobState
 from keencoat.core.substrate.materials import SUBSTRATES
@@ -84,6 +84,7 @@ def show_locked(lock: LockedSetting) -> s.LockedOut:
     return s.LockedOut(
         version=lock.version, at=lock.at, **asdict(lock.setting()), energy_j_mm2=reading["energy_j_mm2"],
         clean_low=reading["clean"]["low"], clean_mid=reading["clean"]["mid"], clean_high=reading["clean"]["high"],
+        strokes=s.SettingOut(**asdict(strokes)) if (strokes := lock.by_art().get(Art.STROKES)) else None,
     )  # fmt: skip
 
 

@@ -9,9 +9,10 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from keencoat.bench.batch import BatchSetting, run_batch
-from keencoat.bench.filmfield import CoatFault
+from keencoat.bench.filmfield import Coated, CoatFault
 from keencoat.bench.gridshots import GridCamera, Trouble, draw_pose
 from keencoat.bench.plant.exposure import read_exposure
+from keencoat.bench.plant.many import Bench
 from keencoat.bench.plant.materials import MATERIALS, Material, draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
@@ -130,14 +131,14 @@ def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
     sheet = Sheet(facts["width_mm"], facts["height_mm"], facts["shape"] == "disc", facts["thickness_mm"])
     washed = BurnedPiece(
         material, sheet, piece, machine.rated_w, practice.seed % 100_000 + burn.piece, machine.source.wavelength_nm,
-        _fault(practice), practice.film_share,
+        _coated(practice),
     )  # fmt: skip
     washed.expose(*read_exposure(unpack(bytes(burn.moves or b""))))
     return washed
 
 
-def _fault(practice: Practice) -> CoatFault:
-    return CoatFault(practice.coat_fault)
+def _coated(practice: Practice) -> Coated:
+    return Coated(CoatFault(practice.coat_fault), practice.film_share)
 
 
 def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: int, at: datetime) -> GridPhoto:
@@ -170,10 +171,12 @@ def run_practice_batch(workshop: Workshop, job_id: int) -> Job:
     setting, machine = locked.setting(), job.machine.to_core()
     run = (practice.batch or {}).get("run", 0) + 1
     pieces = run_batch(
-        material_of(job),
+        Bench(
+            material_of(job), machine.rated_w, machine.source.wavelength_nm, machine.accel_mm_s2, job.thickness_mm
+        ),
         BatchSetting(setting.power_pct / 100, setting.speed_mm_s, setting.interval_mm, setting.passes),
-        machine.rated_w, machine.source.wavelength_nm, machine.accel_mm_s2, job.thickness_mm, BATCH,
-        practice.seed % 1_000_000 + run, _fault(practice), practice.film_share,
+        BATCH,
+        practice.seed % 1_000_000 + run, _coated(practice),
     )  # fmt: skip
     practice.batch = {
         "run": run,

@@ -4,8 +4,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
 
-from keencoat.core.quantities.setting import Setting
-from keencoat.jobs.evidence import Art
+from keencoat.core.quantities.setting import Art, Setting
 from keencoat.jobs.job.marks import of_job, of_window
 from keencoat.jobs.job.schemas import JobOut, SettingIn
 from keencoat.jobs.job.services import find_job
@@ -44,19 +43,19 @@ def window(
 
 @router.post("/jobs/{job_id}/window/point", response=s.PointOut)
 @kept(of_job)
-def point(request: HttpRequest, job_id: int, payload: SettingIn) -> s.PointOut:
-    """What the window says of one setting."""
+def point(request: HttpRequest, job_id: int, payload: SettingIn, art: Art = Art.FILLS) -> s.PointOut:
+    """What the window says of one setting, for filled art unless fine strokes are asked for."""
     job = find_job(workshop_of(request), job_id)
-    return show_point(read_setting(job, Setting(**payload.model_dump())))
+    return show_point(read_setting(job, Setting(**payload.model_dump()), art))
 
 
 @router.post("/jobs/{job_id}/window/lock", response=s.WindowOut)
 def lock(request: HttpRequest, job_id: int, payload: s.LockIn) -> s.WindowOut:
-    """Lock a setting with its evidence, as a new version."""
-    workshop = workshop_of(request)
-    setting = Setting(**payload.model_dump(exclude={"version", "evidence_mark"}))
-    lock_setting(workshop, job_id, setting, (payload.version, payload.evidence_mark), timezone.now())
-    return _window(find_job(workshop, job_id), setting.interval_mm, setting.passes)
+    """Lock a setting with its evidence, as a new version; one for fine strokes beside that for filled art."""
+    workshop, seen = workshop_of(request), (payload.version, payload.evidence_mark)
+    setting = Setting(**payload.model_dump(include=set(SettingIn.model_fields)))
+    lock_setting(workshop, job_id, setting, seen, timezone.now(), payload.art)
+    return _window(find_job(workshop, job_id), setting.interval_mm, setting.passes, art=payload.art)
 
 
 @router.post("/jobs/{job_id}/window/carry", response=s.CarryOut)

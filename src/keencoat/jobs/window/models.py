@@ -5,7 +5,7 @@ from typing import Any
 from django.db import models
 from django.db.models import F
 
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.setting import Art, Setting
 from keencoat.core.stored import SHAPES
 from keencoat.jobs.job.models import Job
 from keencoat.shop.stored_field import StoredField
@@ -16,19 +16,21 @@ class LockedRows(models.QuerySet["LockedSetting"]):
 
     def in_short(self) -> "LockedRows":
         """With what was read at the setting, and the rest of the evidence left behind: it is long."""
-        return self.defer("evidence").annotate(read=F("evidence__body__reading"), read_version=F("evidence__version"))
+        return self.defer("evidence").annotate(
+            read_version=F("evidence__version"), readings=F("evidence__body__readings"),
+            # As version 1 of the evidence had it.
+            reading_1=F("evidence__body__reading"),
+        )  # fmt: skip
 
 
 class LockedSetting(models.Model):
-    """A setting with all its evidence. Never rewritten: a trigger refuses updates and deletions."""
+    """Settings by what they are for, filled art always among them, with all their evidence. Never rewritten: a trigger
+    refuses updates and deletions."""
 
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="locked")
     version = models.PositiveIntegerField()
     at = models.DateTimeField()
-    power_pct = models.FloatField()
-    speed_mm_s = models.FloatField()
-    interval_mm = models.FloatField()
-    passes = models.PositiveIntegerField()
+    settings = StoredField("locked-settings")
     newest_grid = models.PositiveIntegerField()
     evidence = StoredField("lock-evidence")
 
@@ -41,13 +43,18 @@ class LockedSetting(models.Model):
     def __str__(self) -> str:
         return f"{self.job} v{self.version}"
 
-    def reading(self) -> dict[str, Any]:
-        """What the window said of it when it was locked."""
-        part = self.__dict__
-        if "read" not in part:
-            return dict(self.evidence["reading"])
-        return dict(SHAPES["lock-evidence"].renewed({"reading": part["read"]}, part["read_version"])["reading"])
+    def reading(self, art: Art = Art.FILLS) -> dict[str, Any]:
+        """What the window said of its setting for this art when it was locked."""
+        row = self.__dict__
+        if "read_version" not in row:
+            return dict(self.evidence["readings"][art])
+        found = {"readings": row["readings"]} if row["readings"] else {"reading": row["reading_1"]}
+        return dict(SHAPES["lock-evidence"].renewed(found, row["read_version"])["readings"][art])
+
+    def by_art(self) -> dict[Art, Setting]:
+        """The settings as core knows them, by what they are for."""
+        return {Art(name): Setting(**facts) for name, facts in self.settings.items()}
 
     def setting(self) -> Setting:
-        """The setting as core knows it."""
-        return Setting(self.power_pct, self.speed_mm_s, self.interval_mm, self.passes)
+        """The setting for filled art, which every lock has."""
+        return self.by_art()[Art.FILLS]

@@ -4,19 +4,20 @@ from datetime import date
 
 from pydantic import Field
 
+from keencoat.core.quantities.setting import Art
 from keencoat.core.rating import Rating
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import SettingSchool, Verdict
 from keencoat.core.window.scatter import ScatterBasis
-from keencoat.jobs.evidence import Art
 from keencoat.jobs.job.schemas import LockedOut, SettingIn, SettingOut
 from keencoat.jobs.window.services.locking import Evidence
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
 
 
 class LockIn(SettingIn):
-    """A setting to lock, the job's version and the evidence it was read at."""
+    """A setting to lock, what for, the job's version and the evidence it was read at."""
 
+    art: Art = Art.FILLS
     version: int
     evidence_mark: Key = Field(description="as the window gave it")
 

@@ -43,7 +43,7 @@ export function SettingCard({
   )
   const lockIt = (p: Point) =>
     lock.mutate(
-      { ...setting(p), version: data.job_version, evidence_mark: data.evidence_mark },
+      { ...setting(p), art: data.art, version: data.job_version, evidence_mark: data.evidence_mark },
       { onSuccess: () => void navigate(`/jobs/${job.id}/run`) },
     )
   const drawIt = (wish: Partial<Schema<'GridWishIn'>> & { kind: string }) =>
@@ -95,7 +95,8 @@ export function SettingCard({
             disabled={!data.can_lock || busy}
             onClick={() => lockIt(point)}
           >
-            <Lock aria-hidden className="size-5" /> Lock this setting
+            <Lock aria-hidden className="size-5" /> Lock{' '}
+            {data.art === 'strokes' ? 'for strokes' : 'this setting'}
           </Button>
         )}
         {point && (own || !confirmed) && (

@@ -52,7 +52,11 @@ function ReadWindow({
   const [own, setOwn] = useState<Spot | null>(null)
   const spot = own ?? (best.point && { power_pct: best.point.power_pct, speed_mm_s: best.point.speed_mm_s })
   const asked = useDeferredValue(own)
-  const reading = usePoint(job.id, asked && { ...asked, interval_mm: data.interval_mm, passes: data.passes })
+  const reading = usePoint(
+    job.id,
+    data.art,
+    asked && { ...asked, interval_mm: data.interval_mm, passes: data.passes },
+  )
   const point = own ? reading.data : (best.point ?? undefined)
   const cut = (next: Slice) => {
     setOwn(null)
@@ -191,6 +195,14 @@ function LockedCard({ data }: { data: Schema<'WindowOut'> }) {
           <span className="font-mono">
             {l.power_pct} %, {showSpeed(l.speed_mm_s)}
           </span>
+          {l.strokes && (
+            <span className="block text-sm text-soft">
+              fine strokes{' '}
+              <span className="font-mono">
+                {l.strokes.power_pct} %, {showSpeed(l.strokes.speed_mm_s)}
+              </span>
+            </span>
+          )}
         </p>
       ))}
     </Card>

@@ -49,8 +49,8 @@ def region_faults(squares: Floats, valid: np.ndarray) -> list[Fault]:
     """Thin, bare and pooled regions of the map in 1 mm squares (rows, columns), `valid` where the face is."""
     filled = np.where(valid, squares, 1.0).astype(np.float32)
     smooth = np.asarray(cv2.GaussianBlur(filled, (0, 0), 0.8), dtype=np.float32)
-    thin = _regions(valid & (smooth < THIN_BELOW), smooth, lambda film: _thin_kind(film))
-    pooled = _regions(valid & (smooth > POOLED_ABOVE), smooth, lambda film: FaultKind.POOLED)
+    thin = _regions(valid & (smooth < THIN_BELOW), smooth, _thin_kind)
+    pooled = _regions(valid & (smooth > POOLED_ABOVE), smooth, lambda _: FaultKind.POOLED)
     return thin + pooled
 
 
@@ -71,7 +71,7 @@ def _regions(mask: np.ndarray, film: Floats, kind_of: Callable[[float], FaultKin
     return faults
 
 
-def fine_faults(film: Floats, mask: np.ndarray, px_per_mm: int, signal: float) -> list[Fault]:
+def fine_faults(film: Floats, mask: np.ndarray, px_per_mm: int) -> list[Fault]:
     """Pinholes and cracks in the fine film map (height, width): small places far thinner than their neighbourhood.
 
     `signal` is the mean optical signal: with little of it, noise looks like holes and the limit is drawn wider.

@@ -118,12 +118,15 @@ def measure_coat(
             field="photo",
             hint="Cover the bright field beside the coat with dark card, expose longer, or take a brighter field.",
         )
-    bare_light, reference = _bare_light(photo, found, face, px, light, mask, optics, bare)
+    if bare is not None:
+        bare_light, reference = _bare_shot_light(bare, photo, found, face, px, mask), Reference.BARE_SHOT
+    else:
+        bare_light, reference = _bare_light(photo, found, face, px, light, mask, optics)
     light = np.maximum(light - veil, 0.25 * light)
     film = film_map(light, bare_light, mask, optics, reference, _path(face, mask.shape))
     squares, valid, cv = _in_squares(film, mask, px)
     regions = region_faults(squares, valid)
-    fine = fine_faults(film.film, mask, px, film.mean_signal)
+    fine = fine_faults(film.film, mask, px)
     shine: list[Fault] = []
     if optics.way is LightWay.BACK:
         own_light = bare_light if reference is Reference.ITSELF else fit_light(light, mask)[0]
@@ -152,22 +155,23 @@ def measure_coat(
     )
 
 
+def _bare_shot_light(bare: Photo, photo: Photo, outline: Outline, face: Face, px: int, mask: np.ndarray) -> Floats:
+    """The light on the bare piece, from a photo of it taken as that of the coat was."""
+    if bare.rgb.shape != photo.rgb.shape:
+        raise BadValueError(
+            "The two photos differ in size.",
+            field="bare",
+            hint="Take both with the same camera from the same place, without moving it.",
+        )
+    upright = rectify(bare.rgb, outline, face, px)
+    _refuse_burnt_out(upright[mask], "bare")
+    return np.asarray(cv2.GaussianBlur(luminance(upright), (0, 0), 0.5 * px))
+
+
 def _bare_light(
-    photo: Photo, outline: Outline, face: Face, px: int, light: Floats, mask: np.ndarray, optics: Optics,
-    bare: Photo | None,
-) -> tuple[Floats, Reference]:  # fmt: skip
+    photo: Photo, outline: Outline, face: Face, px: int, light: Floats, mask: np.ndarray, optics: Optics
+) -> tuple[Floats, Reference]:
     """What the light would be on the bare piece, and where that was taken from."""
-    if bare is not None:
-        if bare.rgb.shape != photo.rgb.shape:
-            raise BadValueError(
-                "The two photos differ in size.",
-                field="bare",
-                hint="Take both with the same camera from the same place, without moving it.",
-            )
-        upright = rectify(bare.rgb, outline, face, px)
-        _refuse_burnt_out(upright[mask], "bare")
-        bare_light = cv2.GaussianBlur(luminance(upright), (0, 0), 0.5 * px)
-        return np.asarray(bare_light), Reference.BARE_SHOT
     # A round piece is lit from inside: what lies round it is no reference.
     if optics.way is LightWay.THROUGH and face.frame is not Frame.SIDE:
         wide, inner = _wider(outline, face, photo)

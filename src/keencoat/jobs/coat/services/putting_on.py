@@ -23,11 +23,11 @@ CLOCK_SLACK = timedelta(minutes=2)
 _MODEL_ALONE = Correction(1.0, 1.0, 1.0, 0)
 
 
-def mix_of(job: Job, jar_ml: float | None = None, left_ml: float | None = None) -> Mix | None:
-    """What to mix for the job's pieces and its spares; scaled to a jar, and held against what is left of a pack."""
+def mix_of(job: Job) -> Mix | None:
+    """What to mix for the job's pieces and its spares."""
     return mix_for(
-        job.recipe(), job.brush(), job.piece().coated_cm2, job.all_pieces, job.coats, job.film_um, jar_ml,
-        prices_of(job.workshop), left_ml,
+        job.recipe(), job.brush(), job.piece().coated_cm2, job.all_pieces, job.coats, job.film_um,
+        prices_of(job.workshop),
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from keencoat.bench.laser.driver import PracticeLaser
-from keencoat.core.ports import Laser
+from keencoat.core.ports import Laser, LaserStatus
 from keencoat.core.states import BURN_MOVES, BurnState, move
 from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
 from keencoat.jobs.grid.services.burning import Streamed, end_burn
@@ -37,9 +37,8 @@ def stream(laser: Laser, program: BurnProgram, burn: GridBurn) -> Streamed:
     """Send a program line by line, never too far ahead, until it is done, stopped or refused. At halts the head's
     height is set; pauses asked for in the row hold it."""
     sent = answered = 0
-    held = False
+    held, looked = False, 0.0
     lines, heights = program.lines, list(program.heights_mm)
-    looked = 0.0
     while True:
         while sent < len(lines) and sent - answered < _AHEAD:
             laser.send(lines[sent])
@@ -50,35 +49,40 @@ def stream(laser: Laser, program: BurnProgram, burn: GridBurn) -> Streamed:
         elif answer == "ok":
             answered += 1
         elif answer is not None:
-            laser.stop()
-            status = laser.status()
-            return Streamed(
-                BurnState.FAILED, status.done, status.clock_s,
-                f"Line {answered + 1} was refused: {answer.removeprefix('error ')} – “{lines[answered][:60]}”.",
-            )  # fmt: skip
+            why = f"Line {answered + 1} was refused: {answer.removeprefix('error ')} – “{lines[answered][:60]}”."
+            return _cut_off(laser, BurnState.FAILED, why)
         if time.monotonic() - looked < _LOOK_S:
             continue
         looked = time.monotonic()
         status = laser.status()
         wanted = GridBurn.objects.filter(pk=burn.pk).values_list("wanted", flat=True).get()
         if wanted == "stop":
-            laser.stop()
-            status = laser.status()
-            return Streamed(BurnState.STOPPED, status.done, status.clock_s)
-        if wanted == "pause" and not held:
-            laser.pause()
-            held = True
-        elif wanted == "resume" and held:
-            laser.resume()
-            held = False
-        elif status.state == "hold" and not held:
-            # The program halts for the head's height to be set.
-            if heights:
-                laser.set_height(heights.pop(0))
-            laser.resume()
+            return _cut_off(laser, BurnState.STOPPED)
+        held = _hold_or_let_go(laser, wanted, held, status, heights)
         _note(burn, status.done, status.clock_s, held, program)
         if status.done >= len(lines):
             return Streamed(BurnState.DONE, status.done, status.clock_s)
+
+
+def _cut_off(laser: Laser, state: BurnState, why: str = "") -> Streamed:
+    laser.stop()
+    status = laser.status()
+    return Streamed(state, status.done, status.clock_s, why)
+
+
+def _hold_or_let_go(laser: Laser, wanted: str, held: bool, status: LaserStatus, heights: list[float]) -> bool:
+    """Do what was asked for in the row, or set the height that a halting program waits for; whether it is held now."""
+    if wanted == "pause" and not held:
+        laser.pause()
+        return True
+    if wanted == "resume" and held:
+        laser.resume()
+        return False
+    if status.state == "hold" and not held:
+        if heights:
+            laser.set_height(heights.pop(0))
+        laser.resume()
+    return held
 
 
 def _answer(laser: Laser, timeout_s: float) -> str | None:

@@ -7,7 +7,8 @@ from keencoat.core.coat.tools import find_tool
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.piece.flat import Shape
 from keencoat.core.piece.round import make_piece
-from keencoat.core.runsheet import RunFacts, RunSheet, build_run_sheet
+from keencoat.core.quantities.estimate import Range
+from keencoat.core.runsheet import LockedForArt, RunFacts, RunSheet, build_run_sheet
 from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.coat.services.drying import course_of
@@ -30,7 +31,6 @@ def run_sheet_of(job: Job, member: Membership, at: datetime) -> RunSheet:
     machine_facts = dict(kept["machine"])
     name = str(machine_facts.pop("name"))
     cells = sum(len(g["cells"]) for g in kept["grids"])
-    clean = kept["reading"]["clean"]
     facts = RunFacts(
         job=job.name,
         piece=make_piece(**(kept["piece"] | {"shape": Shape(kept["piece"]["shape"])})),
@@ -43,10 +43,10 @@ def run_sheet_of(job: Job, member: Membership, at: datetime) -> RunSheet:
         course=replace(course_of(job, at), coats=kept["coats"]),
         tool=find_tool(kept["tool"]),
         lot=", ".join(lot["code"] for lot in kept["lots"]),
-        setting=lock.setting(),
-        clean_low=clean["low"],
-        clean_mid=clean["mid"],
-        clean_high=clean["high"],
+        settings=tuple(
+            LockedForArt(art, setting, Range(**kept["readings"][art]["clean"]))
+            for art, setting in lock.by_art().items()
+        ),
         evidence=f"{cells} cells on {', '.join(g['label'] for g in kept['grids'])}, version {lock.version}",
         speed_unit=member.speed_unit,
         interval_unit=member.interval_unit,

@@ -9,8 +9,9 @@ from hashlib import sha256
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError, StaleError
-from keencoat.core.quantities.setting import Setting, require_reachable
+from keencoat.core.quantities.setting import Art, Setting, require_reachable
 from keencoat.core.quantities.slice import Slice
+from keencoat.core.rating import Rating
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.fit import WindowFit, with_scatter
@@ -18,11 +19,11 @@ from keencoat.core.window.map import WindowMap, map_window
 from keencoat.core.window.predict import PointReading, read_point
 from keencoat.core.window.recommend import RatedSetting, Recommendation, recommend
 from keencoat.jobs.evidence import (
-    Art,
     fit_of,
     gather_evidence,
     pieces_burned,
     rated_cells,
+    rating_for,
     runs_of,
     scatter_of,
 )
@@ -70,31 +71,32 @@ def read_window(
     window = map_window(fit, at)
     # A setting is for the film that the job has, whatever film the map is looked at for.
     best = recommend(fit, replace(at, film_share=1.0), rated, job.workshop.wanted_share)
-    evidence, proven = evidence_of(job, best.point.setting if best.point else None)
+    evidence, proven = evidence_of(job, best.point.setting if best.point else None, art)
     return JobWindow(job, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
 
 
-def read_setting(job: Job, setting: Setting) -> PointReading:
+def read_setting(job: Job, setting: Setting, art: Art = Art.FILLS) -> PointReading:
     """What the window says of one setting; raises BadValueError if the machine cannot run it."""
     machine = job.machine.to_core()
     require_reachable(setting, machine)
-    return read_point(fit_of(job), setting, machine)
+    return read_point(fit_of(job, art=art), setting, machine)
 
 
-def evidence_of(job: Job, setting: Setting | None) -> tuple[Evidence, int]:
-    """How well the locked setting (else this one) is known, and how many pieces came out clean with it."""
+def evidence_of(job: Job, setting: Setting | None, art: Art) -> tuple[Evidence, int]:
+    """How well the setting locked for this art (else this one) is known, and how many pieces came out clean with it."""
     locked = list(job.locked.all())
-    chosen = locked[0].setting() if locked else setting
+    chosen = locked[0].by_art().get(art, setting) if locked else setting
     if chosen is None or not pieces_burned(job):
         return (Evidence.GRID if pieces_burned(job) else Evidence.GUESS), 0
-    runs = [run for run in job.runs.all() if _alike(run.setting(), chosen)]
+    # Runs are of filled art: they tell nothing of strokes.
+    runs = [run for run in job.runs.all() if art is Art.FILLS and _alike(run.setting(), chosen)]
     proven = sum(run.clean_pieces for run in runs)
     counted = sum(run.clean_pieces + run.faint_pieces + run.harsh_pieces for run in runs)
     # Runs that fail more often than wanted prove nothing; a few bad pieces of a small run may be chance.
     if proven and proven >= (job.workshop.wanted_share - _SLACK) * counted:
         return Evidence.PROVEN, proven
     patches = [cell for grid in burned_grids(job) if grid.kind == TestGrid.Kind.CONFIRM for cell in grid.cells.all()]
-    confirmed = any(cell.rating == "clean" and _alike(cell.setting(), chosen) for cell in patches)
+    confirmed = any(rating_for(cell, art) is Rating.CLEAN and _alike(cell.setting(), chosen) for cell in patches)
     return (Evidence.CONFIRMED if confirmed else Evidence.GRID), 0
 
 
@@ -174,10 +176,13 @@ def mark_cost(job: Job) -> MarkCost | None:
 
 @transaction.atomic
 def lock_setting(
-    workshop: Workshop, job_id: int, setting: Setting, seen: tuple[int, str], at: datetime
-) -> LockedSetting:  # fmt: skip
-    """Lock a setting with the evidence it rests on, as a new version. `seen`: the job's version, and the evidence's
-    mark, at which it was chosen. Raises NotAllowedError without a rated grid, StaleError if either has moved on."""
+    workshop: Workshop, job_id: int, setting: Setting, seen: tuple[int, str], at: datetime, art: Art = Art.FILLS
+) -> LockedSetting:
+    """Lock a setting for filled art or for fine strokes with the evidence it rests on, as a new version; what was
+    locked for other art stays in it. `seen`: the job's version, and the evidence's mark, at which it was chosen.
+
+    Raises NotAllowedError without a rated grid, and for strokes before filled art; StaleError if what was seen has
+    moved on."""
     job = lock_job(workshop, job_id)
     require_version(job, seen[0], "job")
     if evidence_mark(job) != seen[1]:
@@ -191,22 +196,25 @@ def lock_setting(
             "A setting is locked on a rated grid, and one is missing.", field="state",
             hint="Burn a grid and rate all of its cells.",
         )  # fmt: skip
-    reading = read_setting(job, setting)
-    fit = fit_of(job)
-    version = len(job.locked.all()) + 1
+    reading = read_setting(job, setting, art)
+    before = list(job.locked.all())
+    settings = (before[0].by_art() if before else {}) | {art: setting}
+    if Art.FILLS not in settings:
+        raise NotAllowedError(
+            "A setting for fine strokes is locked beside one for filled art, and none is yet.", field="art",
+            hint="Lock the setting for filled art first.",
+        )  # fmt: skip
+    version = len(before) + 1
     locked = LockedSetting.objects.create(
-        job=job,
-        version=version,
-        at=at,
-        newest_grid=max(g.number for g in grids),
-        evidence=_evidence(job, fit, reading),
-        **asdict(setting),
-    )
+        job=job, version=version, at=at, newest_grid=max(g.number for g in grids),
+        settings={name: asdict(kept) for name, kept in settings.items()}, evidence=_evidence(job, settings),
+    )  # fmt: skip
     job.state = move(JOB_MOVES, JobState(job.state), JobState.LOCKED)
     job.version += 1
     job.updated_at = at
     job.save(update_fields=["state", "version", "updated_at"])
-    text = f"Setting locked, version {version}: {setting.power_pct:g} %, {setting.speed_mm_s:g} mm/s"
+    words = "Setting" if art is Art.FILLS else "Setting for fine strokes"
+    text = f"{words} locked, version {version}: {setting.power_pct:g} %, {setting.speed_mm_s:g} mm/s"
     log(
         job, LogEntry.Kind.LOCK, at, text, power_pct=setting.power_pct, speed_mm_s=setting.speed_mm_s,
         interval_mm=setting.interval_mm, passes=setting.passes, energy_j_mm2=round(reading.energy_j_mm2, 4),
@@ -215,7 +223,8 @@ def lock_setting(
     return locked
 
 
-def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, object]:
+def _evidence(job: Job, settings: dict[Art, Setting]) -> dict[str, object]:
+    fits, machine = {art: fit_of(job, art=art) for art in settings}, job.machine.to_core()
     return {
         "piece": {
             "shape": job.shape,
@@ -245,12 +254,15 @@ def _evidence(job: Job, fit: WindowFit, reading: PointReading) -> dict[str, obje
             if grid.state == GridState.RATED
         ],
         "scatter": asdict(scatter_of(job)),
-        "fit": {
-            "model_version": fit.model_version,
-            "status": fit.status.value,
-            "message": fit.message,
-            "prior": asdict(fit.prior),
-            "draws": [[round(float(v), 5) for v in draw] for draw in fit.draws],
+        "fits": {
+            art: {
+                "model_version": fit.model_version,
+                "status": fit.status.value,
+                "message": fit.message,
+                "prior": asdict(fit.prior),
+                "draws": [[round(float(v), 5) for v in draw] for draw in fit.draws],
+            }
+            for art, fit in fits.items()
         },
-        "reading": asdict(reading),
+        "readings": {art: asdict(read_point(fits[art], setting, machine)) for art, setting in settings.items()},
     }

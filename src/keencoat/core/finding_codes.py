@@ -1,0 +1,63 @@
+"""Every finding that a check may come to, by its code: what programs may ask for, and what docs/findings.md lists."""
+
+from enum import StrEnum
+
+
+class FindingCode(StrEnum):
+    """A code with what it says; the finding itself has the figures. Codes are kept in the database and in files: a new
+    meaning gets a new code, and none is ever given another."""
+
+    meaning: str
+
+    def __new__(cls, code: str, meaning: str) -> "FindingCode":
+        """A code that is its own text, with its meaning beside it."""
+        made = str.__new__(cls, code)
+        made._value_ = code
+        made.meaning = meaning
+        return made
+
+    SUBSTRATE_REFUSED = "substrate-refused", "no beam on this material: it gives off what hurts"
+    PROCESS_SUBSTRATE = "process-substrate", "this process is none for this material"
+    PROCESS_BEAM = "process-beam", "this process does not work with this beam"
+    NEEDS_COAT = "needs-coat", "the beam passes the bare material, or is thrown back by it"
+    COAT_UNSUITED = "coat-unsuited", "this coat harms this material, or does nothing for this process and beam"
+
+    DEW = "dew", "the piece is hardly warmer than the dew point"
+    DAMP = "damp", "so humid that water-borne coats hardly dry"
+    COLD = "cold", "too cold for most paints to form an even film"
+
+    COAT_EVEN = "coat-even", "the photo shows an even film"
+    COAT_UNEVEN = "coat-uneven", "the film varies, with no one place to blame"
+    COAT_STREAKED = "coat-streaked", "the film varies across one direction"
+    COAT_THIN_ALL = "coat-thin-all", "not dark enough, or so thin that the ground shows, all over"
+    COAT_THIN_SPOT = "coat-thin-spot", "places with less than 70 % of the film"
+    COAT_BARE = "coat-bare", "places touched or shed, nearly bare"
+    COAT_POOLED = "coat-pooled", "places half as thick again, or more"
+    COAT_PINHOLES = "coat-pinholes", "pinholes, each of which lets the beam through"
+    COAT_CRACKED = "coat-cracked", "cracks, which let the beam through"
+    COAT_SHINE = "coat-shine", "places where the glaze still looks through"
+    COAT_BLIND = "coat-blind", "parts blacker than this photo can tell"
+    COAT_HIDES = "coat-hides", "the coat hides its ground, so that its film cannot be read"
+    COAT_UNTOLD = "coat-untold", "the photo has nothing to hold the light against: how even the film is cannot be told"
+
+    REACH = "reach", "the machine reaches only part of the energies that the grid should span"
+    BLIND_GRID = "blind-grid", "even steps of power and speed: many cells that tell the same"
+    FEWER_CELLS = "fewer-cells", "the wished cells do not fit the coated area; the grid has fewer"
+    SMALLER_CELLS = "smaller-cells", "cells of the usual size do not fit; these are smaller, and stay cooler"
+    SECOND_SPARE = "second-spare", "the grid needs two spares"
+    GRID_UNROLLED = "grid-unrolled", "the grid lies on a band of a round piece's wall"
+
+    PATCH_SHOCK = "patch-shock", "the hottest patch may stand so far above its surroundings that glass may crack"
+    PATCH_SOFT = "patch-soft", "the sheet may soften at the hottest patch"
+    PLATE_WARM = "plate-warm", "the whole piece warms: later cells start warmer than the first"
+
+    DRIFT_MACHINE = "drift-machine", "the last run wants other energy: another machine, its lens, focus or beam"
+    DRIFT_LOT = "drift-lot", "the last run wants other energy: another lot of coat"
+    DRIFT_SEASON = "drift-season", "the last run wants other energy: months lie between"
+
+    LINES_BENT = "lines-bent", "a line test's squared widths do not lie on a straight line over ln power"
+    LINES_LOOSE = "lines-loose", "a line test's widths scatter widely"
+    LINES_NARROW = "lines-narrow", "a line test's powers span less than a factor of two"
+    FOCUS_FAINT = "focus-faint", "a focus ladder burned so faintly that lines are widest in focus, or nearly"
+    FOCUS_OUTSIDE = "focus-outside", "the focus lies outside the heights that were burned"
+    FOCUS_VAGUE = "focus-vague", "a focus ladder's widths hardly tell one height from another"
