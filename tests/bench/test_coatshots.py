@@ -14,9 +14,9 @@ from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.coat.room import Air
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.outline import Frame, check_points
+from keencoat.core.vision.outline import EdgeKind, check_points
 from keencoat.core.vision.photo import decode_photo
-from keencoat.core.vision.rectify import Face
+from keencoat.core.vision.rectify import SeenFace
 
 CODES = {
     CoatFault.THIN: "coat-thin-all",
@@ -38,7 +38,7 @@ def setup_of(lamp, disc, film_um, **changes):
 
 
 def measured(shot, setup, bare):
-    face = Face(Frame.RIM if setup.disc else Frame.CORNERS, setup.width_mm, setup.height_mm)
+    face = SeenFace(EdgeKind.RIM if setup.disc else EdgeKind.CORNERS, setup.width_mm, setup.height_mm)
     optics = THROUGH if setup.lamp is Lamp.BEHIND else BACK
     return measure_coat(decode_photo(shot.coated), face, optics, None, decode_photo(shot.bare) if bare else None)
 
@@ -103,7 +103,7 @@ def test_without_any_reference_only_differences_are_seen():
 
 def test_a_jar_lit_from_inside_is_unrolled_and_measured():
     """Faults that lie all round, so that the side that shows has them; the shape's slant is corrected for."""
-    setup, face = ShotSetup(Lamp.INSIDE, 80, 100, mean_film_um=28), Face(Frame.SIDE, 80, 100)
+    setup, face = ShotSetup(Lamp.INSIDE, 80, 100, mean_film_um=28), SeenFace(EdgeKind.SIDE, 80, 100)
     ratios = []
     for seed, fault in enumerate((CoatFault.NONE, CoatFault.STREAKED, CoatFault.PINHOLES, CoatFault.THIN), 96_000):
         shot = shoot_coat(fault, setup, seed)
@@ -117,14 +117,14 @@ def test_a_jar_lit_from_inside_is_unrolled_and_measured():
 def test_hand_marked_corners_do_as_well():
     setup = setup_of(Lamp.BEHIND, False, 30)
     shot = shoot_coat(CoatFault.POOLED, setup, 93_000)
-    marked = check_points([(x + 0.002, y - 0.002) for x, y in shot.points], Frame.CORNERS)
-    reading = measure_coat(decode_photo(shot.coated), Face(Frame.CORNERS, 90, 70), THROUGH, marked)
+    marked = check_points([(x + 0.002, y - 0.002) for x, y in shot.points], EdgeKind.CORNERS)
+    reading = measure_coat(decode_photo(shot.coated), SeenFace(EdgeKind.CORNERS, 90, 70), THROUGH, marked)
     assert "coat-pooled" in {f.code for f in advise_coat(reading, 1.0)}
 
 
 def test_photos_that_cannot_be_measured_say_why():
     setup = setup_of(Lamp.BEHIND, False, 30)
-    face = Face(Frame.CORNERS, 90, 70)
+    face = SeenFace(EdgeKind.CORNERS, 90, 70)
     with pytest.raises(BadValueError, match="No piece was found"):
         measure_coat(decode_photo(shoot_empty(setup, 94_000)), face, THROUGH)
     shot = shoot_coat(CoatFault.NONE, setup_of(Lamp.BEHIND, False, 300), 94_001)
@@ -137,7 +137,7 @@ def test_photos_that_cannot_be_measured_say_why():
     with pytest.raises(BadValueError, match="differ in size"):
         measure_coat(decode_photo(good.coated), face, THROUGH, None, decode_photo(small.bare))
     with pytest.raises(BadValueError, match="pixels a millimetre"):
-        measure_coat(decode_photo(small.coated), Face(Frame.CORNERS, 900, 700), THROUGH)
+        measure_coat(decode_photo(small.coated), SeenFace(EdgeKind.CORNERS, 900, 700), THROUGH)
 
 
 def test_a_white_layer_is_never_passed_as_even_by_its_light():

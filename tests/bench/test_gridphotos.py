@@ -19,7 +19,7 @@ from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import Tuning, propose
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.vision.lightness import lightness
-from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline
 from keencoat.core.vision.photo import decode_photo
 from tests.bench.burned import burn, frame_in_photo, piece_of, shoot, truth_of
 
@@ -181,7 +181,7 @@ def test_corners_by_hand_read_the_same_as_found_ones(bend):
     photo = decode_photo(shoot(piece, program, pose, 5))
     sight = Sight(program.layout, 12)
     marked = frame_in_photo(piece, program, pose) + np.random.default_rng(1).normal(0, 0.0006, (4, 2))
-    outline = with_lens(photo, Outline(Frame.CORNERS, tuple((float(x), float(y)) for x, y in marked)), sight)
+    outline = with_lens(photo, SeenOutline(EdgeKind.CORNERS, tuple((float(x), float(y)) for x, y in marked)), sight)
     assert outline.lens == pytest.approx(bend, abs=0.015)
     by_hand = FoundFrame(outline)
     found = read_grid_photo(photo, find_grid_frame(photo, sight), sight)
@@ -211,6 +211,6 @@ def test_too_few_pixels_are_told():
     photo = decode_photo(shoot(piece, program, Pose(photo_px=(640, 480), fill=0.7), 5))
     sight = Sight(program.layout, 12)
     corners = frame_in_photo(piece, program, Pose(photo_px=(640, 480), fill=0.7))
-    by_hand = FoundFrame(Outline(Frame.CORNERS, tuple((float(x), float(y)) for x, y in corners)))
+    by_hand = FoundFrame(SeenOutline(EdgeKind.CORNERS, tuple((float(x), float(y)) for x, y in corners)))
     with pytest.raises(BadValueError, match="pixels a millimetre"):
         read_grid_photo(photo, by_hand, sight)

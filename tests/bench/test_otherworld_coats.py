@@ -15,9 +15,9 @@ from keencoat.core.coat.evenness.advice import advise_coat
 from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.errors import KeenCoatError
-from keencoat.core.vision.outline import Frame
+from keencoat.core.vision.outline import EdgeKind
 from keencoat.core.vision.photo import decode_photo
-from keencoat.core.vision.rectify import Face
+from keencoat.core.vision.rectify import SeenFace
 from tests.otherworld.coatphotos import REPORTING, CoatScene, draw_scene, photograph
 
 CODES = {"thin_spot": "coat-thin-spot", "streaks": "coat-streaked", "pool": "coat-pooled", "touch": "coat-bare",
@@ -37,11 +37,11 @@ class Came:
 
 
 def face_of(scene):
-    frame = Frame.RIM if scene.disc else Frame.CORNERS
+    frame = EdgeKind.RIM if scene.disc else EdgeKind.CORNERS
     if not scene.through:
-        return Face(frame, scene.width_mm, scene.height_mm, bare_inside_mm=scene.margin_mm)
+        return SeenFace(frame, scene.width_mm, scene.height_mm, bare_inside_mm=scene.margin_mm)
     inset = 2 * scene.margin_mm
-    return Face(frame, scene.width_mm - inset, scene.height_mm - inset, bare_outside_mm=scene.margin_mm)
+    return SeenFace(frame, scene.width_mm - inset, scene.height_mm - inset, bare_outside_mm=scene.margin_mm)
 
 
 def came_of(asked):

@@ -11,12 +11,12 @@ from keencoat.bench.filmfield import CoatFault, make_film
 from keencoat.core.coat.evenness.advice import advise_coat
 from keencoat.core.coat.evenness.film import LightWay, Optics
 from keencoat.core.coat.evenness.measure import measure_coat
-from keencoat.core.vision.outline import Frame
+from keencoat.core.vision.outline import EdgeKind
 from keencoat.core.vision.photo import decode_photo
-from keencoat.core.vision.rectify import Face
+from keencoat.core.vision.rectify import SeenFace
 
 OPTICS = Optics(LightWay.THROUGH, 0.0, 1.0, 1.3)
-FACE = Face(Frame.CORNERS, 90, 60)
+FACE = SeenFace(EdgeKind.CORNERS, 90, 60)
 SETUP = ShotSetup(Lamp.BEHIND, 90, 60, mean_film_um=29)
 
 

@@ -14,9 +14,9 @@ from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.coat.evenness.streaks import are_streaks, find_streaks
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision.lens import bent, straightened
-from keencoat.core.vision.outline import Frame, Outline, find_outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline, find_outline
 from keencoat.core.vision.photo import Photo
-from keencoat.core.vision.rectify import Face
+from keencoat.core.vision.rectify import SeenFace
 
 
 def field(seed, low=0.6, high=1.4):
@@ -125,7 +125,7 @@ def test_drawn_quadrilaterals_are_found(seed, tones):
     corners = np.array([[150, 120], [650, 110], [660, 480], [140, 470]]) + rng.uniform(-40, 40, (4, 2))
     mask = np.zeros((600, 800), dtype=bool)
     mask[polygon(corners[:, 1], corners[:, 0], mask.shape)] = True
-    found = find_outline(drawn(mask, *tones, seed=seed), Frame.CORNERS, 500 / 360)
+    found = find_outline(drawn(mask, *tones, seed=seed), EdgeKind.CORNERS, 500 / 360)
     off = np.array(found.points) * [800, 600] - 0.5 - corners
     assert np.abs(off).max() < 3
     assert found.trust > 0.97
@@ -138,7 +138,7 @@ def test_drawn_ellipses_are_found(seed, tones):
     across, down, turn = rng.uniform(180, 240), rng.uniform(160, 200), rng.uniform(-0.5, 0.5)
     mask = np.zeros((600, 800), dtype=bool)
     mask[ellipse(300, 400, down, across, mask.shape, rotation=turn)] = True
-    found = find_outline(drawn(mask, *tones, seed=seed), Frame.RIM, 1.0)
+    found = find_outline(drawn(mask, *tones, seed=seed), EdgeKind.RIM, 1.0)
     points = np.array(found.points) * [800, 600] - 0.5
     assert points.mean(axis=0) == pytest.approx((400, 300), abs=2)
     # Ends of conjugate diameters span the ellipse's area: π·|a × b|.
@@ -151,7 +151,7 @@ def test_a_turned_photo_keeps_the_piece_s_own_width():
     """A piece of 100 × 50 mm photographed upright: its first side is still the long one."""
     mask = np.zeros((800, 600), dtype=bool)
     mask[100:700, 150:450] = True
-    points = np.array(find_outline(drawn(mask, *GROUNDS[0]), Frame.CORNERS, 2.0).points) * [600, 800]
+    points = np.array(find_outline(drawn(mask, *GROUNDS[0]), EdgeKind.CORNERS, 2.0).points) * [600, 800]
     assert np.linalg.norm(points[1] - points[0]) > np.linalg.norm(points[2] - points[1])
 
 
@@ -170,7 +170,7 @@ def test_what_is_no_four_sided_piece_is_refused():
     mask = np.zeros((600, 800), dtype=bool)
     mask[polygon([100, 500, 500], [400, 650, 150], mask.shape)] = True
     with pytest.raises(BadValueError, match="No piece was found"):
-        find_outline(drawn(mask, *GROUNDS[0]), Frame.CORNERS, 1.3)
+        find_outline(drawn(mask, *GROUNDS[0]), EdgeKind.CORNERS, 1.3)
 
 
 def test_regions_are_boxed_where_they_lie():
@@ -214,6 +214,6 @@ def test_noise_is_no_streak():
 
 def test_a_face_too_small_to_measure_says_so():
     photo = Photo(np.full((600, 800, 3), 120, dtype=np.uint8), 1.0, "PNG")
-    tiny = Outline(Frame.CORNERS, ((0.1, 0.1), (0.2, 0.1), (0.2, 0.2), (0.1, 0.2)))
+    tiny = SeenOutline(EdgeKind.CORNERS, ((0.1, 0.1), (0.2, 0.1), (0.2, 0.2), (0.1, 0.2)))
     with pytest.raises(BadValueError, match="Hardly a square"):
-        measure_coat(photo, Face(Frame.CORNERS, 4, 3), Optics(LightWay.BACK, 0.05, 0.78, 1), tiny)
+        measure_coat(photo, SeenFace(EdgeKind.CORNERS, 4, 3), Optics(LightWay.BACK, 0.05, 0.78, 1), tiny)

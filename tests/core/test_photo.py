@@ -14,9 +14,9 @@ from skimage.transform import ProjectiveTransform, warp
 
 from keencoat.core.coat.evenness.streaks import find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.outline import Frame, Outline, check_points, find_outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline
 from keencoat.core.vision.photo import Photo, decode_photo, luminance
-from keencoat.core.vision.rectify import SEEN_DEG, Face, face_mask, homography, pixels_per_mm, rectify
+from keencoat.core.vision.rectify import SEEN_DEG, SeenFace, face_mask, homography, pixels_per_mm, rectify
 from keencoat.core.vision.surface import fit_light
 
 
@@ -105,8 +105,8 @@ def smooth_picture(height=480, width=640):
 def test_rectified_picture_against_scikit_image():
     picture = smooth_picture()
     points = ((0.2, 0.15), (0.85, 0.22), (0.8, 0.9), (0.15, 0.8))
-    face = Face(Frame.CORNERS, 80, 60)
-    ours = rectify(picture, Outline(Frame.CORNERS, points), face, 5)
+    face = SeenFace(EdgeKind.CORNERS, 80, 60)
+    ours = rectify(picture, SeenOutline(EdgeKind.CORNERS, points), face, 5)
     assert ours.shape == (300, 400, 3)
     pixels = np.array(points) * [640, 480] - 0.5
     target = np.array([[-0.5, -0.5], [399.5, -0.5], [399.5, 299.5], [-0.5, 299.5]])
@@ -122,8 +122,8 @@ def test_a_round_piece_is_unrolled():
     angle = np.degrees(np.arcsin(np.clip(x, -1, 1)))
     stripes = np.where(np.abs(angle / 10 - np.round(angle / 10)) < 0.08, 255, 0).astype(np.uint8)
     picture = np.repeat(np.repeat(stripes[None, :, None], 300, axis=0), 3, axis=2)
-    face = Face(Frame.SIDE, 60, 30)
-    outline = Outline(Frame.SIDE, ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)))
+    face = SeenFace(EdgeKind.SIDE, 60, 30)
+    outline = SeenOutline(EdgeKind.SIDE, ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)))
     line = rectify(picture, outline, face, 12)[150, :, 0].astype(float)
     edges = np.flatnonzero(np.diff((line > 128).astype(int)) == 1)
     gaps = np.diff(edges)
@@ -154,7 +154,7 @@ def test_fitted_light_ignores_faults():
 )
 def test_points_that_make_no_frame(points, words):
     with pytest.raises(BadValueError, match=words):
-        check_points(points, Frame.CORNERS)
+        check_points(points, EdgeKind.CORNERS)
 
 
 @pytest.mark.parametrize("colour", [0, 128, 255])
@@ -162,12 +162,12 @@ def test_a_photo_without_a_piece_says_so(colour):
     noise = np.random.default_rng(colour).normal(0, 2, (480, 640, 3))
     blank = Photo(np.clip(colour + noise, 0, 255).astype(np.uint8), 1.0, "JPEG")
     with pytest.raises(BadValueError, match="No piece was found"):
-        find_outline(blank, Frame.CORNERS, 1.3)
+        find_outline(blank, EdgeKind.CORNERS, 1.3)
     cut = blank.rgb.copy()
     cut[:, :330] = 200 if colour < 200 else 40
     cut[200:] = cut[0, 0]
     with pytest.raises(BadValueError, match="No piece was found"):
-        find_outline(Photo(cut, 1.0, "JPEG"), Frame.CORNERS, 1.3)
+        find_outline(Photo(cut, 1.0, "JPEG"), EdgeKind.CORNERS, 1.3)
 
 
 @pytest.mark.parametrize("turn", [0, 7, 45, 90, 118, 163])
@@ -179,7 +179,7 @@ def test_streaks_against_the_spectrum(turn):
     across = xs * np.sin(angle) + ys * np.cos(angle)
     noise = np.random.default_rng(turn).normal(0, 0.05, across.shape)
     film = (1 + 0.12 * np.sin(2 * np.pi * across / spacing) + noise).astype(np.float32)
-    found = find_streaks(film, face_mask(Face(Frame.CORNERS, 90, 70), px, 1), px)
+    found = find_streaks(film, face_mask(SeenFace(EdgeKind.CORNERS, 90, 70), px, 1), px)
     spectrum = np.abs(np.fft.rfft2(film - film.mean(), s=(2048, 2048)))
     row, column = np.unravel_index(spectrum.argmax(), spectrum.shape)
     fy, fx = np.fft.fftfreq(2048, 1 / px)[row], np.fft.rfftfreq(2048, 1 / px)[column]
@@ -193,7 +193,7 @@ def test_streaks_against_the_spectrum(turn):
 
 def test_scale_and_masks():
     photo = Photo(np.zeros((600, 800, 3), dtype=np.uint8), 1.0, "JPEG")
-    square = Outline(Frame.CORNERS, ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)))
-    assert pixels_per_mm(photo, square, Face(Frame.CORNERS, 80, 60)) == pytest.approx(8)
-    disc = face_mask(Face(Frame.RIM, 50, 50), 6)
+    square = SeenOutline(EdgeKind.CORNERS, ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)))
+    assert pixels_per_mm(photo, square, SeenFace(EdgeKind.CORNERS, 80, 60)) == pytest.approx(8)
+    disc = face_mask(SeenFace(EdgeKind.RIM, 50, 50), 6)
     assert disc.mean() == pytest.approx(np.pi / 4, rel=5e-3)

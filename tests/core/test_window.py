@@ -19,8 +19,8 @@ from keencoat.core.window.fit import FitStatus, fit_window
 from keencoat.core.window.map import map_window
 from keencoat.core.window.model import (
     Likelihood,
+    ModelPoints,
     Observation,
-    Points,
     RunOutcome,
     boundaries,
     chances,
@@ -29,7 +29,7 @@ from keencoat.core.window.model import (
 )
 from keencoat.core.window.openers import open_share
 from keencoat.core.window.parameters import MEANING, SIZE, P
-from keencoat.core.window.predict import next_band, read_point, shares
+from keencoat.core.window.predict import next_band, odds_of, shares
 from keencoat.core.window.priors import PRIORS, UNKNOWN, hint_from_lines, prior_for, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, SettingSchool, Verdict, recommend
 from keencoat.core.window.report import fit_report
@@ -54,7 +54,7 @@ TRUTH = vector(enough=0.0, slope=0.5, width=1.2, wedge=-0.1, steep_enough=1.8, s
 
 def at(x, d):
     none = np.zeros_like(np.asarray(x, float))
-    return Points(np.asarray(x, float), np.asarray(d, float), none, none, none, none, none)
+    return ModelPoints(np.asarray(x, float), np.asarray(d, float), none, none, none, none, none)
 
 
 def simulated(count, seed, theta=TRUTH, pieces=1, spread=0.0):
@@ -129,7 +129,7 @@ def test_reported_settings_are_likelier_clean_than_either_fault_under_any_usual_
     spot *= usual / 0.1
     machine = make_machine(source=source, rated_w=watts, spot_mm=spot, max_speed_mm_s=500)
     prior = stated_prior(process, source, "soda_lime_glass", 1.0, Scatter(), spot)
-    reading = read_point(fit_window((), prior), Setting(power, speed, interval), machine)
+    reading = odds_of(fit_window((), prior), Setting(power, speed, interval), machine)
     assert reading.clean.mid > max(reading.faint, reading.harsh)
 
 
@@ -148,11 +148,11 @@ def test_each_glass_setting_carried_to_the_others_machines_stays_likelier_clean(
         # Its cell counts as burned on another machine: the doubt of the plates' watts comes on top.
         cell = replace(observe(there, first, CLEAN), machine=0 if other_w == watts else 2)
         fit = fit_window((cell,), prior_for("frost", BLUE))
-        chosen = read_point(fit, choose(fit, Slice(machine, interval)).setting, machine)
+        chosen = odds_of(fit, choose(fit, Slice(machine, interval)).setting, machine)
         assert chosen.clean.mid > max(chosen.faint, chosen.harsh)
         wanted = 100 * energy * speed * interval / other_w
         if wanted <= 100:
-            kept = read_point(fit, Setting(wanted, speed, interval), machine)
+            kept = odds_of(fit, Setting(wanted, speed, interval), machine)
             assert kept.energy_j_mm2 == pytest.approx(energy)
             assert kept.clean.mid > max(kept.faint, kept.harsh)
 

@@ -12,10 +12,10 @@ from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.choose import choose
 from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit
 from keencoat.core.window.map import map_window
-from keencoat.core.window.model import Points, boundaries, piece_sd
+from keencoat.core.window.model import ModelPoints, boundaries, piece_sd
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.plan import Budget, next_cells
-from keencoat.core.window.predict import next_band, read_point
+from keencoat.core.window.predict import next_band, odds_of
 from keencoat.core.window.priors import stated_prior
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
@@ -47,7 +47,7 @@ def test_boundaries_add_up_as_the_formula_says():
     })  # fmt: skip
     wide, close = -0.5, 0.5
     two = np.ones(2)
-    at = Points(0 * two, 2 * two, np.array([wide, close]), 0.7 * two, -0.3 * two, 0.2 * two, -1 * two)
+    at = ModelPoints(0 * two, 2 * two, np.array([wide, close]), 0.7 * two, -0.3 * two, 0.2 * two, -1 * two)
     enough, harm = boundaries(fit.draws, at)
     # .3 + .5·2 + .05·4 + .4·o + .7·.7 + .9·.2 + .2·1 + .25·.3, with o = ∓.5
     assert enough[0] == pytest.approx([2.245, 2.645])
@@ -70,18 +70,18 @@ def test_a_band_follows_both_slopes_and_is_never_too_thin():
     (100, 100 / 3, 100 / 3, True), (50, -100 / 3, 500 / 3, True), (80, 100 / 6, 200 / 3, True),
 ])  # fmt: skip
 def test_margins_are_per_cent_of_the_settings_own_energy(power, to_faint, to_harsh, beyond):
-    read = read_point(known(window(0.8, 1.6)), Setting(power, 100, 0.1), make_machine())
+    read = odds_of(known(window(0.8, 1.6)), Setting(power, 100, 0.1), make_machine())
     assert read.energy_j_mm2 == pytest.approx(1.2 * power / 100)
     assert read.dwell_ms == pytest.approx(1)
     assert read.margin_to_faint_pct.mid == pytest.approx(to_faint)
     assert read.margin_to_harsh_pct.mid == pytest.approx(to_harsh)
     assert read.harsh_beyond_machine is beyond
-    assert read_point(known(window(0.5, 1.0)), Setting(50, 100, 0.1), make_machine()).harsh_beyond_machine is False
+    assert odds_of(known(window(0.5, 1.0)), Setting(50, 100, 0.1), make_machine()).harsh_beyond_machine is False
 
 
 def test_what_is_far_inside_is_clean_and_far_outside_is_not():
     fit = known(window(0.3, 1.2))
-    shares = [read_point(fit, Setting(p, 100, 0.1), make_machine()) for p in (10, 50, 100)]
+    shares = [odds_of(fit, Setting(p, 100, 0.1), make_machine()) for p in (10, 50, 100)]
     assert [round(s.clean.mid, 2) for s in shares] == [0, 1, 0.5]
     assert [round(s.faint, 2) for s in shares] == [1, 0, 0]
     assert [round(s.harsh, 2) for s in shares] == [0, 0, 0.5]

@@ -18,7 +18,7 @@ from keencoat.core.rating import Rating  # noqa: E402
 from keencoat.jobs.coat.services.putting_on import put_coat_on  # noqa: E402
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid  # noqa: E402
 from keencoat.jobs.job.services import create_job  # noqa: E402
-from keencoat.jobs.models import TestGrid  # noqa: E402
+from keencoat.jobs.models import GridKind  # noqa: E402
 from keencoat.jobs.reading.services.ratings import rate_cell  # noqa: E402
 from keencoat.shop.models import Machine, Membership, Workshop  # noqa: E402
 
@@ -53,7 +53,7 @@ def _job(shop, machine, name, k, n, now):
         return {"job": job.pk, "grid": None, "rated": False}
     for number in (1, 2):
         put_coat_on(shop, job.pk, number, now - timedelta(days=2, hours=-number))
-    grid = draw_grid(shop, job.pk, GridWish(TestGrid.Kind.CROSSED, 16, 0.1, 1), now - timedelta(days=1))
+    grid = draw_grid(shop, job.pk, GridWish(GridKind.CROSSED, 16, 0.1, 1), now - timedelta(days=1))
     burn_grid(shop, grid.pk, now - timedelta(hours=20))
     if k % 4 == 1:
         return {"job": job.pk, "grid": grid.pk, "rated": False}

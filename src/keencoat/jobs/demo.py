@@ -21,7 +21,7 @@ from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.job.services import create_job, find_job
-from keencoat.jobs.models import Job, TestGrid
+from keencoat.jobs.models import GridKind, Job, TestGrid
 from keencoat.jobs.reading.services.ratings import rate_cell
 from keencoat.jobs.run.services.runs import record_run
 from keencoat.jobs.window.services.locking import evidence_mark, lock_setting, read_window
@@ -81,7 +81,7 @@ def load_demo(now: datetime) -> bool:
         "tempera_brushed", shape="disc", width_mm=110, height_mm=110, thickness_mm=4, coats=2, pieces=24,
     )  # fmt: skip
     _coat_fully(shop, cloches, now - timedelta(hours=4))
-    grid = draw_grid(shop, cloches.pk, GridWish(TestGrid.Kind.CROSSED, 12, 0.1, 1), now - timedelta(hours=2))
+    grid = draw_grid(shop, cloches.pk, GridWish(GridKind.CROSSED, 12, 0.1, 1), now - timedelta(hours=2))
     burn_grid(shop, grid.pk, now - timedelta(hours=1))
 
     markers = _job(
@@ -153,7 +153,7 @@ def _coat_fully(shop: Workshop, job: Job, at: datetime) -> None:
 
 
 def _rated_grid(shop: Workshop, job: Job, cells: int, bounds: _Bounds, at: datetime) -> None:
-    drawn = draw_grid(shop, job.pk, GridWish(TestGrid.Kind.CROSSED, cells, job.interval_mm, 1), at)
+    drawn = draw_grid(shop, job.pk, GridWish(GridKind.CROSSED, cells, job.interval_mm, 1), at)
     burn_grid(shop, drawn.pk, at + timedelta(minutes=20))
     _rate(shop, drawn, bounds, at + timedelta(minutes=50))
 

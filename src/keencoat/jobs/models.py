@@ -1,10 +1,10 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
-from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest
-from keencoat.jobs.grid.models import Cell, GridBurn, TestGrid
+from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
+from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
 from keencoat.jobs.practice.models import Practice
-from keencoat.jobs.reading.models import GridPhoto, RatingEvent
+from keencoat.jobs.reading.models import GridPhoto, PhotoLight, RatingEvent
 from keencoat.jobs.run.models import RunRecord
 from keencoat.jobs.window.models import LockedSetting
 
@@ -16,10 +16,13 @@ __all__ = [
     "DryLook",
     "Experiment",
     "GridBurn",
+    "GridKind",
     "GridPhoto",
     "HoldUpTest",
+    "HoldUpWay",
     "Job",
     "LockedSetting",
+    "PhotoLight",
     "Practice",
     "RatingEvent",
     "RunRecord",

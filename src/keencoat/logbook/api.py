@@ -8,7 +8,7 @@ from ninja import Query, Router
 from keencoat.core.coat.recipes import Coat
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.substrate.processes import PROCESSES
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind, LogEntry
 from keencoat.logbook.services import find_entries
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Key, Note, Shown
@@ -33,7 +33,7 @@ class EntryOut(Shown):
     id: int
     job_id: int
     job_name: str
-    kind: str
+    kind: EntryKind
     at: datetime
     text: str
     substrate: str
@@ -52,7 +52,8 @@ class EntriesOut(Shown):
 
 def _entry(entry: LogEntry, shelf: dict[str, Coat]) -> EntryOut:
     return EntryOut(
-        id=entry.pk, job_id=entry.job_id, job_name=entry.job_name, kind=entry.kind, at=entry.at, text=entry.text,
+        id=entry.pk, job_id=entry.job_id, job_name=entry.job_name, kind=EntryKind(entry.kind), at=entry.at,
+        text=entry.text,
         substrate=SUBSTRATES[entry.substrate].label, process=PROCESSES[entry.process].label,
         coat=shelf[entry.coat].label, machine=entry.machine, figures=entry.figures,
     )  # fmt: skip

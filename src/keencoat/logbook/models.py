@@ -6,23 +6,24 @@ from keencoat.shop.models import Workshop
 from keencoat.shop.stored_field import StoredField
 
 
+class EntryKind(models.TextChoices):
+    """What happened."""
+
+    JOB = "job", "job made"
+    COAT = "coat", "coat put on"
+    GRID = "grid", "grid"
+    RATING = "rating", "rated"
+    LOCK = "lock", "setting locked"
+    RUN = "run", "pieces run"
+
+
 class LogEntry(models.Model):
     """Something that happened to a job, with the words that it can be found by."""
-
-    class Kind(models.TextChoices):
-        """What happened."""
-
-        JOB = "job", "job made"
-        COAT = "coat", "coat put on"
-        GRID = "grid", "grid"
-        RATING = "rating", "rated"
-        LOCK = "lock", "setting locked"
-        RUN = "run", "pieces run"
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="log")
     job_id = models.BigIntegerField(db_index=True)
     job_name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=10, choices=Kind)
+    kind = models.CharField(max_length=10, choices=EntryKind)
     at = models.DateTimeField()
     text = models.CharField(max_length=300)
     substrate = models.CharField(max_length=40)

@@ -1,6 +1,6 @@
 """Text as the API takes it, and what many answers are made of."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints, field_validator
 
@@ -41,6 +41,11 @@ class Shown(BaseModel):
     """What we answer with: taken as it was made, from rows and core results alike."""
 
     model_config = ConfigDict(from_attributes=True)
+
+    @classmethod
+    def showing(cls, made: object) -> Self:
+        """This answer, read off the attributes of what was made."""
+        return cls.model_validate(made)
 
 
 class FindingOut(Shown):

@@ -114,17 +114,18 @@ class Machine(models.Model):
         return machine_of(self.facts())
 
 
+class SpotKind(models.TextChoices):
+    """What was stepped."""
+
+    LINES = "lines", "lines at rising power"
+    LADDER = "ladder", "lines at several heights"
+
+
 class SpotTest(models.Model):
     """Lines that were burned and measured on a machine, to know its spot or its focus; kept with what they said."""
 
-    class Kind(models.TextChoices):
-        """What was stepped."""
-
-        LINES = "lines", "lines at rising power"
-        LADDER = "ladder", "lines at several heights"
-
     machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="spot_tests")
-    kind = models.CharField(max_length=8, choices=Kind)
+    kind = models.CharField(max_length=8, choices=SpotKind)
     at = models.DateTimeField()
     speed_mm_s = models.FloatField(null=True)
     process = models.CharField(max_length=40, blank=True)

@@ -10,7 +10,7 @@ from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
 from keencoat.core.window.spot_lines import MeasuredLine, read_lines
 from keencoat.shop.access import find_one, require_version
-from keencoat.shop.models import Machine, SpotTest, Workshop
+from keencoat.shop.models import Machine, SpotKind, SpotTest, Workshop
 from keencoat.shop.shelf import shelf_of
 
 
@@ -27,7 +27,7 @@ def keep_lines(
         require_known(coat, shelf_of(workshop), "coat")
     result = read_lines(lines)
     return SpotTest.objects.create(
-        machine=machine, kind=SpotTest.Kind.LINES, at=at, speed_mm_s=speed_mm_s, process=process, coat=coat,
+        machine=machine, kind=SpotKind.LINES, at=at, speed_mm_s=speed_mm_s, process=process, coat=coat,
         points=[asdict(line) for line in lines], result=asdict(result) | {"spot_mm": result.spot_mm},
     )  # fmt: skip
 
@@ -36,7 +36,7 @@ def keep_ladder(workshop: Workshop, machine_id: int, rungs: list[MeasuredHeight]
     """Read and keep lines burned at several heights."""
     machine = find_one(Machine.objects.filter(workshop=workshop), "machine", pk=machine_id)
     return SpotTest.objects.create(
-        machine=machine, kind=SpotTest.Kind.LADDER, at=at, points=[asdict(r) for r in rungs],
+        machine=machine, kind=SpotKind.LADDER, at=at, points=[asdict(r) for r in rungs],
         result=asdict(read_ladder(rungs)),
     )  # fmt: skip
 
@@ -45,7 +45,7 @@ def keep_ladder(workshop: Workshop, machine_id: int, rungs: list[MeasuredHeight]
 def take_spot(workshop: Workshop, test_id: int, seen: int) -> Machine:
     """Write a line test's spot into its machine, which still is at version `seen`. Burned grids keep the old one."""
     test = find_one(SpotTest.objects.filter(machine__workshop=workshop), "line test", pk=test_id)
-    if test.kind != SpotTest.Kind.LINES:
+    if test.kind != SpotKind.LINES:
         raise NotAllowedError("A focus ladder tells a height, not a spot.", hint="Take the spot from a line test.")
     machine = find_one(Machine.objects.select_for_update().filter(workshop=workshop), "machine", pk=test.machine_id)
     require_version(machine, seen, "machine")

@@ -13,7 +13,7 @@ from keencoat.core.window.spot_lines import MeasuredLine
 from keencoat.shop.access import find_one, workshop_of
 from keencoat.shop.api import MachineOut
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
-from keencoat.shop.models import Machine, SpotTest
+from keencoat.shop.models import Machine, SpotKind, SpotTest
 from keencoat.shop.spot import keep_ladder, keep_lines, take_spot
 
 router = Router(tags=["shop"])
@@ -53,7 +53,7 @@ class SpotTestOut(Shown):
 
     id: int
     machine_id: int
-    kind: SpotTest.Kind
+    kind: SpotKind
     at: datetime
     speed_mm_s: float | None
     process: str
@@ -78,7 +78,7 @@ class TakeIn(Asked):
 def _show(test: SpotTest) -> SpotTestOut:
     said: dict[str, Any] = test.result
     return SpotTestOut(
-        id=test.pk, machine_id=test.machine_id, kind=SpotTest.Kind(test.kind), at=test.at, speed_mm_s=test.speed_mm_s,
+        id=test.pk, machine_id=test.machine_id, kind=SpotKind(test.kind), at=test.at, speed_mm_s=test.speed_mm_s,
         process=test.process, coat=test.coat, points=test.points, radius_um=said.get("radius_um"),
         threshold_pct=said.get("threshold_pct"), spot_mm=said.get("spot_mm"), r2=said.get("r2"),
         height_mm=said.get("height_mm"), width_um=said.get("width_um"),

@@ -2067,7 +2067,7 @@ export interface components {
             /** Piece */
             piece: number | null;
             /** Points */
-            points: components["schemas"]["Spot"][] | null;
+            points: components["schemas"]["PicturePoint"][] | null;
             reading: components["schemas"]["ReadingOut"] | null;
             /** Simulated */
             simulated: boolean;
@@ -2297,6 +2297,12 @@ export interface components {
             seen_dry: boolean;
         };
         /**
+         * EdgeKind
+         * @description What the four points are: corners of a rectangle, points of a disc's rim, or a round piece seen from its side.
+         * @enum {string}
+         */
+        EdgeKind: "corners" | "rim" | "side";
+        /**
          * EntriesOut
          * @description The newest entries found, and how many there are in all.
          */
@@ -2306,6 +2312,12 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * EntryKind
+         * @description What happened.
+         * @enum {string}
+         */
+        EntryKind: "job" | "coat" | "grid" | "rating" | "lock" | "run";
         /**
          * EntryOut
          * @description A log entry.
@@ -2328,8 +2340,7 @@ export interface components {
             job_id: number;
             /** Job Name */
             job_name: string;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["EntryKind"];
             /** Machine */
             machine: string;
             /** Process */
@@ -2404,6 +2415,18 @@ export interface components {
             width_mm: number;
         };
         /**
+         * Factor
+         * @description What a grid may vary.
+         * @enum {string}
+         */
+        Factor: "power" | "speed" | "interval" | "passes" | "grey" | "focus" | "coats";
+        /**
+         * FaultKind
+         * @description What can be wrong at a place.
+         * @enum {string}
+         */
+        FaultKind: "thin" | "bare" | "pooled" | "pinhole" | "crack" | "shine";
+        /**
          * FaultOut
          * @description A fault, mm from the upper left corner of the face.
          */
@@ -2414,8 +2437,7 @@ export interface components {
             film: number;
             /** Height Mm */
             height_mm: number;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["FaultKind"];
             /** Width Mm */
             width_mm: number;
             /** X Mm */
@@ -2464,11 +2486,16 @@ export interface components {
             scatter_pct: number;
             /** Scatter Words */
             scatter_words: string;
-            /** Status */
-            status: string;
+            status: components["schemas"]["FitStatus"];
             /** Surprise */
             surprise: number;
         };
+        /**
+         * FitStatus
+         * @description How far a fit may be trusted.
+         * @enum {string}
+         */
+        FitStatus: "prior_only" | "good" | "rough";
         /**
          * FrameOut
          * @description The frame: its outer edges, the width of its line, and corner and ticks as boxes (x, y, width, height; y up from
@@ -2511,6 +2538,12 @@ export interface components {
             plate_low_k: number;
         };
         /**
+         * GridKind
+         * @description How the cells were chosen.
+         * @enum {string}
+         */
+        GridKind: "crossed" | "factors" | "blind" | "brought" | "next" | "confirm";
+        /**
          * GridOut
          * @description A grid, drawn true to scale.
          */
@@ -2529,7 +2562,7 @@ export interface components {
             /** Drawn At */
             drawn_at: string | null;
             /** Factors */
-            factors: string[];
+            factors: components["schemas"]["Factor"][];
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             /** Gap Mm */
@@ -2539,8 +2572,7 @@ export interface components {
             id: number | null;
             /** Job Id */
             job_id: number;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["GridKind"];
             /** Label */
             label: string;
             /** Label Power Pct */
@@ -2583,8 +2615,7 @@ export interface components {
             full_l: number | null;
             /** Id */
             id: number;
-            /** Light */
-            light: string;
+            light: components["schemas"]["PhotoLight"];
             /** Light Label */
             light_label: string;
             /** Mirrored */
@@ -2761,9 +2792,14 @@ export interface components {
             id: number;
             /** Job Id */
             job_id: number;
-            /** Way */
-            way: string;
+            way: components["schemas"]["HoldUpWay"];
         };
+        /**
+         * HoldUpWay
+         * @description What read the light.
+         * @enum {string}
+         */
+        HoldUpWay: "lux" | "photos";
         /**
          * JobChange
          * @description A job's description, and the version it was read at.
@@ -2956,12 +2992,6 @@ export interface components {
          */
         JobState: "open" | "locked";
         /**
-         * Kind
-         * @description What was stepped.
-         * @enum {string}
-         */
-        Kind: "lines" | "ladder";
-        /**
          * LabelOut
          * @description A key with its label.
          */
@@ -2979,6 +3009,12 @@ export interface components {
             /** Rungs */
             rungs: components["schemas"]["RungIn"][];
         };
+        /**
+         * LightWay
+         * @description How the piece is lit: from behind through it, or from the front.
+         * @enum {string}
+         */
+        LightWay: "through" | "back";
         /**
          * LineIn
          * @description A line: its power in per cent, and its width in µm.
@@ -3263,7 +3299,7 @@ export interface components {
          */
         MarkedIn: {
             /** Points */
-            points?: components["schemas"]["Spot"][] | null;
+            points?: components["schemas"]["PicturePoint"][] | null;
             /** Version */
             version: number;
         };
@@ -3588,6 +3624,22 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+        };
+        /**
+         * PhotoLight
+         * @description How it was lit or looked at.
+         * @enum {string}
+         */
+        PhotoLight: "plain" | "dark_ground" | "aslant" | "loupe";
+        /**
+         * PicturePoint
+         * @description A point of a picture, as shares of its width and height, y down.
+         */
+        PicturePoint: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PlanBudgetIn
@@ -4032,16 +4084,14 @@ export interface components {
             face_height_mm: number;
             /** Face Width Mm */
             face_width_mm: number;
-            /** Frame */
-            frame: string;
+            frame: components["schemas"]["EdgeKind"];
             /** Holdups */
             holdups: components["schemas"]["HoldUpOut"][];
             /** Photos */
             photos: components["schemas"]["CoatPhotoOut"][];
             /** Usual Cv */
             usual_cv: number;
-            /** Way */
-            way: string;
+            way: components["schemas"]["LightWay"];
         };
         /**
          * ProposalOut
@@ -4159,21 +4209,18 @@ export interface components {
             blind_share: number;
             /** Faults */
             faults: components["schemas"]["FaultOut"][];
-            /** Frame */
-            frame: string;
+            frame: components["schemas"]["EdgeKind"];
             /** Height Mm */
             height_mm: number;
             /** Mean Signal */
             mean_signal: number;
-            /** Reference */
-            reference: string;
+            reference: components["schemas"]["Reference"];
             /** Squares */
             squares: (number | null)[][];
             streaks: components["schemas"]["StreaksOut"];
             /** Trust */
             trust: number;
-            /** Way */
-            way: string;
+            way: components["schemas"]["LightWay"];
             /** Width Mm */
             width_mm: number;
         };
@@ -4204,6 +4251,12 @@ export interface components {
             /** Wanted Share */
             wanted_share: number;
         };
+        /**
+         * Reference
+         * @description What the light is compared with: a photo of the bare piece, the field round the piece, or the coat itself.
+         * @enum {string}
+         */
+        Reference: "bare_shot" | "surroundings" | "itself";
         /**
          * RejectionOut
          * @description What won't work, and why.
@@ -4609,16 +4662,6 @@ export interface components {
             text: string;
         };
         /**
-         * Spot
-         * @description A point of a picture, as shares of its width and height, y down.
-         */
-        Spot: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
          * SpotIn
          * @description A point as shares of a picture.
          */
@@ -4628,6 +4671,12 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * SpotKind
+         * @description What was stepped.
+         * @enum {string}
+         */
+        SpotKind: "lines" | "ladder";
         /**
          * SpotTestOut
          * @description A kept measurement. Radius, threshold and spot come from lines, the height from a ladder.
@@ -4645,7 +4694,7 @@ export interface components {
             height_mm: components["schemas"]["RangeOut"] | null;
             /** Id */
             id: number;
-            kind: components["schemas"]["Kind"];
+            kind: components["schemas"]["SpotKind"];
             /** Machine Id */
             machine_id: number;
             /** Points */

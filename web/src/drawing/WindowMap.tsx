@@ -8,7 +8,7 @@ import { useWidth } from '../ui/useSize'
 import { diagonals, logTicks, nearest, regions } from './field'
 
 type WindowData = Schema<'WindowOut'>
-export interface Spot {
+export interface MapPlace {
   power_pct: number
   speed_mm_s: number
 }
@@ -19,17 +19,17 @@ const NUDGE = 1.04
 /** Log speed against log power: where pieces come out clean, both boundaries with their bands, the rated cells. */
 export function WindowMap({
   data,
-  spot,
+  place,
   pick,
   reset,
 }: {
   data: WindowData
-  spot: Spot | null
-  pick: (spot: Spot) => void
+  place: MapPlace | null
+  pick: (place: MapPlace) => void
   reset: () => void
 }) {
   const { speed, showSpeed } = useUnits()
-  const [over, setOver] = useState<Spot | null>(null)
+  const [over, setOver] = useState<MapPlace | null>(null)
   const { ref, width } = useWidth(560)
   const { map } = data
   const narrow = width < 460
@@ -52,31 +52,31 @@ export function WindowMap({
   const lockedHere = locked?.interval_mm === data.interval_mm && locked.passes === data.passes ? locked : null
   const shown = data.rated.filter((r) => r.interval_mm === data.interval_mm && r.passes === data.passes)
 
-  const clampSpot = (power: number, v: number): Spot => ({
+  const clamped = (power: number, v: number): MapPlace => ({
     power_pct: Number(Math.min(100, Math.max(least, power)).toFixed(1)),
     speed_mm_s: Number(Math.min(fast, Math.max(slow, v)).toPrecision(3)),
   })
   const press = (event: PointerEvent<SVGRectElement>) => {
     const bounds = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
-    if (bounds) pick(clampSpot(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
+    if (bounds) pick(clamped(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
   }
   const hover = (event: PointerEvent<SVGRectElement>) => {
     const bounds = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
     if (bounds && event.pointerType === 'mouse')
-      setOver(clampSpot(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
+      setOver(clamped(y.invert(event.clientY - bounds.top), x.invert(event.clientX - bounds.left)))
   }
   /** Minutes that a square decimetre takes at this speed, turns not counted. */
   const minutesAt = (v: number) => map.minutes_factor / v
-  const under = (place: Spot | null) => place && readOut(map, place, showSpeed)
+  const under = (place: MapPlace | null) => place && readOut(map, place, showSpeed)
   const keys = (event: KeyboardEvent) => {
     if (event.key === 'r') return reset()
-    if (!spot) return
+    if (!place) return
     const step = event.shiftKey ? NUDGE ** 4 : NUDGE
-    const move: Record<string, Spot> = {
-      ArrowUp: clampSpot(spot.power_pct * step, spot.speed_mm_s),
-      ArrowDown: clampSpot(spot.power_pct / step, spot.speed_mm_s),
-      ArrowRight: clampSpot(spot.power_pct, spot.speed_mm_s * step),
-      ArrowLeft: clampSpot(spot.power_pct, spot.speed_mm_s / step),
+    const move: Record<string, MapPlace> = {
+      ArrowUp: clamped(place.power_pct * step, place.speed_mm_s),
+      ArrowDown: clamped(place.power_pct / step, place.speed_mm_s),
+      ArrowRight: clamped(place.power_pct, place.speed_mm_s * step),
+      ArrowLeft: clamped(place.power_pct, place.speed_mm_s / step),
     }
     const to = move[event.key]
     if (to) {
@@ -92,7 +92,7 @@ export function WindowMap({
         className="block max-w-full touch-manipulation rounded-lg"
         tabIndex={0}
         role="application"
-        aria-label={spokenSpot(spot, speed.label, showSpeed)}
+        aria-label={spokenPlace(place, speed.label, showSpeed)}
         onKeyDown={keys}
       >
         <defs>
@@ -235,8 +235,8 @@ export function WindowMap({
           onPointerMove={hover}
           onPointerLeave={() => setOver(null)}
         />
-        {spot && (
-          <g pointerEvents="none" transform={`translate(${x(spot.speed_mm_s)} ${y(spot.power_pct)})`}>
+        {place && (
+          <g pointerEvents="none" transform={`translate(${x(place.speed_mm_s)} ${y(place.power_pct)})`}>
             <circle r={15} className="fill-card stroke-ink" fillOpacity={0.65} strokeWidth={2.5} />
             <circle r={3.5} className="fill-ink" />
             <path d="M-22 0H-15M15 0H22M0 -22V-15M0 15V22" className="stroke-ink" strokeWidth={2.5} />
@@ -244,10 +244,10 @@ export function WindowMap({
         )}
       </svg>
       <p className="mt-1 min-h-10 font-mono text-sm" aria-hidden>
-        {under(over ?? spot)}
+        {under(over ?? place)}
       </p>
       <p className="sr-only" role="status">
-        {under(spot)}
+        {under(place)}
       </p>
       <p className="mt-1 text-sm text-soft">
         Press anywhere, or use the arrow keys, to read another setting.
@@ -262,17 +262,17 @@ export function WindowMap({
 }
 
 /** What the map holds under a place: read off the drawn field, rounded. */
-function readOut(map: Schema<'MapOut'>, spot: Spot, showSpeed: (v: number) => string): string {
-  const row = nearest(map.powers_pct, spot.power_pct)
-  const column = nearest(map.speeds_mm_s, spot.speed_mm_s)
+function readOut(map: Schema<'MapOut'>, place: MapPlace, showSpeed: (v: number) => string): string {
+  const row = nearest(map.powers_pct, place.power_pct)
+  const column = nearest(map.speeds_mm_s, place.speed_mm_s)
   const clean = map.clean[row]?.[column] ?? 0
   const harsh = map.harsh[row]?.[column] ?? 0
   const share = (v: number) => `${Math.round(100 * v)} %`
-  const energy = (map.energy_factor * spot.power_pct) / spot.speed_mm_s
+  const energy = (map.energy_factor * place.power_pct) / place.speed_mm_s
   return (
-    `${spot.power_pct} %, ${showSpeed(spot.speed_mm_s)}: clean ${share(clean)}, ` +
+    `${place.power_pct} %, ${showSpeed(place.speed_mm_s)}: clean ${share(clean)}, ` +
     `faint ${share(Math.max(0, 1 - clean - harsh))}, harsh ${share(harsh)}; ` +
-    `${showEnergy(energy)}, ${showMinutes(map.minutes_factor / spot.speed_mm_s)}/dm²`
+    `${showEnergy(energy)}, ${showMinutes(map.minutes_factor / place.speed_mm_s)}/dm²`
   )
 }
 
@@ -304,9 +304,9 @@ function Boundary({
   )
 }
 
-function spokenSpot(spot: Spot | null, unit: string, showSpeed: (mm_s: number) => string): string {
-  const where = spot
-    ? `Chosen: ${spot.power_pct} per cent at ${showSpeed(spot.speed_mm_s)}.`
+function spokenPlace(place: MapPlace | null, unit: string, showSpeed: (mm_s: number) => string): string {
+  const where = place
+    ? `Chosen: ${place.power_pct} per cent at ${showSpeed(place.speed_mm_s)}.`
     : 'Nothing is chosen.'
   return `Window map, power against speed in ${unit}. ${where} Arrow keys move it.`
 }

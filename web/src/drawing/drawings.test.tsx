@@ -77,7 +77,7 @@ const reading = (changes: Partial<Schema<'ReadingOut'>>): Schema<'ReadingOut'> =
 })
 
 test('the film map names its faults by letter as well as by colour', () => {
-  const kinds = ['thin', 'bare', 'pooled', 'pinhole', 'crack', 'shine']
+  const kinds = ['thin', 'bare', 'pooled', 'pinhole', 'crack', 'shine'] as const
   const faults = kinds.map((kind, n) => ({
     kind,
     x_mm: 8 * n,

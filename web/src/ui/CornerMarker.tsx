@@ -42,9 +42,9 @@ export function CornerMarker({
   src: string
   of: string
   frame: string
-  points: Schema<'Spot'>[] | null
+  points: Schema<'PicturePoint'>[] | null
   busy: boolean
-  save: (points: Schema<'Spot'>[] | null) => void
+  save: (points: Schema<'PicturePoint'>[] | null) => void
   leave: () => void
 }) {
   const kind = frame === 'rim' ? 'rim' : 'corners'

@@ -12,7 +12,7 @@ from keencoat.core.grid.layout import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
 from keencoat.core.vision.lens import bent, lens_of, straightened
 from keencoat.core.vision.lightness import lightness_of
-from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline
 from keencoat.core.vision.photo import Floats, Photo
 from keencoat.core.vision.quads import corners_of, line_through, meet, sides_of
 from keencoat.core.vision.rectify import homography, mapped
@@ -33,7 +33,7 @@ _PLAINLY_BETTER = 0.15
 class FoundFrame:
     """Where the frame is, and whether the photo shows it from behind (mirrored)."""
 
-    outline: Outline
+    outline: SeenOutline
     mirrored: bool = False
 
 
@@ -127,7 +127,7 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     points = tuple((float(x), float(y)) for x, y in shares)
     if min(min(p) for p in points) < -0.005 or max(max(p) for p in points) > 1.005:
         raise _cut_off()
-    return FoundFrame(Outline(Frame.CORNERS, points, min(1.0, best.frame), view.lens), best.mirrored)
+    return FoundFrame(SeenOutline(EdgeKind.CORNERS, points, min(1.0, best.frame), view.lens), best.mirrored)
 
 
 def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray]) -> bool:
@@ -257,7 +257,7 @@ def _refined(light: Floats, view: View, sight: Sight) -> View:
     return view
 
 
-def with_lens(photo: Photo, outline: Outline, sight: Sight) -> Outline:
+def with_lens(photo: Photo, outline: SeenOutline, sight: Sight) -> SeenOutline:
     """An outline marked by hand, with the lens's bend read from the frame's sides."""
     if sight.radius_mm is not None:
         return outline

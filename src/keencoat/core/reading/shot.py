@@ -6,7 +6,7 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import GridReading, read_grid_photo
 from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.vision.outline import Outline
+from keencoat.core.vision.outline import SeenOutline
 from keencoat.core.vision.photo import decode_photo
 from keencoat.core.vision.pictures import as_jpeg
 
@@ -22,7 +22,7 @@ class GridShot:
     trouble: BadValueError | None = None
 
 
-def read_grid_shot(data: bytes, sight: Sight, marked: Outline | None, framed: bool, mirrored: bool) -> GridShot:
+def read_grid_shot(data: bytes, sight: Sight, marked: SeenOutline | None, framed: bool, mirrored: bool) -> GridShot:
     """Read a photo of a grid: within corners `marked` by hand, or where its frame is found. `framed`: its frame is in
     the picture, else it cannot be found; `mirrored` counts for marked corners. Raises BadValueError for what is no
     photo."""

@@ -21,7 +21,7 @@ _LEAST_SUPPORT, _LEAST_TRUST = 0.75, 0.93
 _FILLED, _NESTED, _NEARLY = 0.5, 0.97, 0.08
 
 
-class Frame(StrEnum):
+class EdgeKind(StrEnum):
     """What the four points are: corners of a rectangle, points of a disc's rim, or a round piece seen from its side."""
 
     CORNERS = "corners"
@@ -29,24 +29,24 @@ class Frame(StrEnum):
     SIDE = "side"
 
 
-Points = tuple[tuple[float, float], ...]
+PicturePoints = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
-class Outline:
+class SeenOutline:
     """Four points as shares of the picture's width and height, y down, clockwise.
 
     Corners: from the upper left one. Rim: top, right, bottom, left. `trust` is how well the shape fits (0…1); `lens`
     the radial distortion k₁ by which its sides are bent (`reading.lens`), 0 for none.
     """
 
-    frame: Frame
-    points: Points
+    frame: EdgeKind
+    points: PicturePoints
     trust: float = 1.0
     lens: float = 0.0
 
 
-def check_points(points: list[tuple[float, float]], frame: Frame, field: str = "points") -> Outline:
+def check_points(points: list[tuple[float, float]], frame: EdgeKind, field: str = "points") -> SeenOutline:
     """An outline from points marked by hand. Raises BadValueError unless they are four, inside, clockwise, convex."""
     if len(points) != 4:
         raise BadValueError(f"{len(points)} points were marked.", field=field, hint="Mark four.")
@@ -65,12 +65,12 @@ def check_points(points: list[tuple[float, float]], frame: Frame, field: str = "
             field=field,
             hint="Mark them clockwise: upper left, upper right, lower right, lower left; a rim from its top.",
         )
-    return Outline(frame, tuple((float(x), float(y)) for x, y in points))
+    return SeenOutline(frame, tuple((float(x), float(y)) for x, y in points))
 
 
 def find_outline(
-    photo: Photo, frame: Frame, aspect: float, dark_on_field: bool = False, share_of_piece: float = 1.0
-) -> Outline:
+    photo: Photo, frame: EdgeKind, aspect: float, dark_on_field: bool = False, share_of_piece: float = 1.0
+) -> SeenOutline:
     """Find the piece: the largest thing of its shape. `dark_on_field`: find the coat that lies dark on a bright field,
     inside whatever edges the glass or the light box have of their own; it is `share_of_piece` of the piece's area.
 
@@ -80,16 +80,16 @@ def find_outline(
     shrink = min(1.0, _SMALL_PX / max(width, height))
     small = np.asarray(cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), dtype=np.uint8)
     ln_small = np.asarray(np.log(luminance(small) + 2e-3), dtype=np.float32)
-    found = candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is Frame.RIM)
+    found = candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is EdgeKind.RIM)
     best = _best(found, dark_on_field, share_of_piece)
     if best is None:
         raise _nothing(frame, bool(found))
     points = (best.points + 0.5) / shrink - 0.5
     points, lens = _refined(luminance(photo.rgb), points, frame, best.step)
-    if frame is not Frame.RIM:
+    if frame is not EdgeKind.RIM:
         points = turned(points, aspect)
     shares = (points + 0.5) / [width, height]
-    return Outline(frame, tuple((float(x), float(y)) for x, y in shares), best.trust, lens)
+    return SeenOutline(frame, tuple((float(x), float(y)) for x, y in shares), best.trust, lens)
 
 
 def _best(found: list[Candidate], dark_on_field: bool, share_of_piece: float) -> Candidate | None:
@@ -110,8 +110,8 @@ def _best(found: list[Candidate], dark_on_field: bool, share_of_piece: float) ->
     return max(fit, key=lambda c: c.area * c.trust * c.support, default=None)
 
 
-def _nothing(frame: Frame, something: bool) -> BadValueError:
-    shape = "disc" if frame is Frame.RIM else "four-cornered piece"
+def _nothing(frame: EdgeKind, something: bool) -> BadValueError:
+    shape = "disc" if frame is EdgeKind.RIM else "four-cornered piece"
     what = f"What stands out does not look like a {shape}." if something else "Nothing in it stands out as one."
     return BadValueError(
         f"No piece was found in this photo. {what}",
@@ -120,12 +120,12 @@ def _nothing(frame: Frame, something: bool) -> BadValueError:
     )
 
 
-def _refined(light: Floats, points: np.ndarray, frame: Frame, step: float) -> tuple[np.ndarray, float]:
+def _refined(light: Floats, points: np.ndarray, frame: EdgeKind, step: float) -> tuple[np.ndarray, float]:
     """The outline drawn to where light changes most along its border, at full size, and the lens's k₁."""
     ln_light = np.asarray(np.log(light + 2e-3), dtype=np.float32)
     edge = _edge_points(ln_light, points, frame, step)
     size = (light.shape[1], light.shape[0])
-    if frame is Frame.RIM:
+    if frame is EdgeKind.RIM:
         return _rim_through(edge, points), 0.0
     lens = lens_of(edge, size)
     flat = [straightened(side, lens, size) for side in edge]
@@ -133,9 +133,9 @@ def _refined(light: Floats, points: np.ndarray, frame: Frame, step: float) -> tu
     return bent(corners, lens, size), lens
 
 
-def _edge_points(ln_light: Floats, points: np.ndarray, frame: Frame, step: float) -> list[np.ndarray]:
+def _edge_points(ln_light: Floats, points: np.ndarray, frame: EdgeKind, step: float) -> list[np.ndarray]:
     """Where the border really runs, side by side (all in one for a rim): the steepest change of the step's sign."""
-    at, out = border_points(points, frame is Frame.RIM, 60)
+    at, out = border_points(points, frame is EdgeKind.RIM, 60)
     reach = max(4.0, 0.022 * float(np.linalg.norm(points[0] - points[2])))
     away = np.arange(-reach, reach + 0.5, 0.5)
     where = at[:, None, :] + away[None, :, None] * out[:, None, :]
@@ -152,7 +152,7 @@ def _edge_points(ln_light: Floats, points: np.ndarray, frame: Frame, step: float
     part = np.where(np.abs(bow) > 1e-9, 0.5 * (before - after) / np.where(np.abs(bow) > 1e-9, bow, 1), 0)
     found = at + ((inner + np.clip(part, -1, 1)) * 0.5 - reach)[:, None] * out
     strong = top > 0.3 * float(np.median(top))
-    sides = [slice(None)] if frame is Frame.RIM else [slice(60 * n, 60 * (n + 1)) for n in range(4)]
+    sides = [slice(None)] if frame is EdgeKind.RIM else [slice(60 * n, 60 * (n + 1)) for n in range(4)]
     return [found[s][strong[s]] if strong[s].sum() > 12 else found[s] for s in sides]
 
 

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.vision.lens import bent, straightened
-from keencoat.core.vision.outline import Frame, Outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline
 from keencoat.core.vision.photo import Photo
 
 Picture = TypeVar("Picture", bound=np.ndarray[Any, Any])
@@ -23,13 +23,13 @@ SEEN_DEG = 50.0
 
 
 @dataclass(frozen=True)
-class Face:
+class SeenFace:
     """What is rectified: its frame and size in mm. For a side view `width_mm` is the diameter.
 
     `bare_inside_mm` is the width of a bare border within it, `bare_outside_mm` that of one round it.
     """
 
-    frame: Frame
+    frame: EdgeKind
     width_mm: float
     height_mm: float
     bare_inside_mm: float = 0.0
@@ -44,7 +44,7 @@ class Face:
     @property
     def unrolled_mm(self) -> float:
         """Width of the straightened picture, mm."""
-        if self.frame is Frame.SIDE:
+        if self.frame is EdgeKind.SIDE:
             return self.width_mm / 2 * math.radians(2 * SEEN_DEG)
         return self.width_mm
 
@@ -61,22 +61,22 @@ def mapped(matrix: np.ndarray, points: np.ndarray) -> np.ndarray:
     return np.asarray(seen[..., :2] / seen[..., 2:])
 
 
-def pixels_per_mm(photo: Photo, outline: Outline, face: Face) -> float:
+def pixels_per_mm(photo: Photo, outline: SeenOutline, face: SeenFace) -> float:
     """How many pixels of the photo a millimetre of the piece has, on average."""
     points = np.array(outline.points) * photo.size_px
-    if outline.frame is Frame.RIM:
+    if outline.frame is EdgeKind.RIM:
         lengths = np.linalg.norm(points[[0, 1]] - points[[2, 3]], axis=1)
         return float(lengths.mean() / face.width_mm)
     sides = np.linalg.norm(np.roll(points, -1, axis=0) - points, axis=1)
     return float((sides[0] + sides[2] + sides[1] + sides[3]) / (2 * (face.width_mm + face.height_mm)))
 
 
-def rectify(picture: Picture, outline: Outline, face: Face, px_per_mm: int) -> Picture:
+def rectify(picture: Picture, outline: SeenOutline, face: SeenFace, px_per_mm: int) -> Picture:
     """The face straight on: (height_mm·px, width_mm·px, …) of the same kind as `picture` (height, width, …)."""
     size = np.array([picture.shape[1], picture.shape[0]])
     points = np.array(outline.points) * size - 0.5
     out_w, out_h = round(face.unrolled_mm * px_per_mm), round(face.height_mm * px_per_mm)
-    if outline.frame is Frame.SIDE:
+    if outline.frame is EdgeKind.SIDE:
         return _unrolled(picture, points, out_w, out_h)
     targets = _targets(outline.frame, out_w, out_h)
     if outline.lens == 0:
@@ -89,9 +89,9 @@ def rectify(picture: Picture, outline: Outline, face: Face, px_per_mm: int) -> P
     return cast(Picture, cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR))
 
 
-def _targets(frame: Frame, width: int, height: int) -> np.ndarray:
+def _targets(frame: EdgeKind, width: int, height: int) -> np.ndarray:
     right, low = width - 0.5, height - 0.5
-    if frame is Frame.RIM:
+    if frame is EdgeKind.RIM:
         middle_x, middle_y = width / 2 - 0.5, height / 2 - 0.5
         return np.array([[middle_x, -0.5], [right, middle_y], [middle_x, low], [-0.5, middle_y]])
     return np.array([[-0.5, -0.5], [right, -0.5], [right, low], [-0.5, low]])
@@ -108,12 +108,12 @@ def _unrolled(picture: Picture, points: np.ndarray, width: int, height: int) -> 
     return cast(Picture, cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR))
 
 
-def face_mask(face: Face, px_per_mm: int, inset_mm: float = 0.0) -> np.ndarray:
+def face_mask(face: SeenFace, px_per_mm: int, inset_mm: float = 0.0) -> np.ndarray:
     """Where the face is, in the straightened picture: the whole of it, or the disc in it, smaller by `inset_mm`."""
     width, height = round(face.unrolled_mm * px_per_mm), round(face.height_mm * px_per_mm)
     inset = inset_mm * px_per_mm
     ys, xs = np.mgrid[0:height, 0:width] + 0.5
-    if face.frame is Frame.RIM:
+    if face.frame is EdgeKind.RIM:
         radius = width / 2 - inset
         return np.asarray((xs - width / 2) ** 2 + (ys - height / 2) ** 2 <= radius**2)
     return np.asarray((xs >= inset) & (xs <= width - inset) & (ys >= inset) & (ys <= height - inset))

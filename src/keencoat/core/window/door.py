@@ -13,7 +13,7 @@ from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
 from keencoat.core.window.model import MODEL_VERSION, observe
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import Budget, next_cells
-from keencoat.core.window.predict import PointReading, read_point
+from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.priors import PRIORS, stated_prior
 from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
 from keencoat.core.window.scatter import Scatter
@@ -62,7 +62,7 @@ class Answer:
 
     verdict: Verdict
     cells: tuple[Setting, ...]
-    point: PointReading | None
+    point: SettingOdds | None
     held: float
     open_share: float
     could_be_mm_s: float
@@ -90,7 +90,7 @@ def answer(question: Question) -> Answer:
     cells: tuple[Setting, ...] = ()
     if verdict is Verdict.NOT_SURE and size and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
         cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
-    point = read_point(fit, choice.setting, q.at.machine)
+    point = odds_of(fit, choice.setting, q.at.machine)
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
 
 

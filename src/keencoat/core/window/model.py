@@ -78,7 +78,7 @@ class RunOutcome:
 
 
 @dataclass(frozen=True, eq=False)
-class Points:
+class ModelPoints:
     """Settings as arrays of one shape (points,), in the terms of `parameters`."""
 
     ln_energy: FloatArray
@@ -99,9 +99,9 @@ class Chances:
     harsh: FloatArray
 
 
-def points_of(settings: list[Setting], machine: Machine) -> Points:
+def points_of(settings: list[Setting], machine: Machine) -> ModelPoints:
     """Settings on a machine, under the job's own film and fill, as the model takes them."""
-    return Points(
+    return ModelPoints(
         np.log([areal_energy_j_mm2(s, machine) for s in settings]),
         np.log([dwell_ms(s, machine) for s in settings]),
         np.log([overlap_lines(s, machine) for s in settings]),
@@ -124,14 +124,14 @@ def observe(
     )  # fmt: skip
 
 
-def boundaries(theta: FloatArray, at: Points) -> tuple[FloatArray, FloatArray]:
+def boundaries(theta: FloatArray, at: ModelPoints) -> tuple[FloatArray, FloatArray]:
     """A₁ and A₂ in nominal ln energy, shape (draws, points), for theta (draws, ≥ SIZE); the power's curve is in it."""
     by_enough, by_harm = _terms(at)
     core = theta[:, :SIZE]
     return core @ by_enough, core @ by_harm
 
 
-def _terms(at: Points) -> tuple[FloatArray, FloatArray]:
+def _terms(at: ModelPoints) -> tuple[FloatArray, FloatArray]:
     """What each parameter contributes to A₁ and to A₂, shape (SIZE, points)."""
     by_enough = np.zeros((SIZE, len(at.ln_dwell)))
     by_enough[P.ENOUGH] = 1.0
@@ -169,14 +169,14 @@ def transitions(
     )
 
 
-def chances(theta: FloatArray, at: Points, shift: FloatArray | float = 0.0) -> Chances:
+def chances(theta: FloatArray, at: ModelPoints, shift: FloatArray | float = 0.0) -> Chances:
     """Chances of each rating, shape (draws, points), for theta (draws, ≥ SIZE) and the pieces' own shift."""
     enough, too_much = transitions(theta, at.ln_energy - shift, *boundaries(theta, at))
     clean = (1 - too_much) * enough
     return Chances(1 - too_much - clean, clean, too_much)
 
 
-def average_chances(theta: FloatArray, at: Points, scatter: Scatter, shift: float = 0.0) -> Chances:
+def average_chances(theta: FloatArray, at: ModelPoints, scatter: Scatter, shift: float = 0.0) -> Chances:
     """Shares of pieces with each rating, shape (draws, points): chances averaged over the pieces' own shifts, all of
     which are moved by `shift`."""
     sd = piece_sd(theta, scatter)[:, None]
@@ -197,10 +197,10 @@ def run_log_likelihood(
     return np.asarray((counts[:, None, :] * np.log(0.98 * shares + 0.02 / 3)).sum(axis=(0, 2)))
 
 
-def points_of_cells(cells: tuple[Observation, ...]) -> Points:
+def points_of_cells(cells: tuple[Observation, ...]) -> ModelPoints:
     """Where cells were burned, as the model takes it."""
     names = ("ln_energy", "ln_dwell", "ln_overlap", "ln_passes", "ln_power", "ln_film", "ln_patch")
-    return Points(*(np.array([getattr(o, name) for o in cells]) for name in names))
+    return ModelPoints(*(np.array([getattr(o, name) for o in cells]) for name in names))
 
 
 class Likelihood:

@@ -11,7 +11,15 @@ from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.band import EnergyBand
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import NODE_WEIGHTS, NODES, Points, average_chances, boundaries, piece_sd, points_of
+from keencoat.core.window.model import (
+    NODE_WEIGHTS,
+    NODES,
+    ModelPoints,
+    average_chances,
+    boundaries,
+    piece_sd,
+    points_of,
+)
 from keencoat.core.window.parameters import FloatArray, P
 
 _BEYOND = 300.0
@@ -19,7 +27,7 @@ _BEYOND = 300.0
 
 
 @dataclass(frozen=True)
-class PointReading:
+class SettingOdds:
     """Everything known of one setting. Margins in per cent of its energy; `harsh_beyond_machine` where the laser's own
     limit comes before the boundary."""
 
@@ -35,13 +43,13 @@ class PointReading:
     harsh_beyond_machine: bool
 
 
-def shares(fit: WindowFit, at: Points) -> dict[Rating, FloatArray]:
+def shares(fit: WindowFit, at: ModelPoints) -> dict[Rating, FloatArray]:
     """Share of pieces with each rating, shape (draws, points): every draw averaged over its own scatter of pieces."""
     share = average_chances(fit.draws, at, fit.prior.scatter)
     return {Rating.FAINT: share.faint, Rating.CLEAN: share.clean, Rating.HARSH: share.harsh}
 
 
-def clean_and_harsh(fit: WindowFit, at: Points) -> tuple[FloatArray, FloatArray]:
+def clean_and_harsh(fit: WindowFit, at: ModelPoints) -> tuple[FloatArray, FloatArray]:
     """Shares of clean and of harsh pieces, shape (draws, points): `shares` for maps, where every millisecond counts."""
     return clean_between(fit, at.ln_energy, *boundaries(fit.draws, at))
 
@@ -69,7 +77,7 @@ def _range(values: FloatArray, centre: float | None = None) -> Range:
     return Range(float(low), float(mid) if centre is None else centre, float(high))
 
 
-def read_point(fit: WindowFit, setting: Setting, machine: Machine) -> PointReading:
+def odds_of(fit: WindowFit, setting: Setting, machine: Machine) -> SettingOdds:
     """What the fit says of one setting on this machine."""
     energy = areal_energy_j_mm2(setting, machine)
     at = points_of([setting], machine)
@@ -79,7 +87,7 @@ def read_point(fit: WindowFit, setting: Setting, machine: Machine) -> PointReadi
     to_harsh = 100 * (np.exp(too_much[:, 0] - at.ln_energy[0]) - 1)
     harsh_j_mm2 = energy * (1 + float(np.median(to_harsh)) / 100)
     full_power = power_for_energy_pct(harsh_j_mm2, setting.speed_mm_s, Slice.of(setting, machine))
-    return PointReading(
+    return SettingOdds(
         setting,
         energy,
         dwell_ms(setting, machine),
@@ -96,7 +104,7 @@ def read_point(fit: WindowFit, setting: Setting, machine: Machine) -> PointReadi
 def next_band(fit: WindowFit, ln_dwell: float = 0.0) -> EnergyBand:
     """The energies that a next grid should span around `ln_dwell`: from hardly enough to nearly surely too much."""
     none = np.zeros(1)
-    enough, too_much = boundaries(fit.draws, Points(none, np.array([ln_dwell]), none, none, none, none, none))
+    enough, too_much = boundaries(fit.draws, ModelPoints(none, np.array([ln_dwell]), none, none, none, none, none))
     slope = float(np.median(fit.draws[:, P.SLOPE]))
     high_slope = slope + float(np.median(fit.draws[:, P.WEDGE]))
     low, high = float(np.quantile(enough, 0.2)), float(np.quantile(too_much, 0.8))

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import Points, boundaries
+from keencoat.core.window.model import ModelPoints, boundaries
 from keencoat.core.window.parameters import FloatArray, P
 from keencoat.core.window.predict import clean_between
 
@@ -21,13 +21,13 @@ class Settings:
     speeds_mm_s: FloatArray
     powers_pct: FloatArray
 
-    def points(self) -> Points:
+    def points(self) -> ModelPoints:
         """All of them, as the model takes them."""
         at, spot_mm = self.at, self.at.machine.spot_mm
         ones = np.ones(len(self.speeds_mm_s))
         ln_power = np.log(self.powers_pct / 100)
         at_full = np.log(at.machine.rated_w * at.passes / (self.speeds_mm_s * at.interval_mm))
-        return Points(
+        return ModelPoints(
             ln_energy=ln_power + at_full,
             ln_dwell=np.log(1000.0 * spot_mm / self.speeds_mm_s),
             ln_overlap=np.log(spot_mm / at.interval_mm) * ones,

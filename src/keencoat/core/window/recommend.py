@@ -12,7 +12,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
 from keencoat.core.window.openers import Opener, openers
-from keencoat.core.window.predict import PointReading, clean_and_harsh, read_point
+from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
 from keencoat.core.window.reach import Settings, middles, speeds_of
 from keencoat.core.window.scatter import LEAST_PIECES
 
@@ -57,7 +57,7 @@ class OtherChoice:
 
     school: SettingSchool
     code: str
-    point: PointReading
+    point: SettingOdds
     words: str
 
 
@@ -68,7 +68,7 @@ class Recommendation:
 
     verdict: Verdict
     wanted_share: float
-    point: PointReading | None
+    point: SettingOdds | None
     power_range_pct: tuple[float, float] | None
     held: float
     open_share: float
@@ -113,7 +113,7 @@ def recommend(
         return Recommendation(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, advise(rated, machine)
         )  # fmt: skip
-    point = read_point(fit, choice.setting, machine)
+    point = odds_of(fit, choice.setting, machine)
     settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
     return Recommendation(
         verdict, wanted, point, _power_range(fit, at, choice.setting, wanted), choice.held, choice.open_share,
@@ -132,33 +132,33 @@ def _power_range(fit: WindowFit, at: Slice, setting: Setting, wanted: float) -> 
 
 
 def _others(
-    fit: WindowFit, at: Slice, point: PointReading, rated: tuple[RatedSetting, ...], wanted: float
+    fit: WindowFit, at: Slice, point: SettingOdds, rated: tuple[RatedSetting, ...], wanted: float
 ) -> tuple[OtherChoice, ...]:
     found = []
     clean_cells = [r for r in rated if r.rating is Rating.CLEAN]
     fastest = max(clean_cells, key=lambda r: (r.setting.speed_mm_s, -r.setting.power_pct), default=None)
     if fastest is not None:
-        there = read_point(fit, fastest.setting, at.machine)
+        there = odds_of(fit, fastest.setting, at.machine)
         found.append(OtherChoice(SettingSchool.FASTEST_CELL, fastest.code, there, _cost(point, there)))
     forgiving = _most_forgiving(fit, at)
     found.append(OtherChoice(SettingSchool.FORGIVING, "", forgiving, _cost(point, forgiving)))
     if at.passes == 1:
-        there = read_point(fit, choose(fit, replace(at, passes=2), wanted).setting, at.machine)
+        there = odds_of(fit, choose(fit, replace(at, passes=2), wanted).setting, at.machine)
         found.append(OtherChoice(SettingSchool.COOLER_PASSES, "", there, _cost(point, there)))
     return tuple(found)
 
 
-def _most_forgiving(fit: WindowFit, at: Slice) -> PointReading:
+def _most_forgiving(fit: WindowFit, at: Slice) -> SettingOdds:
     """The setting with the largest share of clean pieces were the scatter wider than it is."""
     speeds = speeds_of(at.machine, _FORGIVING_SPEEDS)
     own = middles(fit, at, speeds, more_sd=_FORGIVING_SD)
     column = int(own.clean.mean(axis=0).argmax())
     power = float(np.median(own.powers_pct[:, column]))
     settings = Settings(at, speeds[column : column + 1], np.array([power]))
-    return read_point(fit, settings.setting(0), at.machine)
+    return odds_of(fit, settings.setting(0), at.machine)
 
 
-def _cost(ours: PointReading, theirs: PointReading) -> str:
+def _cost(ours: SettingOdds, theirs: SettingOdds) -> str:
     quicker = ours.minutes_per_dm2 / theirs.minutes_per_dm2
     lost, lost_here = 100 * (1 - theirs.clean.mid), 100 * (1 - ours.clean.mid)
     if quicker > 1.02:

@@ -97,6 +97,13 @@ class CoatPhoto(models.Model):
         return f"photo of {self.job}, {self.at:%Y-%m-%d %H:%M}"
 
 
+class HoldUpWay(models.TextChoices):
+    """What read the light."""
+
+    LUX = "lux", "lux readings"
+    PHOTOS = "photos", "two photos"
+
+
 class HoldUpTest(models.Model):
     """Light through the bare piece and through so many coats: lux readings, or the mean light of two photos."""
 
@@ -107,7 +114,7 @@ class HoldUpTest(models.Model):
     coats = models.PositiveIntegerField()
     bare = models.FloatField()
     coated = models.FloatField()
-    way = models.CharField(max_length=6, choices=[("lux", "lux readings"), ("photos", "two photos")])
+    way = models.CharField(max_length=6, choices=HoldUpWay.choices)
 
     class Meta:
         ordering = ("at",)

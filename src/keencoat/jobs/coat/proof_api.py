@@ -9,7 +9,7 @@ from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.errors import MissingError, require_known
-from keencoat.core.vision.outline import Frame
+from keencoat.core.vision.outline import EdgeKind
 from keencoat.core.vision.pictures import small_jpeg
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import (
@@ -100,13 +100,13 @@ def _setup(job: Job) -> ShotSetup:
     way = way_of(job)
     face = face_of(job, way)
     through = way is LightWay.THROUGH
-    lamp = Lamp.INSIDE if through and face.frame is Frame.SIDE else Lamp.BEHIND if through else Lamp.FRONT
+    lamp = Lamp.INSIDE if through and face.frame is EdgeKind.SIDE else Lamp.BEHIND if through else Lamp.FRONT
     coat = "black" if through or job.recipe().colour == "black" else "white"
     # Thin enough for a photo to tell: a coat that hides everything teaches nothing.
     thickest_um = 34.0 if through else 8.0 if coat == "black" else 24.0
     film_um = job.recipe().dry_um_per_coat.value * job.coats
     return ShotSetup(
-        lamp, face.width_mm, face.height_mm, face.frame is Frame.RIM,
+        lamp, face.width_mm, face.height_mm, face.frame is EdgeKind.RIM,
         coat=coat, mean_film_um=min(film_um, thickest_um),
     )  # fmt: skip
 

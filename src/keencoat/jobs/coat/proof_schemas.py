@@ -4,14 +4,18 @@ from datetime import datetime
 
 from pydantic import Field
 
+from keencoat.core.coat.evenness.faults import FaultKind
+from keencoat.core.coat.evenness.film import LightWay, Reference
+from keencoat.core.vision.outline import EdgeKind
 from keencoat.jobs.job.schemas import JobOut, SettingOut
+from keencoat.jobs.models import HoldUpWay
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, ShortName, Shown
 
 
 class FaultOut(Shown):
     """A fault, mm from the upper left corner of the face."""
 
-    kind: str
+    kind: FaultKind
     x_mm: float
     y_mm: float
     width_mm: float
@@ -32,11 +36,11 @@ class StreaksOut(Shown):
 class ReadingOut(Shown):
     """What was measured on a photo: film in 1 mm squares (1 = mean; null outside), faults, streaks."""
 
-    frame: str
+    frame: EdgeKind
     width_mm: float
     height_mm: float
-    way: str
-    reference: str
+    way: LightWay
+    reference: Reference
     mean_signal: float
     blind_share: float
     trust: float
@@ -53,7 +57,7 @@ class TroubleOut(Shown):
     field: str
 
 
-class Spot(Asked):
+class PicturePoint(Asked):
     """A point of a picture, as shares of its width and height, y down."""
 
     x: float
@@ -69,7 +73,7 @@ class CoatPhotoOut(Shown):
     piece: int | None
     simulated: bool
     has_bare: bool
-    points: list[Spot] | None
+    points: list[PicturePoint] | None
     trouble: TroubleOut | None
     cv: float | None
     reading: ReadingOut | None
@@ -94,7 +98,7 @@ class HoldUpOut(Shown):
     coats: int
     bare: float
     coated: float
-    way: str
+    way: HoldUpWay
     density: RangeOut
 
 
@@ -112,8 +116,8 @@ class DarknessOut(Shown):
 class ProofOut(Shown):
     """The Prove step. `darkness` is null where no light comes through the piece."""
 
-    way: str
-    frame: str
+    way: LightWay
+    frame: EdgeKind
     face_width_mm: float
     face_height_mm: float
     coats: int
@@ -128,7 +132,7 @@ class ProofOut(Shown):
 class MarkedIn(Asked):
     """Corners marked by hand, as shares of the picture; null finds them anew."""
 
-    points: list[Spot] | None = Field(default=None, max_length=8)
+    points: list[PicturePoint] | None = Field(default=None, max_length=8)
     version: int
 
 

@@ -61,7 +61,7 @@ def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml:
         carrier=coat.carrier.value,
         removal=coat.removal,
         touch_safe=coat.touch_safe,
-        cautions=[c.CautionOut(**asdict(x)) for x in cautions],
+        cautions=[c.CautionOut.showing(x) for x in cautions],
         coated_cm2=job.piece().coated_cm2,
         pieces=job.pieces,
         spares=job.spares,
@@ -78,7 +78,7 @@ def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml:
         ],
         drying=show_drying(drying_of(job, at), at),
         drying_factor=drying_factor(coat.carrier, air_or_usual(job.workshop, at)),
-        correction=c.CorrectionOut(**asdict(course.correction)),
+        correction=c.CorrectionOut.showing(course.correction),
         room=show_room(job.workshop, at),
         turns=show_turns(plan_of([job], at)),
         currency=job.workshop.currency,
@@ -102,7 +102,7 @@ def show_offers(job: Job, choice: CoatChoice) -> c.OffersOut:
     return c.OffersOut(
         job_version=job.version,
         offers=[_offer(offer, choice.log.get(offer.coat.key, OwnLog())) for offer in choice.offers],
-        rejections=[c.RejectionOut(**asdict(r)) for r in choice.rejections],
+        rejections=[c.RejectionOut.showing(r) for r in choice.rejections],
         disagreements=[
             c.DisagreementOut(
                 key=question.key,
@@ -126,5 +126,5 @@ def _offer(offer: Offer, log: OwnLog) -> c.OfferOut:
         coat=offer.coat.key, label=offer.coat.label, tool=offer.tool.key, tool_label=offer.tool.label,
         coats=offer.coats, absorbs=offer.absorbs, why=offer.coat.why, hands_min=offer.hands_min,
         ready_h=offer.ready_h, cost=offer.cost, unevenness=offer.unevenness, removal=offer.coat.removal,
-        hazards=list(offer.hazards), touch_safe=offer.coat.touch_safe, log=c.OwnLogOut(**asdict(log)),
+        hazards=list(offer.hazards), touch_safe=offer.coat.touch_safe, log=c.OwnLogOut.showing(log),
     )  # fmt: skip

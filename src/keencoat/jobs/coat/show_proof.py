@@ -8,7 +8,7 @@ from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import darkness_of, face_of, holdups_of, way_of
 from keencoat.jobs.compare.services import arms_of
 from keencoat.jobs.job.show import show_job
-from keencoat.jobs.models import CoatPhoto, Experiment, HoldUpTest, Job
+from keencoat.jobs.models import CoatPhoto, Experiment, HoldUpTest, HoldUpWay, Job
 from keencoat.jobs.window.services.locking import mark_cost
 from keencoat.shop.fields import RangeOut
 
@@ -18,7 +18,7 @@ def show_photo(photo: CoatPhoto) -> p.CoatPhotoOut:
     return p.CoatPhotoOut(
         id=photo.pk, version=photo.version, at=photo.at, piece=photo.piece, simulated=photo.simulated,
         has_bare=photo.bare is not None,
-        points=[p.Spot(x=x, y=y) for x, y in photo.points] if photo.points else None,
+        points=[p.PicturePoint(x=x, y=y) for x, y in photo.points] if photo.points else None,
         trouble=photo.trouble, cv=photo.cv, reading=photo.reading, findings=photo.findings,
     )  # fmt: skip
 
@@ -27,8 +27,9 @@ def show_holdup(test: HoldUpTest) -> p.HoldUpOut:
     """A hold-up test with its density."""
     density = density_of(HoldUp(test.coats, test.bare, test.coated))
     return p.HoldUpOut(
-        id=test.pk, job_id=test.job_id, at=test.at, coats=test.coats, bare=test.bare, coated=test.coated, way=test.way,
-        density=RangeOut(**asdict(density)),
+        id=test.pk, job_id=test.job_id, at=test.at, coats=test.coats, bare=test.bare, coated=test.coated,
+        way=HoldUpWay(test.way),
+        density=RangeOut.showing(density),
     )  # fmt: skip
 
 
@@ -39,14 +40,14 @@ def show_proof(job: Job) -> p.ProofOut:
     # The pictures stay in the database until a page asks for one.
     photos = job.photos.defer("original", "upright")
     return p.ProofOut(
-        way=way.value,
-        frame=face.frame.value,
+        way=way,
+        frame=face.frame,
         face_width_mm=face.width_mm,
         face_height_mm=face.height_mm,
         coats=job.coats,
         photos=[show_photo(photo) for photo in photos],
         holdups=[show_holdup(t) for t in tests],
-        darkness=p.DarknessOut(**asdict(dark)) if dark else None,
+        darkness=p.DarknessOut.showing(dark) if dark else None,
         coat_cv=job.coat_cv,
         usual_cv=job.workshop.coat_cv,
         cost=p.MarkCostOut(**asdict(cost.setting), **{k: v for k, v in asdict(cost).items() if k != "setting"})

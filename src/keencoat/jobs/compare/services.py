@@ -13,7 +13,7 @@ from keencoat.core.errors import NotAllowedError
 from keencoat.core.states import GridState
 from keencoat.jobs.grid.services.drawing import GridWish, draw_grid, free_number
 from keencoat.jobs.job.services import create_job, jobs_of, lock_job
-from keencoat.jobs.models import Cell, Experiment, Job, TestGrid
+from keencoat.jobs.models import Cell, Experiment, GridKind, Job, TestGrid
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
 from keencoat.shop.shelf import coat_of
@@ -56,7 +56,7 @@ def make_experiment(
         job = create_job(workshop, values, at)
         job.experiment = experiment
         job.save(update_fields=["experiment"])
-        draw_grid(workshop, job.pk, GridWish(TestGrid.Kind.CROSSED, cells, job.interval_mm, 1), at)
+        draw_grid(workshop, job.pk, GridWish(GridKind.CROSSED, cells, job.interval_mm, 1), at)
     return experiment
 
 

@@ -38,7 +38,8 @@ def _wish(payload: s.GridWishIn) -> GridWish:
 def draft(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> s.GridOut:
     """Design a grid without storing it."""
     job = find_job(workshop_of(request), job_id)
-    return show_draft(job, draft_grid(job, _wish(payload)), payload.kind, payload.factors)
+    wish = _wish(payload)
+    return show_draft(job, draft_grid(job, wish), wish)
 
 
 @router.post("/jobs/{job_id}/grids", response={201: s.GridOut})

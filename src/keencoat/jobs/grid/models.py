@@ -27,24 +27,25 @@ class GridRows(models.QuerySet["TestGrid"]):
         ).order_by("number")
 
 
+class GridKind(models.TextChoices):
+    """How the cells were chosen."""
+
+    CROSSED = "crossed", "crossed in energy and dwell"
+    FACTORS = "factors", "two or three chosen factors"
+    BLIND = "blind", "blind rectangle"
+    BROUGHT = "brought", "made elsewhere"
+    NEXT = "next", "the cells that tell most"
+    CONFIRM = "confirm", "full patch"
+
+
 class TestGrid(models.Model):
     """A test grid. Its cells are fixed once it is burned; machine and piece are kept as they were."""
 
     __test__ = False
 
-    class Kind(models.TextChoices):
-        """How the cells were chosen."""
-
-        CROSSED = "crossed", "crossed in energy and dwell"
-        FACTORS = "factors", "two or three chosen factors"
-        BLIND = "blind", "blind rectangle"
-        BROUGHT = "brought", "made elsewhere"
-        NEXT = "next", "the cells that tell most"
-        CONFIRM = "confirm", "full patch"
-
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="grids")
     number = models.PositiveIntegerField()
-    kind = models.CharField(max_length=10, choices=Kind)
+    kind = models.CharField(max_length=10, choices=GridKind)
     factors = StoredField("factors", default=list)
     state = models.CharField(max_length=10, default=GridState.DRAWN, choices=[(s.value, s.value) for s in GridState])
     cell_mm = models.FloatField()

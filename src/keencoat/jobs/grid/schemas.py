@@ -4,9 +4,11 @@ from datetime import datetime
 
 from pydantic import Field
 
+from keencoat.core.grid.factors import Factor
 from keencoat.core.rating import Rating
 from keencoat.core.states import BurnState, GridState
 from keencoat.jobs.job.schemas import SettingIn
+from keencoat.jobs.models import GridKind
 from keencoat.shop.fields import Asked, FindingOut, Key, Shown
 
 
@@ -91,8 +93,8 @@ class GridOut(Shown):
     id: int | None
     job_id: int
     label: str
-    kind: str
-    factors: list[str]
+    kind: GridKind
+    factors: list[Factor]
     state: GridState
     rows: int
     columns: int

@@ -2,6 +2,7 @@
 
 from dataclasses import asdict
 
+from keencoat.core.grid.factors import Factor
 from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, code_strokes, sample_strokes, ticks
 from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
@@ -10,8 +11,8 @@ from keencoat.core.states import BurnState, GridState
 from keencoat.core.toolpath.letters import Stroke
 from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.burning import next_spare
-from keencoat.jobs.grid.services.drawing import GridDraft, layout_of
-from keencoat.jobs.models import Cell, GridBurn, Job, TestGrid
+from keencoat.jobs.grid.services.drawing import GridDraft, GridWish, layout_of
+from keencoat.jobs.models import Cell, GridBurn, GridKind, Job, TestGrid
 from keencoat.jobs.reading.services.ratings import newest_event
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import machine_of
@@ -56,14 +57,15 @@ def _cells(sheets: list[GridLayout], machine: Machine) -> list[g.CellOut]:
     ]  # fmt: skip
 
 
-def show_draft(job: Job, draft: GridDraft, kind: str, factors: list[str]) -> g.GridOut:
+def show_draft(job: Job, draft: GridDraft, wish: GridWish) -> g.GridOut:
     """A grid that is not stored."""
     sheets = list(draft.sheets)
     return g.GridOut(
-        id=None, job_id=job.pk, label="draft", kind=kind, factors=factors, state=GridState.DRAWN,
+        id=None, job_id=job.pk, label="draft", kind=GridKind(wish.kind), factors=[Factor(f) for f in wish.factors],
+        state=GridState.DRAWN,
         rows=draft.design.rows, columns=draft.design.columns, cell_mm=sheets[0].cell_mm, gap_mm=sheets[0].gap_mm,
         mirrored=draft.plan.mirrored, wait_s=draft.plan.wait_s, burn_seconds=draft.burn_seconds,
-        heat=g.GridHeatOut(**asdict(draft.heat)), findings=[FindingOut(**asdict(f)) for f in draft.findings],
+        heat=g.GridHeatOut.showing(draft.heat), findings=[FindingOut.showing(f) for f in draft.findings],
         cells=_cells(sheets, draft.machine), sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
         label_power_pct=draft.plan.label_setting.power_pct, label_speed_mm_s=draft.plan.label_setting.speed_mm_s,
         drawn_at=None, burned_at=None, rating_event=0, burn=None, next_spare=1,
@@ -79,7 +81,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
         _fill_in(shown, stored[shown.code])
     burns = list(grid.burns.defer("moves"))
     return g.GridOut(
-        id=grid.pk, job_id=grid.job_id, label=grid.label, kind=grid.kind, factors=grid.factors,
+        id=grid.pk, job_id=grid.job_id, label=grid.label, kind=GridKind(grid.kind), factors=grid.factors,
         state=GridState(grid.state), rows=grid.rows, columns=grid.columns, cell_mm=grid.cell_mm, gap_mm=grid.gap_mm,
         mirrored=grid.mirrored, wait_s=grid.wait_s, burn_seconds=grid.burn_seconds, heat=grid.heat,
         findings=grid.findings, cells=cells, sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],

@@ -1,6 +1,5 @@
 """Jobs and the choices that they start with."""
 
-from dataclasses import asdict
 from typing import Annotated
 
 from django.http import HttpRequest
@@ -38,7 +37,7 @@ def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
     findings = assess(payload.substrate, source, payload.process, payload.coat, shelf)
     coats = coats_that_help(find_process(payload.process), source, shelf) if payload.process else []
     return s.ChoiceOut(
-        findings=[FindingOut(**asdict(f)) for f in findings],
+        findings=[FindingOut.showing(f) for f in findings],
         forbidden=forbids(findings),
         processes=[p.key for p in processes_for(find_substrate(payload.substrate), source)],
         coats=[

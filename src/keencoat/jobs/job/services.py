@@ -19,7 +19,7 @@ from keencoat.core.states import GridState
 from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.job.room_taken import require_room_for_job
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind, LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.shelf import shelf_of
@@ -83,7 +83,7 @@ def lock_job(workshop: Workshop, job_id: int) -> Job:
     return find_job(workshop, job_id)
 
 
-def log(job: Job, kind: LogEntry.Kind, at: datetime, text: str, **figures: float) -> None:
+def log(job: Job, kind: EntryKind, at: datetime, text: str, **figures: float) -> None:
     """Write a log entry about a job."""
     LogEntry.objects.create(
         workshop_id=job.workshop_id, job_id=job.pk, job_name=job.name, kind=kind, at=at, text=text,
@@ -98,7 +98,7 @@ def create_job(workshop: Workshop, values: dict[str, Any], at: datetime) -> Job:
     job = Job(workshop=workshop, created_at=at, updated_at=at)
     _apply(job, values)
     job.save()
-    log(job, LogEntry.Kind.JOB, at, f"Job made: {job.pieces} pieces, {find_process(job.process).label}")
+    log(job, EntryKind.JOB, at, f"Job made: {job.pieces} pieces, {find_process(job.process).label}")
     return job
 
 
@@ -151,7 +151,7 @@ def delete_job(member: Membership, job_id: int, seen: int, at: datetime) -> None
         raise NotAllowedError(f"“{heirs[0].name}” was carried over from it.", hint="Delete that one first.")
     if any(burn.ended_at is None for grid in job.grids.all() for burn in grid.burns.all()):
         raise NotAllowedError("Its grid is burning.", hint="Wait, or stop it first.")
-    log(job, LogEntry.Kind.JOB, at, "Job deleted")
+    log(job, EntryKind.JOB, at, "Job deleted")
     with connection.cursor() as cursor:
         # The trigger that guards locked settings lets those of this one job go, in this transaction.
         cursor.execute("SELECT set_config('keencoat.deleting_job', %s, true)", [str(job.pk)])

@@ -47,7 +47,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         experiment_id=job.experiment_id,
         updated_at=job.updated_at,
         put_away=job.put_away_at is not None,
-        next=s.StepOut(**asdict(step_of(job, drying))),
+        next=s.StepOut.showing(step_of(job, drying)),
         drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,
         locked=show_locked(locked[0]) if locked else None,
@@ -74,7 +74,7 @@ def show_drying(drying: Drying, at: datetime) -> s.DryingOut:
     """Where a job's coat stands."""
     return s.DryingOut(
         **asdict(drying.lead), all_on=drying.all_on, burnable_pieces=drying.burnable_pieces,
-        groups=[s.GroupOut(**asdict(g)) for g in drying.groups], now=at,
+        groups=[s.GroupOut.showing(g) for g in drying.groups], now=at,
     )  # fmt: skip
 
 
@@ -84,7 +84,7 @@ def show_locked(lock: LockedSetting) -> s.LockedOut:
     return s.LockedOut(
         version=lock.version, at=lock.at, **asdict(lock.setting()), energy_j_mm2=reading["energy_j_mm2"],
         clean_low=reading["clean"]["low"], clean_mid=reading["clean"]["mid"], clean_high=reading["clean"]["high"],
-        strokes=s.SettingOut(**asdict(strokes)) if (strokes := lock.by_art().get(Art.STROKES)) else None,
+        strokes=s.SettingOut.showing(strokes) if (strokes := lock.by_art().get(Art.STROKES)) else None,
     )  # fmt: skip
 
 

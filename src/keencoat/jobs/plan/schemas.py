@@ -12,7 +12,7 @@ from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
 from keencoat.core.window.plan import USUAL_BUDGET, Budget
-from keencoat.core.window.predict import PointReading
+from keencoat.core.window.predict import SettingOdds
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.window.schemas import OpenerOut
 from keencoat.jobs.window.show import show_opener
@@ -194,7 +194,7 @@ def show_answer(a: Answer) -> PlanOut:
     none = NoneOut(chance_of_any=a.open_share, would_open=[show_opener(o) for o in a.openers])
     return PlanOut(
         answer=kind,
-        next_cells=[SettingOut(**asdict(c)) for c in a.cells],
+        next_cells=[SettingOut.showing(c) for c in a.cells],
         setting=so_far if kind is AnswerKind.SETTING else None,
         none=none if kind is AnswerKind.NONE else None,
         so_far=so_far,
@@ -205,14 +205,14 @@ def show_answer(a: Answer) -> PlanOut:
     )
 
 
-def _setting(point: PointReading, held: float) -> PlanSettingOut:
+def _setting(point: SettingOdds, held: float) -> PlanSettingOut:
     return PlanSettingOut(
         **asdict(point.setting),
         chances=ChancesOut(faint=point.faint, clean=point.clean.mid, harsh=point.harsh),
-        expected_yield=RangeOut(**asdict(point.clean)),
+        expected_yield=RangeOut.showing(point.clean),
         held=held,
-        margin_to_faint_pct=RangeOut(**asdict(point.margin_to_faint_pct)),
-        margin_to_harsh_pct=RangeOut(**asdict(point.margin_to_harsh_pct)),
+        margin_to_faint_pct=RangeOut.showing(point.margin_to_faint_pct),
+        margin_to_harsh_pct=RangeOut.showing(point.margin_to_harsh_pct),
         energy_j_mm2=point.energy_j_mm2,
         dwell_ms=point.dwell_ms,
         minutes_per_dm2=point.minutes_per_dm2,

@@ -24,7 +24,7 @@ from keencoat.jobs.coat.services.putting_on import put_coat_on
 from keencoat.jobs.grid.services.burning import unpack
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
-from keencoat.jobs.models import GridBurn, GridPhoto, Job, Practice, TestGrid
+from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, Practice, TestGrid
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Machine, Workshop, machine_of
@@ -156,7 +156,7 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
     camera = GridCamera(
         burned_piece(grid, burn), pose, practice.seed % 100_000 + number, Trouble(trouble), grid.mirrored
     )
-    light = GridPhoto.Light.DARK_GROUND if find_substrate(grid.job.substrate).passes_light else GridPhoto.Light.PLAIN
+    light = PhotoLight.DARK_GROUND if find_substrate(grid.job.substrate).passes_light else PhotoLight.PLAIN
     return keep_grid_photo(workshop, grid_id, aside(camera.shoot), PhotoWish(spare, light, simulated=True), at)
 
 

@@ -20,25 +20,26 @@ class RatingEvent(models.Model):
         return f"{len(self.before)} cells"
 
 
+class PhotoLight(models.TextChoices):
+    """How it was lit or looked at."""
+
+    PLAIN = "plain", "plain light"
+    DARK_GROUND = "dark_ground", "on a dark ground"
+    ASLANT = "aslant", "lamp from the side"
+    LOUPE = "loupe", "through a loupe"
+
+
 class GridPhoto(models.Model):
     """A photo of a washed grid, kept from the moment it arrives, with where its frame is and what was measured.
 
     `reading` holds `full_l`, `noise_l`, `px_per_mm` and the cells' figures. `only` names the one cell of a loupe shot.
     """
 
-    class Light(models.TextChoices):
-        """How it was lit or looked at."""
-
-        PLAIN = "plain", "plain light"
-        DARK_GROUND = "dark_ground", "on a dark ground"
-        ASLANT = "aslant", "lamp from the side"
-        LOUPE = "loupe", "through a loupe"
-
     grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="photos")
     spare = models.PositiveIntegerField(default=1)
     only = models.CharField(max_length=4, blank=True)
     at = models.DateTimeField()
-    light = models.CharField(max_length=12, default=Light.PLAIN, choices=Light)
+    light = models.CharField(max_length=12, default=PhotoLight.PLAIN, choices=PhotoLight)
     original = models.BinaryField()
     kind = models.CharField(max_length=8)
     simulated = models.BooleanField(default=False)

@@ -7,6 +7,7 @@ from pydantic import Field
 from keencoat.core.rating import Rating
 from keencoat.core.states import GridState
 from keencoat.jobs.coat.proof_schemas import TroubleOut
+from keencoat.jobs.reading.models import PhotoLight
 from keencoat.shop.fields import Asked, Key, Shown
 
 
@@ -54,7 +55,7 @@ class GridPhotoOut(Shown):
     at: datetime
     spare: int
     only: str
-    light: str
+    light: PhotoLight
     light_label: str
     simulated: bool
     mirrored: bool

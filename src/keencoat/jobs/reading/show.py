@@ -5,7 +5,7 @@ from dataclasses import asdict
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning
 from keencoat.core.states import GridState
-from keencoat.jobs.models import GridPhoto, TestGrid
+from keencoat.jobs.models import GridPhoto, PhotoLight, TestGrid
 from keencoat.jobs.reading.schemas import (
     CellReadingOut,
     CellSeenOut,
@@ -26,8 +26,9 @@ def show_grid_photo(photo: GridPhoto) -> GridPhotoOut:
     """A kept photo."""
     reading = photo.reading or {}
     return GridPhotoOut(
-        id=photo.pk, version=photo.version, at=photo.at, spare=photo.spare, only=photo.only, light=photo.light,
-        light_label=GridPhoto.Light(photo.light).label, simulated=photo.simulated, mirrored=photo.mirrored,
+        id=photo.pk, version=photo.version, at=photo.at, spare=photo.spare, only=photo.only,
+        light=PhotoLight(photo.light), light_label=PhotoLight(photo.light).label, simulated=photo.simulated,
+        mirrored=photo.mirrored,
         points=photo.points, trouble=photo.trouble, full_l=reading.get("full_l"), px_per_mm=reading.get("px_per_mm"),
         cells=len(reading.get("cells", ())),
     )  # fmt: skip

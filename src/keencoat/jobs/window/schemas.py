@@ -6,6 +6,7 @@ from pydantic import Field
 
 from keencoat.core.quantities.setting import Art
 from keencoat.core.rating import Rating
+from keencoat.core.window.fit import FitStatus
 from keencoat.core.window.openers import Change
 from keencoat.core.window.recommend import SettingSchool, Verdict
 from keencoat.core.window.scatter import ScatterBasis
@@ -105,7 +106,7 @@ class RecommendationOut(Shown):
 class FitOut(Shown):
     """How far the fit may be trusted."""
 
-    status: str
+    status: FitStatus
     message: str
     cells: int
     pieces: int

@@ -8,7 +8,7 @@ from keencoat.core.window.drift import Drift
 from keencoat.core.window.model import piece_sd
 from keencoat.core.window.openers import Opener
 from keencoat.core.window.plan import USUAL_BUDGET
-from keencoat.core.window.predict import PointReading
+from keencoat.core.window.predict import SettingOdds
 from keencoat.core.window.recommend import Recommendation
 from keencoat.core.window.scatter import basis_of, basis_words
 from keencoat.jobs.evidence import fill_mm
@@ -20,7 +20,7 @@ from keencoat.jobs.window.services.locking import JobWindow, evidence_mark
 from keencoat.shop.fields import FindingOut, RangeOut
 
 
-def show_point(point: PointReading) -> s.PointOut:
+def show_point(point: SettingOdds) -> s.PointOut:
     """What the window says of one setting."""
     figures = asdict(point)
     return s.PointOut(**figures.pop("setting"), **figures)
@@ -41,8 +41,8 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
             powers_pct=list(mapped.powers_pct),
             clean=mapped.clean.round(4).tolist(),
             harsh=mapped.harsh.round(4).tolist(),
-            enough=s.BoundaryOut(**asdict(mapped.enough)),
-            too_much=s.BoundaryOut(**asdict(mapped.too_much)),
+            enough=s.BoundaryOut.showing(mapped.enough),
+            too_much=s.BoundaryOut.showing(mapped.too_much),
             film_share=mapped.at.film_share,
             energy_factor=mapped.at.full_j_mm2(1.0) / 100,
             minutes_factor=minutes_per_dm2(mapped.at.setting(100, 1.0)),
@@ -99,13 +99,13 @@ def show_opener(o: Opener) -> s.OpenerOut:
 
 
 def _show_setting(setting: Setting | None) -> SettingOut | None:
-    return SettingOut(**asdict(setting)) if setting else None
+    return SettingOut.showing(setting) if setting else None
 
 
 def _show_drift(drift: Drift) -> s.DriftOut:
     return s.DriftOut(
-        run_on=drift.run_on, energy_pct=RangeOut(**asdict(drift.energy_pct)), expected_clean=drift.expected_clean,
-        seen_clean=drift.seen_clean, findings=[FindingOut(**asdict(f)) for f in drift.findings],
+        run_on=drift.run_on, energy_pct=RangeOut.showing(drift.energy_pct), expected_clean=drift.expected_clean,
+        seen_clean=drift.seen_clean, findings=[FindingOut.showing(f) for f in drift.findings],
     )  # fmt: skip
 
 
@@ -124,5 +124,5 @@ def show_carried(carried: Carried) -> s.CarryOut:
         point=show_point(carried.point),
         held=carried.choice.held,
         open_share=carried.choice.open_share,
-        cells=[SettingOut(**asdict(c)) for c in carried.cells],
+        cells=[SettingOut.showing(c) for c in carried.cells],
     )

@@ -6,6 +6,7 @@ import { Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card, Chapter, Figures, FileLink, LinkButton } from '../../ui/parts'
 import { dayAndClock } from '../../ui/units'
+import { useSettled } from '../../ui/useSettled'
 import { Cautions } from './Cautions'
 import type { StepProps } from './steps'
 import { moneyText } from './words'
@@ -14,8 +15,8 @@ export default function MixStep({ job, plan: usual }: StepProps) {
   const [jar, setJar] = useState('')
   const [note, setNote] = useState('')
   const [left, setLeft] = useState('')
-  const jar_ml = jar.trim() ? Number(jar) : undefined
-  const scaled = useCoatPlan(job.id, jar_ml, left.trim() ? Number(left) : undefined)
+  const jar_ml = useSettled(jar.trim() ? Number(jar) : undefined)
+  const scaled = useCoatPlan(job.id, jar_ml, useSettled(left.trim() ? Number(left) : undefined))
   const once = useOnceKey()
   const mixed = useJobWrite(job.id, (words: string) =>
     body(

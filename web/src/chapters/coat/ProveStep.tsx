@@ -79,7 +79,7 @@ function Simulated() {
 function PhotoCard({ job, photo, proof }: { job: StepProps['job']; photo: Photo; proof: Proof }) {
   const [marking, setMarking] = useState(false)
   const path = { params: { path: { photo_id: photo.id } } }
-  const measure = useJobWrite(job.id, (points: Schema<'Spot'>[] | null) =>
+  const measure = useJobWrite(job.id, (points: Schema<'PicturePoint'>[] | null) =>
     body(
       api.POST('/api/coat/photos/{photo_id}/measure', { ...path, body: { points, version: photo.version } }),
     ),

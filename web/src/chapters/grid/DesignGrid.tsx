@@ -1,10 +1,10 @@
-import { useState } from 'react'
+import { useForm, useWatch, type UseFormReturn } from 'react-hook-form'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue, useDraft, useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { drawnGrid } from './drawnGrid'
 import { Findings, Problem } from '../../ui/feedback'
-import { RefusalScope, SelectField, TickField, TypedField } from '../../ui/form'
+import { RefusalScope, SelectField, TextField, TickField } from '../../ui/form'
 import { Button, Card, Chapter } from '../../ui/parts'
 import { figure, inUnit, showMinutes, toBase, useUnits } from '../../ui/units'
 import { useSettled } from '../../ui/useSettled'
@@ -24,53 +24,49 @@ const WHY: Record<string, string> = {
     'The usual practice: power from 60 to 100 % against speed, in even steps. It costs most and tells least.',
 }
 
-/** The wish as typed: texts until they are asked for as figures. */
+/** The wish as typed: figures are texts until they are asked for. */
+interface Typed {
+  kind: string
+  factors: string[]
+  cells: number
+  interval_mm: string
+  passes: string
+  cell_mm: string
+  gap_mm: string
+  wait_s: string
+  mirrored: boolean | null
+}
+
 function useWish(job: Job) {
   const { interval } = useUnits()
-  const [kind, setKind] = useState('next')
-  const [factors, setFactors] = useState<string[]>(['power', 'passes'])
-  const [cells, setCells] = useState(job.grid ? 4 : 5)
-  const [lines, setLines] = useState(figure(inUnit(job.interval_mm, interval), interval.decimals))
-  const [passes, setPasses] = useState('1')
-  const [side, setSide] = useState('')
-  const [gap, setGap] = useState('')
-  const [wait, setWait] = useState('0')
-  const [mirrored, setMirrored] = useState<boolean | null>(null)
+  const form = useForm<Typed>({
+    defaultValues: {
+      kind: 'next',
+      factors: ['power', 'passes'],
+      cells: job.grid ? 4 : 5,
+      interval_mm: figure(inUnit(job.interval_mm, interval), interval.decimals),
+      passes: '1',
+      cell_mm: '',
+      gap_mm: '',
+      wait_s: '0',
+      mirrored: null,
+    },
+  })
+  const typed = useWatch({ control: form.control }) as Typed
   const wish: Schema<'GridWishIn'> = {
-    kind,
-    cells,
-    factors: kind === 'factors' ? factors : [],
-    interval_mm: toBase(Number(lines), interval),
-    passes: Number(passes),
-    cell_mm: side ? Number(side) : null,
-    gap_mm: gap ? Number(gap) : null,
-    wait_s: Number(wait),
-    mirrored,
+    kind: typed.kind,
+    cells: Number(typed.cells),
+    factors: typed.kind === 'factors' ? typed.factors : [],
+    interval_mm: toBase(Number(typed.interval_mm), interval),
+    passes: Number(typed.passes),
+    cell_mm: typed.cell_mm ? Number(typed.cell_mm) : null,
+    gap_mm: typed.gap_mm ? Number(typed.gap_mm) : null,
+    wait_s: Number(typed.wait_s),
+    mirrored: typed.mirrored,
   }
   const figures = [wish.interval_mm, wish.passes, wish.cell_mm ?? 1, wish.gap_mm ?? 1, wish.wait_s ?? 0]
-  const usable = figures.every(Number.isFinite) && (kind !== 'factors' || factors.length >= 2)
-  return {
-    wish,
-    usable,
-    kind,
-    setKind,
-    factors,
-    setFactors,
-    cells,
-    setCells,
-    lines,
-    setLines,
-    passes,
-    setPasses,
-    side,
-    setSide,
-    gap,
-    setGap,
-    wait,
-    setWait,
-    mirrored,
-    setMirrored,
-  }
+  const usable = figures.every(Number.isFinite) && (typed.kind !== 'factors' || typed.factors.length >= 2)
+  return { form, typed, wish, usable }
 }
 
 export function DesignGrid({
@@ -84,9 +80,9 @@ export function DesignGrid({
   drawn: () => void
   cancel?: () => void
 }) {
-  const form = useWish(job)
-  const wish = useSettled(form.wish)
-  const draft = useDraft(job.id, wish, form.usable)
+  const { form, typed, wish, usable } = useWish(job)
+  const asked = useSettled(wish)
+  const draft = useDraft(job.id, asked, usable)
   const draw = useJobWrite(job.id, (input: Schema<'GridWishIn'>) =>
     body(
       api.POST('/api/jobs/{job_id}/grids', {
@@ -97,8 +93,8 @@ export function DesignGrid({
   )
   const error = draft.error ?? draw.error
   // What is drawn is what is seen: while figures are being typed there is nothing to draw yet.
-  const settled = JSON.stringify(wish) === JSON.stringify(form.wish)
-  const grid = draft.isError || !form.usable ? undefined : draft.data
+  const settled = JSON.stringify(asked) === JSON.stringify(wish)
+  const grid = draft.isError || !usable ? undefined : draft.data
   return (
     <RefusalScope error={error}>
       <Chapter
@@ -114,7 +110,7 @@ export function DesignGrid({
                 look="main"
                 className="mt-4 w-full text-lg"
                 disabled={!grid || !settled || draw.isPending}
-                onClick={() => draw.mutate(form.wish, { onSuccess: drawn })}
+                onClick={() => draw.mutate(wish, { onSuccess: drawn })}
               >
                 Draw this grid
               </Button>
@@ -124,7 +120,7 @@ export function DesignGrid({
                 </Button>
               )}
             </Card>
-            <WishForm form={form} grid={grid} />
+            <WishForm form={form} typed={typed} grid={grid} />
             <BringGrid job={job} done={drawn} />
           </>
         }
@@ -142,7 +138,7 @@ export function DesignGrid({
         why={
           <>
             <Card title="Why these cells">
-              <p>{WHY[form.kind]}</p>
+              <p>{WHY[typed.kind]}</p>
               <p className="mt-2 text-sm text-soft">
                 Each cell is a filled patch with a sample of fine strokes under it: strokes alone mislead
                 about fills. The frame lets a photo be squared up; its filled corner is the upper left.
@@ -157,43 +153,47 @@ export function DesignGrid({
   )
 }
 
-function WishForm({ form, grid }: { form: ReturnType<typeof useWish>; grid: Schema<'GridOut'> | undefined }) {
+function WishForm({
+  form,
+  typed,
+  grid,
+}: {
+  form: UseFormReturn<Typed>
+  typed: Typed
+  grid: Schema<'GridOut'> | undefined
+}) {
   const { interval } = useUnits()
+  const { register, setValue } = form
   const catalogue = useCatalogue().data
-  const three = form.kind === 'factors' && form.factors.length === 3
+  const three = typed.kind === 'factors' && typed.factors.length === 3
   const few = [3, 4, 5, 6, 7, 8, 9, 10]
   const table = (three ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes) ?? []
-  const sizes = form.kind === 'next' ? few : table
+  const sizes = typed.kind === 'next' ? few : table
   const choose = (factors: string[]) => {
-    form.setFactors(factors)
+    setValue('factors', factors)
     const allowed = factors.length === 3 ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes
-    if (allowed && !allowed.includes(form.cells)) form.setCells(12)
+    if (allowed && !allowed.includes(Number(typed.cells))) setValue('cells', 12)
   }
-  const mirrored = form.mirrored ?? grid?.mirrored ?? false
+  const mirrored = typed.mirrored ?? grid?.mirrored ?? false
   return (
     <Card title="Cells">
       <div className="grid gap-3">
         <SelectField
           label="What they vary"
-          name="kind"
-          value={form.kind}
-          onChange={(e) => {
-            form.setKind(e.target.value)
-            form.setCells(e.target.value === 'next' ? 5 : 12)
-          }}
+          {...register('kind', { onChange: (e) => setValue('cells', e.target.value === 'next' ? 5 : 12) })}
         >
           <option value="next">let Keen Coat choose, few at a time</option>
           <option value="crossed">energy crossed with dwell</option>
           <option value="factors">two or three things of yours</option>
           <option value="blind">blind rectangle, 9 × 9</option>
         </SelectField>
-        {form.kind === 'factors' && <FactorPick chosen={form.factors} choose={choose} />}
-        {form.kind !== 'blind' && (
+        {typed.kind === 'factors' && <FactorPick chosen={typed.factors} choose={choose} />}
+        {typed.kind !== 'blind' && (
           <SelectField
             label="How many"
             name="cells"
-            value={form.cells}
-            onChange={(e) => form.setCells(Number(e.target.value))}
+            value={typed.cells}
+            onChange={(e) => setValue('cells', Number(e.target.value))}
           >
             {sizes.map((size) => (
               <option key={size}>{size}</option>
@@ -201,49 +201,25 @@ function WishForm({ form, grid }: { form: ReturnType<typeof useWish>; grid: Sche
           </SelectField>
         )}
         <div className="grid grid-cols-2 gap-3">
-          <TypedField
-            label="Lines"
-            name="interval_mm"
-            unit={interval.label}
-            inputMode="decimal"
-            value={form.lines}
-            set={form.setLines}
-          />
-          <TypedField
-            label="Passes"
-            name="passes"
-            inputMode="numeric"
-            value={form.passes}
-            set={form.setPasses}
-          />
-          <TypedField
+          <TextField label="Lines" unit={interval.label} inputMode="decimal" {...register('interval_mm')} />
+          <TextField label="Passes" inputMode="numeric" {...register('passes')} />
+          <TextField
             label="Patch"
-            name="cell_mm"
             unit="mm"
             inputMode="decimal"
             placeholder={grid ? String(grid.cell_mm) : 'as fits'}
-            value={form.side}
-            set={form.setSide}
+            {...register('cell_mm')}
           />
-          <TypedField
+          <TextField
             label="Gap"
-            name="gap_mm"
             unit="mm"
             inputMode="decimal"
             placeholder={grid ? String(grid.gap_mm) : 'as fits'}
-            value={form.gap}
-            set={form.setGap}
+            {...register('gap_mm')}
           />
-          <TypedField
-            label="Wait between"
-            name="wait_s"
-            unit="s"
-            inputMode="decimal"
-            value={form.wait}
-            set={form.setWait}
-          />
+          <TextField label="Wait between" unit="s" inputMode="decimal" {...register('wait_s')} />
         </div>
-        <TickField checked={mirrored} onChange={(e) => form.setMirrored(e.target.checked)}>
+        <TickField checked={mirrored} onChange={(e) => setValue('mirrored', e.target.checked)}>
           Mirrored: the mark is seen through the piece
         </TickField>
       </div>

@@ -13,7 +13,7 @@ import { usePhotoWrites } from './useGridWrites'
 type Reading = Schema<'GridReadingOut'>
 type Photo = Schema<'GridPhotoOut'>
 
-const LIGHTS: [string, string][] = [
+const LIGHTS: [Schema<'PhotoLight'>, string][] = [
   ['plain', 'plain light'],
   ['dark_ground', 'on a dark ground'],
   ['aslant', 'lamp from the side'],
@@ -33,7 +33,7 @@ export function PhotosCard({
   selected: string
 }) {
   const writes = usePhotoWrites(job.id, grid.id ?? 0)
-  const [light, setLight] = useState('plain')
+  const [light, setLight] = useState<Schema<'PhotoLight'>>('plain')
   const [spare, setSpare] = useState(1)
   const [waiting, setWaiting] = useState<File | null>(null)
   const send = (photo: File) => {
@@ -67,7 +67,7 @@ export function PhotosCard({
             label="Looked at"
             name="light"
             value={light}
-            onChange={(e) => setLight(e.target.value)}
+            onChange={(e) => setLight(e.target.value as Schema<'PhotoLight'>)}
           >
             {LIGHTS.map(([key, label]) => (
               <option key={key} value={key}>

@@ -2,7 +2,7 @@ import type { Schema } from '../../api/client'
 import type { Slice } from '../../api/hooks'
 import { Button, Card } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
-import type { Spot } from '../../drawing/WindowMap'
+import type { MapPlace } from '../../drawing/WindowMap'
 
 const NAMES: Record<Schema<'SettingSchool'>, string> = {
   fastest_cell: 'Fastest clean cell',
@@ -18,7 +18,7 @@ export function OthersCard({
   data,
 }: {
   others: Schema<'OtherOut'>[]
-  pick: (spot: Spot) => void
+  pick: (place: MapPlace) => void
   look: (slice: Slice) => void
   data: Schema<'WindowOut'>
 }) {

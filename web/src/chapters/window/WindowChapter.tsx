@@ -12,7 +12,7 @@ import { OpenersCard } from './OpenersCard'
 import { OthersCard } from './OthersCard'
 import { SettingCard } from './SettingCard'
 import { SlicePick } from './SlicePick'
-import { WindowMap, type Spot } from '../../drawing/WindowMap'
+import { WindowMap, type MapPlace } from '../../drawing/WindowMap'
 
 export default function WindowChapter({ job }: { job: Job }) {
   const [slice, setSlice] = useState<Slice>({ passes: 1, film_share: 1 })
@@ -49,7 +49,7 @@ function ReadWindow({
   setSlice: (slice: Slice) => void
 }) {
   const best = data.recommendation
-  const [own, setOwn] = useState<Spot | null>(null)
+  const [own, setOwn] = useState<MapPlace | null>(null)
   const spot = own ?? (best.point && { power_pct: best.point.power_pct, speed_mm_s: best.point.speed_mm_s })
   const asked = useDeferredValue(own)
   const reading = usePoint(
@@ -86,7 +86,7 @@ function ReadWindow({
             }
           >
             <SlicePick job={job} data={data} slice={slice} cut={cut} />
-            <WindowMap data={data} spot={spot} pick={setOwn} reset={() => setOwn(null)} />
+            <WindowMap data={data} place={spot} pick={setOwn} reset={() => setOwn(null)} />
           </Card>
           <div className="grid items-start gap-4 xl:grid-cols-2">
             {best.others.length > 0 && (

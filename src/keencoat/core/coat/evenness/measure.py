@@ -10,13 +10,13 @@ from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Referenc
 from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision.lens import bent, straightened
-from keencoat.core.vision.outline import Frame, Outline, find_outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline, find_outline
 from keencoat.core.vision.photo import Floats, Photo, luminance
 from keencoat.core.vision.rectify import (
     LEAST_PX_PER_MM,
     MOST_PX_PER_MM,
     SEEN_DEG,
-    Face,
+    SeenFace,
     face_mask,
     homography,
     pixels_per_mm,
@@ -59,8 +59,8 @@ class CoatReading:
     share of the face that is blacker than the photo can tell, where film and variation are more than they seem.
     """
 
-    outline: Outline
-    face: Face
+    outline: SeenOutline
+    face: SeenFace
     squares: Floats
     cv: float
     mean_signal: float
@@ -87,14 +87,14 @@ class CoatReading:
 
 
 def measure_coat(
-    photo: Photo, face: Face, optics: Optics, outline: Outline | None = None, bare: Photo | None = None
+    photo: Photo, face: SeenFace, optics: Optics, outline: SeenOutline | None = None, bare: Photo | None = None
 ) -> CoatReading:
     """Measure a coat on a photo; `bare` shows the same view without it (same camera, exposure and place).
 
     Finds the piece itself unless `outline` gives it. Raises BadValueError that says what is wrong with the photo.
     """
     # A coat is dark on a field of light; a jar glows before a dark room, and a tile lies on a bench.
-    on_field = optics.way is LightWay.THROUGH and face.frame is not Frame.SIDE
+    on_field = optics.way is LightWay.THROUGH and face.frame is not EdgeKind.SIDE
     found = outline or find_outline(
         photo, face.frame, face.width_mm / face.height_mm, on_field, face.share_of_piece
     )  # fmt: skip
@@ -155,7 +155,9 @@ def measure_coat(
     )
 
 
-def _bare_shot_light(bare: Photo, photo: Photo, outline: Outline, face: Face, px: int, mask: np.ndarray) -> Floats:
+def _bare_shot_light(
+    bare: Photo, photo: Photo, outline: SeenOutline, face: SeenFace, px: int, mask: np.ndarray
+) -> Floats:
     """The light on the bare piece, from a photo of it taken as that of the coat was."""
     if bare.rgb.shape != photo.rgb.shape:
         raise BadValueError(
@@ -169,11 +171,11 @@ def _bare_shot_light(bare: Photo, photo: Photo, outline: Outline, face: Face, px
 
 
 def _bare_light(
-    photo: Photo, outline: Outline, face: Face, px: int, light: Floats, mask: np.ndarray, optics: Optics
+    photo: Photo, outline: SeenOutline, face: SeenFace, px: int, light: Floats, mask: np.ndarray, optics: Optics
 ) -> tuple[Floats, Reference]:
     """What the light would be on the bare piece, and where that was taken from."""
     # A round piece is lit from inside: what lies round it is no reference.
-    if optics.way is LightWay.THROUGH and face.frame is not Frame.SIDE:
+    if optics.way is LightWay.THROUGH and face.frame is not EdgeKind.SIDE:
         wide, inner = _wider(outline, face, photo)
         wide_px = max(2, px // 2)
         around = rectify(photo.rgb, wide, inner.face, wide_px)
@@ -191,9 +193,9 @@ def _bare_light(
     return surface, Reference.ITSELF
 
 
-def _path(face: Face, shape: tuple[int, ...]) -> Floats | None:
+def _path(face: SeenFace, shape: tuple[int, ...]) -> Floats | None:
     """How much longer light's way through the film is where a round wall is seen aslant: 1/cos of the angle inside."""
-    if face.frame is not Frame.SIDE:
+    if face.frame is not EdgeKind.SIDE:
         return None
     angle = np.deg2rad(SEEN_DEG) * (2 * (np.arange(shape[1]) + 0.5) / shape[1] - 1)
     inside = np.sqrt(1 - (np.sin(angle) / _FILM_INDEX) ** 2)
@@ -213,7 +215,7 @@ def _refuse_burnt_out(pixels: np.ndarray, field: str) -> None:
 class _Wider:
     """A face grown by `border_mm` all round, so that what lies beside the coat can be looked at."""
 
-    face: Face
+    face: SeenFace
     border_mm: float
     bare_mm: float
 
@@ -236,14 +238,14 @@ class _Wider:
         return np.asarray(cv2.resize(inner, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR))
 
 
-def _wider(outline: Outline, face: Face, photo: Photo) -> tuple[Outline, _Wider]:
+def _wider(outline: SeenOutline, face: SeenFace, photo: Photo) -> tuple[SeenOutline, _Wider]:
     """The outline of the face with a border round it, by the homography of the face itself."""
     bare = face.bare_outside_mm
     border = bare if bare >= _WIDE_BARE_MM else bare + _FIELD_MM
     size = photo.size_px
     points = straightened(np.array(outline.points) * size - 0.5, outline.lens, size)
     w, h = face.width_mm, face.height_mm
-    if face.frame is Frame.RIM:
+    if face.frame is EdgeKind.RIM:
         own = np.array([[w / 2, 0], [w, h / 2], [w / 2, h], [0, h / 2]])
         out = np.array([[0, -border], [border, 0], [0, border], [-border, 0]])
     else:
@@ -251,8 +253,8 @@ def _wider(outline: Outline, face: Face, photo: Photo) -> tuple[Outline, _Wider]
         out = border * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
     grown = cv2.perspectiveTransform((own + out)[None], homography(own, points))[0]
     at = (bent(grown, outline.lens, size) + 0.5) / size
-    wide = Outline(outline.frame, tuple((float(x), float(y)) for x, y in at), outline.trust, outline.lens)
-    return wide, _Wider(Face(face.frame, w + 2 * border, h + 2 * border), border, bare)
+    wide = SeenOutline(outline.frame, tuple((float(x), float(y)) for x, y in at), outline.trust, outline.lens)
+    return wide, _Wider(SeenFace(face.frame, w + 2 * border, h + 2 * border), border, bare)
 
 
 def _in_squares(film: FilmMap, mask: np.ndarray, px: int) -> tuple[Floats, np.ndarray, float]:

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from keencoat.core.coat.evenness.film import Optics
 from keencoat.core.coat.evenness.measure import CoatReading, measure_coat
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.outline import Outline
+from keencoat.core.vision.outline import SeenOutline
 from keencoat.core.vision.photo import decode_photo
 from keencoat.core.vision.pictures import as_jpeg
-from keencoat.core.vision.rectify import Face
+from keencoat.core.vision.rectify import SeenFace
 
 _SHOWN_PX = 1200
 
@@ -24,7 +24,9 @@ class CoatShot:
     trouble: BadValueError | None = None
 
 
-def measure_coat_shot(data: bytes, bare: bytes | None, face: Face, optics: Optics, marked: Outline | None) -> CoatShot:
+def measure_coat_shot(
+    data: bytes, bare: bytes | None, face: SeenFace, optics: Optics, marked: SeenOutline | None
+) -> CoatShot:
     """Measure a photo of a coat, beside one of the bare piece if there is one, within an outline `marked` by hand or
     where the piece is found. Raises BadValueError for a file that is no photo."""
     seen, seen_bare = decode_photo(data), decode_photo(bare, "bare") if bare else None

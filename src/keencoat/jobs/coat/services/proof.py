@@ -14,31 +14,31 @@ from keencoat.core.coat.evenness.shot import CoatShot, measure_coat_shot
 from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
 from keencoat.core.errors import NotAllowedError, StaleError, require_within
 from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.vision.outline import Frame, check_points
+from keencoat.core.vision.outline import EdgeKind, check_points
 from keencoat.core.vision.pictures import middle_light
-from keencoat.core.vision.rectify import Face
+from keencoat.core.vision.rectify import SeenFace
 from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
 from keencoat.jobs.job.room_taken import require_room_for_photo
 from keencoat.jobs.job.services import find_job, lock_job, log
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
 
-def face_of(job: Job, way: LightWay) -> Face:
+def face_of(job: Job, way: LightWay) -> SeenFace:
     """What is squared up: against the light the coated area (the bare rim looks like the field), else the whole piece,
     of which the bare rim is left out."""
     piece = job.piece()
     if piece.radius_mm is not None:
         inset = 2 * job.margin_mm if way is LightWay.THROUGH else 0.0
-        return Face(Frame.SIDE, job.width_mm, job.height_mm - inset)
-    frame = Frame.RIM if piece.has_rim else Frame.CORNERS
+        return SeenFace(EdgeKind.SIDE, job.width_mm, job.height_mm - inset)
+    frame = EdgeKind.RIM if piece.has_rim else EdgeKind.CORNERS
     if way is LightWay.BACK:
-        return Face(frame, job.width_mm, job.height_mm, bare_inside_mm=job.margin_mm)
+        return SeenFace(frame, job.width_mm, job.height_mm, bare_inside_mm=job.margin_mm)
     inset = 2 * job.margin_mm
-    return Face(frame, job.width_mm - inset, job.height_mm - inset, bare_outside_mm=job.margin_mm)
+    return SeenFace(frame, job.width_mm - inset, job.height_mm - inset, bare_outside_mm=job.margin_mm)
 
 
 def way_of(job: Job) -> LightWay:
@@ -106,12 +106,12 @@ def measure_marked(
     return photo
 
 
-def _looked_for(job: Job) -> tuple[Face, Optics]:
+def _looked_for(job: Job) -> tuple[SeenFace, Optics]:
     """What a photo of this job's coat is measured as."""
     return face_of(job, way_of(job)), optics_of(job)
 
 
-def _unchanged(job: Job, looked_for: tuple[Face, Optics]) -> Job:
+def _unchanged(job: Job, looked_for: tuple[SeenFace, Optics]) -> Job:
     if _looked_for(job) != looked_for:
         raise StaleError("The piece or its coat changed while the photo was measured.", hint="Send it again.")
     return job
@@ -196,7 +196,7 @@ def _take_scatter(job: Job, at: datetime) -> None:
     job.updated_at = at
     job.save(update_fields=["coat_cv", "coat_cv_pieces", "updated_at"])
     if job.coat_cv is not None:
-        log(job, LogEntry.Kind.COAT, at, f"Coat measured: it varies by {100 * job.coat_cv:.0f} %",
+        log(job, EntryKind.COAT, at, f"Coat measured: it varies by {100 * job.coat_cv:.0f} %",
             coat_cv=round(job.coat_cv, 4))  # fmt: skip
 
 

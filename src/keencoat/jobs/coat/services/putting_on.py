@@ -13,7 +13,7 @@ from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.jobs.coat.services.drying import course_of, drying_of
 from keencoat.jobs.job.services import lock_job, log
 from keencoat.jobs.models import CoatLot, CoatStamp, DryLook, Job
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
 from keencoat.shop.room import spells_of
@@ -56,7 +56,7 @@ def _new_lot(job: Job, note: str, at: datetime) -> CoatLot:
         amounts_ml={p.name: round(p.ml, 2) for p in parts}, amounts_g={p.name: round(p.g, 2) for p in parts},
     )  # fmt: skip
     if mix:
-        log(job, LogEntry.Kind.COAT, at, f"Lot {code} mixed, {mix.total_ml:.0f} ml", total_ml=round(mix.total_ml, 1))
+        log(job, EntryKind.COAT, at, f"Lot {code} mixed, {mix.total_ml:.0f} ml", total_ml=round(mix.total_ml, 1))
     return lot
 
 
@@ -94,7 +94,7 @@ def put_coat_on(
     lot = job.lots.last() or _new_lot(job, "", at)
     stamp = CoatStamp.objects.create(job=job, lot=lot, number=number, first=first, last=last, heat=heat, at=when)
     where = "" if (first, last) == (1, job.all_pieces) else f" pieces {first} to {last},"
-    log(job, LogEntry.Kind.COAT, when, f"Coat {number} of {job.coats} put on,{where} lot {lot.code}",
+    log(job, EntryKind.COAT, when, f"Coat {number} of {job.coats} put on,{where} lot {lot.code}",
         coat_number=number)  # fmt: skip
     return stamp
 
@@ -109,7 +109,7 @@ def take_back_coat(workshop: Workshop, job_id: int, stamp_id: int, at: datetime)
         raise NotAllowedError(
             f"Coat {over[0].number} lies on top of it.", field="number", hint="Take that one back first."
         )
-    log(job, LogEntry.Kind.COAT, at, f"Coat {stamp.number} taken back, pieces {stamp.first} to {stamp.last}",
+    log(job, EntryKind.COAT, at, f"Coat {stamp.number} taken back, pieces {stamp.first} to {stamp.last}",
         coat_number=stamp.number)  # fmt: skip
     stamp.delete()
 
@@ -142,7 +142,7 @@ def look_at_coat(
         stamp.seen_dry_at = None
     stamp.save(update_fields=["seen_dry_at"])
     minutes = (when - stamp.at).total_seconds() / 60
-    log(job, LogEntry.Kind.COAT, when, f"Coat {stamp.number} {'dry' if dry else 'still wet'} after {minutes:.0f} min",
+    log(job, EntryKind.COAT, when, f"Coat {stamp.number} {'dry' if dry else 'still wet'} after {minutes:.0f} min",
         minutes=round(minutes, 1))  # fmt: skip
     return look
 

@@ -18,7 +18,7 @@ from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.drawing import lock_grid, mark_burned, require_burnable
 from keencoat.jobs.job.services import log
 from keencoat.jobs.models import Cell, GridBurn, TestGrid
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
 
@@ -137,7 +137,7 @@ def end_burn(burn: GridBurn, ended: Streamed, burned: list[Burned]) -> None:
     if carried_on:
         whole, cells = sum(c.counts for c in grid.cells.all()), grid.cells.count()
         words = f"Grid {grid.label} carried on: {whole} of {cells} cells are burned"
-        log(grid.job, LogEntry.Kind.GRID, burn.ended_at, words, cells=whole)
+        log(grid.job, EntryKind.GRID, burn.ended_at, words, cells=whole)
     else:
         mark_burned(grid, burn.ended_at)
 

@@ -39,12 +39,12 @@ from keencoat.core.window.predict import next_band
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.evidence import fill_mm, fit_of, mean_ln_dwell
 from keencoat.jobs.job.services import lock_job, log, newest_grid, take_turn
-from keencoat.jobs.models import Cell, Job, TestGrid
-from keencoat.logbook.models import LogEntry
+from keencoat.jobs.models import Cell, GridKind, Job, TestGrid
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop, machine_of
 
-_LIKE_FILLS = (TestGrid.Kind.NEXT, TestGrid.Kind.CONFIRM)
+_LIKE_FILLS = (GridKind.NEXT, GridKind.CONFIRM)
 """Kinds whose patches are as large as the planned fill, so that they heat as it will."""
 
 
@@ -114,20 +114,20 @@ def _maker(
     job: Job, wish: GridWish, fit: WindowFit, band: EnergyBand, at: Slice
 ) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
     """How to make the wished design with so many cells, and how many it may have."""
-    if wish.kind == TestGrid.Kind.BLIND:
+    if wish.kind == GridKind.BLIND:
         return lambda _: design_blind(at), ()
-    if wish.kind == TestGrid.Kind.NEXT:
+    if wish.kind == GridKind.NEXT:
         require_within(wish.cells, 3, 10, "cells")
         chosen = next_cells(fit, at, wish.cells, job.workshop.wanted_share)
         return lambda _: design_listed(chosen), ()
-    if wish.kind == TestGrid.Kind.CONFIRM:
+    if wish.kind == GridKind.CONFIRM:
         if wish.at is None:
             raise BadValueError("A full patch needs a setting.", field="at", hint="Choose one in the Window chapter.")
         patch = require_reachable(wish.at, at.machine)
         return lambda _: design_listed([patch]), ()
-    if wish.kind == TestGrid.Kind.CROSSED:
+    if wish.kind == GridKind.CROSSED:
         return lambda cells: design_crossed(at, band, cells), tuple(SHAPES_BY_CELLS)
-    if wish.kind == TestGrid.Kind.FACTORS:
+    if wish.kind == GridKind.FACTORS:
         unknown = [f for f in wish.factors if f not in set(Factor)]
         if unknown:
             raise BadValueError(
@@ -252,7 +252,7 @@ def mark_burned(grid: TestGrid, at: datetime) -> TestGrid:
     cells = list(grid.cells.all())
     whole = sum(c.counts for c in cells)
     words = f"{whole} cells" if whole == len(cells) else f"{whole} of {len(cells)} cells, then stopped"
-    log(job, LogEntry.Kind.GRID, at, f"Grid {grid.label} burned: {words}", cells=whole)
+    log(job, EntryKind.GRID, at, f"Grid {grid.label} burned: {words}", cells=whole)
     return grid
 
 

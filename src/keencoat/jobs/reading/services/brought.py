@@ -21,7 +21,7 @@ from keencoat.jobs.grid.services.drawing import (
     store_cells,
 )  # fmt: skip
 from keencoat.jobs.job.services import lock_job
-from keencoat.jobs.models import TestGrid
+from keencoat.jobs.models import GridKind, TestGrid
 from keencoat.jobs.reading.services.ratings import change_ratings
 from keencoat.shop.models import Workshop
 
@@ -45,7 +45,7 @@ def bring_grid(
     lines, fit = Slice(job.machine.to_core(), job.interval_mm), fit_of(job)
     placed = brought.layout.cells[0]
     grid = TestGrid.objects.create(
-        job=job, number=free_number(job, replaces), kind=TestGrid.Kind.BROUGHT, cell_mm=placed.side_mm,
+        job=job, number=free_number(job, replaces), kind=GridKind.BROUGHT, cell_mm=placed.side_mm,
         gap_mm=brought.layout.gap_mm, sample_mm=placed.sample_mm, framed=framed, rows=brought.rows,
         columns=brought.columns,
         label_setting=asdict(middle_setting(lines, next_band(fit, mean_ln_dwell(fit)))),

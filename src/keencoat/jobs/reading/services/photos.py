@@ -18,11 +18,11 @@ from keencoat.core.reading.rate import Proposal, Tuning, propose
 from keencoat.core.reading.shot import GridShot, read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.states import GridState
-from keencoat.core.vision.outline import Frame, check_points
+from keencoat.core.vision.outline import EdgeKind, check_points
 from keencoat.jobs.evidence import cells_read
 from keencoat.jobs.grid.services.drawing import find_grid, layout_of, lock_grid
 from keencoat.jobs.job.room_taken import require_room_for_photo
-from keencoat.jobs.models import Cell, GridPhoto, TestGrid
+from keencoat.jobs.models import Cell, GridPhoto, PhotoLight, TestGrid
 from keencoat.jobs.reading.services.ratings import change_ratings
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
@@ -38,7 +38,7 @@ class PhotoWish:
     corners marked by hand."""
 
     spare: int = 1
-    light: str = GridPhoto.Light.PLAIN
+    light: str = PhotoLight.PLAIN
     only: str = ""
     points: list[tuple[float, float]] | None = None
     simulated: bool = False
@@ -70,9 +70,9 @@ def _require_place(workshop: Workshop, grid: TestGrid, wish: PhotoWish) -> None:
         raise NotAllowedError(f"Grid {grid.label} is not burned yet.", field="state", hint="Say when it is burned.")
     if grid.photos.count() >= MAX_PHOTOS:
         raise NotAllowedError(f"This grid has {MAX_PHOTOS} photos.", field="photo", hint="Throw one away first.")
-    if wish.light not in GridPhoto.Light.values:
+    if wish.light not in PhotoLight.values:
         raise BadValueError(
-            f"“{wish.light[:20]}” is no light.", field="light", hint=f"Known: {', '.join(GridPhoto.Light.values)}."
+            f"“{wish.light[:20]}” is no light.", field="light", hint=f"Known: {', '.join(PhotoLight.values)}."
         )
 
 
@@ -126,7 +126,7 @@ def sight_of(photo: GridPhoto) -> Sight:
 
 def _shot_of(photo: GridPhoto, points: list[tuple[float, float]] | None) -> GridShot:
     sight, whole = sight_of(photo), photo.grid.framed and not photo.only
-    marked = check_points(points, Frame.CORNERS) if points is not None else None
+    marked = check_points(points, EdgeKind.CORNERS) if points is not None else None
     return aside(read_grid_shot, bytes(photo.original), sight, marked, whole, photo.mirrored)
 
 

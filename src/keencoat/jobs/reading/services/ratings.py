@@ -13,7 +13,7 @@ from keencoat.core.substrate.processes import find_process
 from keencoat.jobs.grid.services.drawing import lock_grid
 from keencoat.jobs.job.services import log
 from keencoat.jobs.models import Cell, RatingEvent, TestGrid
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop
 
@@ -121,7 +121,7 @@ def _write(grid: TestGrid, seen: Mapping[str, Mapping[str, object]], at: datetim
             clean = sum(c.rating == "clean" for c in cells)
             log(
                 grid.job,
-                LogEntry.Kind.RATING,
+                EntryKind.RATING,
                 at,
                 f"Grid {grid.label} rated: {clean} of {len(cells)} clean",
                 clean=clean,

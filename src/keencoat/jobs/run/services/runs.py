@@ -8,7 +8,7 @@ from django.db import transaction
 from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
 from keencoat.jobs.job.services import find_job, lock_job, log
 from keencoat.jobs.models import Job, RunRecord
-from keencoat.logbook.models import LogEntry
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
 
@@ -44,5 +44,5 @@ def record_run(
         machine_name=job.machine.name, lot=lot, faint_pieces=faint, clean_pieces=clean,
         harsh_pieces=harsh, note=note[:300],
     )  # fmt: skip
-    log(job, LogEntry.Kind.RUN, at, f"Run: {clean} of {sum(counts)} pieces clean", clean=clean, pieces=sum(counts))
+    log(job, EntryKind.RUN, at, f"Run: {clean} of {sum(counts)} pieces clean", clean=clean, pieces=sum(counts))
     return find_job(workshop, job_id)

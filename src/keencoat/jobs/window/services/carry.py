@@ -14,7 +14,7 @@ from keencoat.core.substrate.materials import find_substrate
 from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.plan import next_cells
-from keencoat.core.window.predict import PointReading, read_point
+from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.jobs.evidence import carried_observations, gather_evidence, pieces_burned, prior_of
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import Cell, Job, LockedSetting, Practice
@@ -43,7 +43,7 @@ class Carried:
 
     machine: shop.Machine
     choice: SettingChoice
-    point: PointReading
+    point: SettingOdds
     cells: list[Setting]
 
 
@@ -65,7 +65,7 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
     wanted = job.workshop.wanted_share
     own = replace(at, film_share=1.0)
     choice, cells = choose(fit, own, wanted), next_cells(fit, own, _CHECK_CELLS, wanted)
-    return Carried(machine_row, choice, read_point(fit, choice.setting, machine), cells)
+    return Carried(machine_row, choice, odds_of(fit, choice.setting, machine), cells)
 
 
 @transaction.atomic

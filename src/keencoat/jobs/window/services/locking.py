@@ -16,7 +16,7 @@ from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.fit import WindowFit, with_scatter
 from keencoat.core.window.map import WindowMap, map_window
-from keencoat.core.window.predict import PointReading, read_point
+from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.recommend import RatedSetting, Recommendation, recommend
 from keencoat.jobs.evidence import (
     fit_of,
@@ -28,8 +28,8 @@ from keencoat.jobs.evidence import (
     scatter_of,
 )
 from keencoat.jobs.job.services import burned_grids, lock_job, log
-from keencoat.jobs.models import Job, LockedSetting, TestGrid
-from keencoat.logbook.models import LogEntry
+from keencoat.jobs.models import GridKind, Job, LockedSetting
+from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop
 
@@ -75,11 +75,11 @@ def read_window(
     return JobWindow(job, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
 
 
-def read_setting(job: Job, setting: Setting, art: Art = Art.FILLS) -> PointReading:
+def read_setting(job: Job, setting: Setting, art: Art = Art.FILLS) -> SettingOdds:
     """What the window says of one setting; raises BadValueError if the machine cannot run it."""
     machine = job.machine.to_core()
     require_reachable(setting, machine)
-    return read_point(fit_of(job, art=art), setting, machine)
+    return odds_of(fit_of(job, art=art), setting, machine)
 
 
 def evidence_of(job: Job, setting: Setting | None, art: Art) -> tuple[Evidence, int]:
@@ -95,7 +95,7 @@ def evidence_of(job: Job, setting: Setting | None, art: Art) -> tuple[Evidence, 
     # Runs that fail more often than wanted prove nothing; a few bad pieces of a small run may be chance.
     if proven and proven >= (job.workshop.wanted_share - _SLACK) * counted:
         return Evidence.PROVEN, proven
-    patches = [cell for grid in burned_grids(job) if grid.kind == TestGrid.Kind.CONFIRM for cell in grid.cells.all()]
+    patches = [cell for grid in burned_grids(job) if grid.kind == GridKind.CONFIRM for cell in grid.cells.all()]
     confirmed = any(rating_for(cell, art) is Rating.CLEAN and _alike(cell.setting(), chosen) for cell in patches)
     return (Evidence.CONFIRMED if confirmed else Evidence.GRID), 0
 
@@ -169,8 +169,8 @@ def mark_cost(job: Job) -> MarkCost | None:
         setting,
         usual.coat_cv,
         measured.coat_cv,
-        read_point(with_scatter(fit, usual), setting, machine).clean.mid,
-        read_point(fit, setting, machine).clean.mid,
+        odds_of(with_scatter(fit, usual), setting, machine).clean.mid,
+        odds_of(fit, setting, machine).clean.mid,
     )
 
 
@@ -216,7 +216,7 @@ def lock_setting(
     words = "Setting" if art is Art.FILLS else "Setting for fine strokes"
     text = f"{words} locked, version {version}: {setting.power_pct:g} %, {setting.speed_mm_s:g} mm/s"
     log(
-        job, LogEntry.Kind.LOCK, at, text, power_pct=setting.power_pct, speed_mm_s=setting.speed_mm_s,
+        job, EntryKind.LOCK, at, text, power_pct=setting.power_pct, speed_mm_s=setting.speed_mm_s,
         interval_mm=setting.interval_mm, passes=setting.passes, energy_j_mm2=round(reading.energy_j_mm2, 4),
         clean=round(reading.clean.mid, 4),
     )  # fmt: skip
@@ -264,5 +264,5 @@ def _evidence(job: Job, settings: dict[Art, Setting]) -> dict[str, object]:
             }
             for art, fit in fits.items()
         },
-        "readings": {art: asdict(read_point(fits[art], setting, machine)) for art, setting in settings.items()},
+        "readings": {art: asdict(odds_of(fits[art], setting, machine)) for art, setting in settings.items()},
     }
