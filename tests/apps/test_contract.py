@@ -24,6 +24,8 @@ def resolved(schema, part):
 def likely(schema, part, rng, depth=0):
     """A value that fits the schema, mostly."""
     part = resolved(schema, part)
+    if "allOf" in part:
+        return likely(schema, part["allOf"][0], rng, depth)
     if "anyOf" in part:
         return likely(schema, rng.choice(part["anyOf"]), rng, depth)
     if "enum" in part:

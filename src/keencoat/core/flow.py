@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
-from keencoat.core.coat.schedule import Drying
+from keencoat.core.coat import Drying
 from keencoat.core.states import GridState
 
 

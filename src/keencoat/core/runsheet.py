@@ -2,18 +2,21 @@
 
 from dataclasses import dataclass
 
-from keencoat.core.coat.incompatible import cleaning_of, finishes_of, refused_finishes
-from keencoat.core.coat.schedule import Course, coat_steps
-from keencoat.core.coat.tools import Tool
-from keencoat.core.piece.round import Piece
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, line_energy_j_mm, minutes_per_dm2
-from keencoat.core.quantities.estimate import Range
-from keencoat.core.quantities.setting import Art, Machine, Setting
-from keencoat.core.quantities.units import show
-from keencoat.core.safety.eyewear import Emission
-from keencoat.core.safety.gate import DEFERENCE, safety_gate
-from keencoat.core.substrate.materials import Family, Substrate
-from keencoat.core.substrate.processes import Process
+from keencoat.core.coat import Course, Tool, cleaning_of, coat_steps, finishes_of, refused_finishes
+from keencoat.core.piece import Piece
+from keencoat.core.quantities import (
+    Art,
+    Machine,
+    Range,
+    Setting,
+    areal_energy_j_mm2,
+    dwell_ms,
+    line_energy_j_mm,
+    minutes_per_dm2,
+    show,
+)
+from keencoat.core.safety import DEFERENCE, Emission, safety_gate
+from keencoat.core.substrate import Family, Process, Substrate
 
 
 @dataclass(frozen=True)

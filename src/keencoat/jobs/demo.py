@@ -8,14 +8,12 @@ from django.db import transaction
 
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
-from keencoat.core.coat.experiment import Arm
-from keencoat.core.grid.formats.table import CellRating
+from keencoat.core.coat import Arm
+from keencoat.core.grid.formats import CellRating
 from keencoat.core.rating import Rating
-from keencoat.core.safety.eyewear import Pulsing
-from keencoat.core.substrate.processes import find_process
-from keencoat.core.window.focus_ladder import MeasuredHeight
-from keencoat.core.window.recommend import Verdict
-from keencoat.core.window.spot_lines import MeasuredLine
+from keencoat.core.safety import Pulsing
+from keencoat.core.substrate import find_process
+from keencoat.core.window import MeasuredHeight, MeasuredLine, Verdict
 from keencoat.jobs.coat.services.proof import keep_photo
 from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment

@@ -6,15 +6,23 @@ from statistics import fmean
 
 from django.db.models import Prefetch, prefetch_related_objects
 
-from keencoat.core.quantities.setting import Art, BeamSource, Machine
+from keencoat.core.quantities import Art, BeamSource, Machine
 from keencoat.core.rating import Rating
-from keencoat.core.reading.cells import CellReading
-from keencoat.core.reading.evidence import beyond_boundaries, join_readings
-from keencoat.core.window.fit import WindowFit, fit_window
-from keencoat.core.window.model import Observation, RunOutcome, observe
-from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
-from keencoat.core.window.recommend import RatedSetting
-from keencoat.core.window.scatter import Scatter
+from keencoat.core.reading import CellReading, beyond_boundaries, join_readings
+from keencoat.core.window import (
+    LineHint,
+    Observation,
+    RatedSetting,
+    RunOutcome,
+    Scatter,
+    WindowFit,
+    WindowPrior,
+    fit_window,
+    hint_from_lines,
+    observe,
+    stated_prior,
+    with_line_hint,
+)
 from keencoat.jobs.job.services import burned_grids
 from keencoat.jobs.models import Cell, GridPhoto, Job, RunRecord, TestGrid
 from keencoat.shop.models import machine_of

@@ -5,9 +5,8 @@ from datetime import datetime
 from django.http import HttpRequest
 from ninja import Query, Router
 
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.coat import Coat
+from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.logbook.models import EntryKind, LogEntry
 from keencoat.logbook.services import find_entries
 from keencoat.shop.access import workshop_of

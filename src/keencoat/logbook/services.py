@@ -2,8 +2,7 @@
 
 from django.db.models import Q, QuerySet
 
-from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.models import Workshop
 from keencoat.shop.shelf import shelf_of

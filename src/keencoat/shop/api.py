@@ -3,14 +3,12 @@
 from django.http import HttpRequest
 from ninja import Router, Status
 
-from keencoat.core.grid.factors import FACTOR_LABELS, counts_for
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.quantities.units import UNITS
-from keencoat.core.safety.eyewear import Pulsing
+from keencoat.core.grid import FACTOR_LABELS, counts_for
+from keencoat.core.quantities import UNITS, BeamSource
+from keencoat.core.safety import Pulsing
 from keencoat.core.sources import SOURCES
-from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.substrate.processes import DEFECTS, PROCESSES
-from keencoat.core.window.scatter import Scatter
+from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
+from keencoat.core.window import Scatter
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Name, Shown
 from keencoat.shop.models import Machine

@@ -19,7 +19,7 @@ from typing import TypeVar
 from pebble import ProcessExpired, ProcessPool
 
 from keencoat.core.errors import BadValueError, BusyError
-from keencoat.core.vision.photo import warm_decoders
+from keencoat.core.vision import warm_decoders
 
 T = TypeVar("T")
 

@@ -3,14 +3,10 @@
 from django.conf import settings
 from django.db import models
 
-from keencoat.core.coat.opacity import WANTED_DENSITY
-from keencoat.core.coat.own import coat_from_facts
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.coat.room import Air
-from keencoat.core.quantities import setting as core
-from keencoat.core.safety.eyewear import Emission, Pulsing, checked_emission
-from keencoat.core.window.choose import WANTED_SHARE
-from keencoat.core.window.scatter import Scatter
+from keencoat.core import quantities as core
+from keencoat.core.coat import WANTED_DENSITY, Air, Coat, coat_from_facts
+from keencoat.core.safety import Emission, Pulsing, checked_emission
+from keencoat.core.window import WANTED_SHARE, Scatter
 from keencoat.shop.stored_field import StoredField
 
 _USUAL = Scatter()

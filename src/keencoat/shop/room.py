@@ -6,8 +6,7 @@ from functools import lru_cache
 from django.db import transaction
 
 from keencoat.bench.room import SimulatedRoom
-from keencoat.core.coat.drying import REFERENCE_AIR, AirSpell
-from keencoat.core.coat.room import Air
+from keencoat.core.coat import REFERENCE_AIR, Air, AirSpell
 from keencoat.core.errors import BadValueError, StaleError, require_within
 from keencoat.shop.models import RoomNote, Workshop
 

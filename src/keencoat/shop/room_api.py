@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
-from keencoat.core.coat.room import Air, air_findings
+from keencoat.core.coat import Air, air_findings
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, FindingOut, Shown
 from keencoat.shop.models import Workshop

@@ -5,9 +5,9 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from keencoat.core.errors import BadValueError, require_within
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.safety.eyewear import Pulsing, usual_emission
-from keencoat.core.window.scatter import Scatter
+from keencoat.core.quantities import BeamSource
+from keencoat.core.safety import Pulsing, usual_emission
+from keencoat.core.window import Scatter
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, Membership, Workshop
 

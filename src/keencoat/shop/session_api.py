@@ -12,7 +12,7 @@ from ninja.utils import check_csrf
 from pydantic import Field
 
 from keencoat.core.errors import BadValueError, TooOftenError
-from keencoat.core.quantities.units import UNITS, Quantity
+from keencoat.core.quantities import UNITS, Quantity
 from keencoat.shop.access import member_of
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.fields import Asked, Shown

@@ -5,10 +5,8 @@ from datetime import datetime
 
 from django.db import IntegrityError, transaction
 
-from keencoat.core.coat.catalogue import COATS
-from keencoat.core.coat.own import OwnRecipe
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.costing.prices import Price
+from keencoat.core.coat import COATS, Coat, OwnRecipe
+from keencoat.core.costing import Price
 from keencoat.core.errors import BadValueError, require_known, require_within
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import IngredientPrice, OwnCoat, Workshop

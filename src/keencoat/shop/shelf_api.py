@@ -7,13 +7,9 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
-from keencoat.core.coat.amounts import to_volume_parts
-from keencoat.core.coat.ingredients import USUAL_PRICES, label_of
-from keencoat.core.coat.own import COLOURS, recipe_from_facts
-from keencoat.core.coat.recipes import Carrier
-from keencoat.core.coat.tools import TOOLS
-from keencoat.core.costing.prices import Price, price_of
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.coat import COLOURS, TOOLS, USUAL_PRICES, Carrier, label_of, recipe_from_facts, to_volume_parts
+from keencoat.core.costing import Price, price_of
+from keencoat.core.quantities import BeamSource
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Key, Name, Note, Shown
 from keencoat.shop.models import OwnCoat, Workshop

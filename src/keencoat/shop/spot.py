@@ -6,9 +6,8 @@ from datetime import datetime
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError, require_known, require_positive
-from keencoat.core.substrate.processes import PROCESSES
-from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
-from keencoat.core.window.spot_lines import MeasuredLine, read_lines
+from keencoat.core.substrate import PROCESSES
+from keencoat.core.window import MeasuredHeight, MeasuredLine, read_ladder, read_lines
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Machine, SpotKind, SpotTest, Workshop
 from keencoat.shop.shelf import shelf_of

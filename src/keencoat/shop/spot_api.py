@@ -8,8 +8,7 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
-from keencoat.core.window.focus_ladder import MeasuredHeight
-from keencoat.core.window.spot_lines import MeasuredLine
+from keencoat.core.window import MeasuredHeight, MeasuredLine
 from keencoat.shop.access import find_one, workshop_of
 from keencoat.shop.api import MachineOut
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown

@@ -19,7 +19,7 @@ from keencoat.core.coat.ingredients import (
 )
 from keencoat.core.coat.recipes import Coat, Part
 from keencoat.core.coat.tools import Tool
-from keencoat.core.costing.prices import Price, cost_of, price_of
+from keencoat.core.costing import Price, cost_of, price_of
 from keencoat.core.errors import BadValueError, require_positive, require_within
 
 TEASPOON_ML, TABLESPOON_ML, CUP_ML = 5.0, 15.0, 250.0

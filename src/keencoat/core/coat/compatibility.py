@@ -11,9 +11,8 @@ from keencoat.core.coat.recipes import Coat
 from keencoat.core.errors import require_known
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.substrate.materials import Family, Substrate, find_substrate, marks_bare
-from keencoat.core.substrate.processes import PROCESSES, Process, find_process
+from keencoat.core.quantities import BeamSource
+from keencoat.core.substrate import PROCESSES, Family, Process, Substrate, find_process, find_substrate, marks_bare
 
 
 def coats_that_help(process: Process, source: BeamSource, shelf: Mapping[str, Coat] = COATS) -> list[Coat]:

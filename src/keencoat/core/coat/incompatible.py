@@ -10,8 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from keencoat.core.coat.recipes import Carrier, Coat
-from keencoat.core.substrate.materials import Family, Substrate
-from keencoat.core.substrate.processes import Process
+from keencoat.core.substrate import Family, Process, Substrate
 
 
 class Agent(StrEnum):

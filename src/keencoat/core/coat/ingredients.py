@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 from keencoat.core.coat.recipes import Part
 from keencoat.core.coat.tools import Tool
-from keencoat.core.costing.prices import Price
+from keencoat.core.costing import Price
 from keencoat.core.sources import Cited, common_practice, own_estimate
 
 

@@ -13,10 +13,9 @@ from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.tools import ROLLER_REASON, TOOLS, Motion, Risk, Tool
 from keencoat.core.coat.vapour import coat_cautions
-from keencoat.core.costing.prices import Price, cost_of
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.substrate.materials import Family, Substrate, marks_bare
-from keencoat.core.substrate.processes import Process
+from keencoat.core.costing import Price, cost_of
+from keencoat.core.quantities import BeamSource
+from keencoat.core.substrate import Family, Process, Substrate, marks_bare
 
 _MIX_MINUTES = 4.0
 """Measuring out and stirring a mix of several parts: own estimate."""

@@ -13,7 +13,7 @@ from scipy.special import stdtrit
 
 from keencoat.core.errors import BadValueError, require_positive, require_within
 from keencoat.core.sources import Cited, own_estimate
-from keencoat.core.substrate.materials import Substrate
+from keencoat.core.substrate import Substrate
 
 WANTED_DENSITY: Cited[float] = own_estimate(1.5)
 """At OD 1.5 the layer takes 97 % of the beam."""

@@ -8,9 +8,9 @@ from keencoat.core.coat.amounts import check_parts
 from keencoat.core.coat.recipes import Carrier, Coat, Part, Span
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import BadValueError, require_known, require_within
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import Cited
-from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.substrate import PROCESSES
 
 _SOURCE = "own-record"
 COLOURS = ("black", "white", "blue", "cream", "clear")

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import Cited
 
 

@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass
 
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.substrate.materials import Substrate
-from keencoat.core.substrate.processes import Process
+from keencoat.core.quantities import BeamSource
+from keencoat.core.substrate import Process, Substrate
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from keencoat.core.coat.ingredients import propellant_share, water_share
 from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.coat.tools import Motion, Tool
 from keencoat.core.errors import require_positive
-from keencoat.core.substrate.materials import Family, Substrate
+from keencoat.core.substrate import Family, Substrate
 
 _MOLAR_L = 24.055
 """Litres of gas a mole makes at 20 °C and 101.325 kPa."""

@@ -1,0 +1,19 @@
+"""Transforms between coordinates, and outlines of what is marked.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.geometry.outline import developed_cone, disc, rectangle
+from keencoat.core.geometry.transform import Y_DOWN, Transform, offset, scale, to_picture, to_work
+
+__all__ = [
+    "Y_DOWN",
+    "Transform",
+    "developed_cone",
+    "disc",
+    "offset",
+    "rectangle",
+    "scale",
+    "to_picture",
+    "to_work",
+]

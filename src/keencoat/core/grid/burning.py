@@ -3,15 +3,13 @@
 from dataclasses import dataclass, replace
 
 from keencoat.core.errors import DoesNotFitError, require_within
-from keencoat.core.geometry.transform import to_work
+from keencoat.core.geometry import to_work
 from keencoat.core.grid.layout import GridLayout, PlacedCell
 from keencoat.core.grid.order import burn_order
 from keencoat.core.grid.strokes import edge_strokes, sample_strokes
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.quantities.energy import areal_energy_j_mm2
-from keencoat.core.quantities.setting import Machine, Setting
-from keencoat.core.toolpath.program import Item, Part, Task, extent_of, joined
-from keencoat.core.toolpath.raster import raster_moves, stroke_moves
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import Machine, Setting, areal_energy_j_mm2
+from keencoat.core.toolpath import Item, Part, Task, extent_of, joined, raster_moves, stroke_moves
 
 
 @dataclass(frozen=True)

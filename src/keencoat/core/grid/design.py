@@ -8,10 +8,8 @@ import numpy as np
 from keencoat.core.errors import BadValueError, require_within
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.quantities.energy import power_for_energy_pct
-from keencoat.core.quantities.setting import Setting, typed_speed_mm_s
-from keencoat.core.quantities.slice import Slice
-from keencoat.core.window.band import EnergyBand
+from keencoat.core.quantities import Setting, Slice, power_for_energy_pct, typed_speed_mm_s
+from keencoat.core.window import EnergyBand
 
 SHAPES_BY_CELLS: dict[int, tuple[int, int]] = {
     8: (2, 4),

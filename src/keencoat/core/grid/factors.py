@@ -20,9 +20,8 @@ from keencoat.core.grid.design import (
     powers_in_reach,
     speeds_in_reach,
 )  # fmt: skip
-from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
-from keencoat.core.quantities.slice import Slice
-from keencoat.core.window.band import EnergyBand
+from keencoat.core.quantities import Machine, Setting, Slice, typed_speed_mm_s
+from keencoat.core.window import EnergyBand
 
 
 class Factor(StrEnum):

@@ -12,8 +12,8 @@ from shapely.geometry import Polygon, box
 
 from keencoat.core.errors import require_within
 from keencoat.core.grid.design import GridDesign, PlannedCell
-from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.letters import text_width_mm
+from keencoat.core.quantities import Machine
+from keencoat.core.toolpath import text_width_mm
 
 LEAST_CELL_MM, MOST_CELL_MM = 4.0, 10.0
 LEAST_GAP_MM, USUAL_GAP_MM = 1.5, 3.0

@@ -11,7 +11,7 @@ from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.grid.design import GridDesign
 from keencoat.core.grid.layout import LEAST_CELL_MM, LEAST_GAP_MM, GridLayout, fits, place
-from keencoat.core.piece.round import Piece
+from keencoat.core.piece import Piece
 
 BAND_DEG = 100.0
 """How far round a grid goes on a round piece: what one photo shows well."""

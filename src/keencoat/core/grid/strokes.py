@@ -6,7 +6,7 @@ All as polylines in mm from the centre of the piece, y up.
 import math
 
 from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout, PlacedCell
-from keencoat.core.toolpath.letters import Stroke, text_strokes, text_width_mm
+from keencoat.core.toolpath import Stroke, text_strokes, text_width_mm
 
 TICK_WIDTH_MM = 0.5
 _LINES = 3

@@ -3,16 +3,12 @@
 from dataclasses import dataclass
 
 from keencoat.core.findings import Finding
-from keencoat.core.grid.burning import cell_item
-from keencoat.core.grid.layout import GridLayout
+from keencoat.core.grid import GridLayout, cell_item
 from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
 from keencoat.core.heat.properties import Thermal
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.quantities.energy import areal_energy_j_mm2
-from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.program import Task, energy_on_piece_j
-from keencoat.core.toolpath.raster import line_count
-from keencoat.core.toolpath.timing import burn_time_s, moves_time_s
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import Machine, areal_energy_j_mm2
+from keencoat.core.toolpath import Task, burn_time_s, energy_on_piece_j, line_count, moves_time_s
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,9 @@
 """How much of the beam's energy may stay in a piece as heat: from a guess of the least to all that is absorbed."""
 
-from keencoat.core.coat.opacity import density_of_film, transmitted
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.coat import Coat, density_of_film, transmitted
+from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import Cited, own_estimate
-from keencoat.core.substrate.materials import Substrate
+from keencoat.core.substrate import Substrate
 
 LEAST_KEPT: Cited[float] = own_estimate(0.05)
 """Least share that stays: most may leave with smoke, vapour and glow."""

@@ -9,7 +9,7 @@ from enum import StrEnum
 from shapely.geometry import Polygon
 
 from keencoat.core.errors import BadValueError, require_within
-from keencoat.core.geometry.outline import disc, rectangle
+from keencoat.core.geometry import disc, rectangle
 
 _LARGEST_MM = 2000.0
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from shapely.geometry import Polygon
 
 from keencoat.core.errors import BadValueError, require_within
-from keencoat.core.geometry.outline import developed_cone, rectangle
+from keencoat.core.geometry import developed_cone, rectangle
 from keencoat.core.piece.flat import FlatPiece, Shape
 
 _LARGEST_MM = 1000.0

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.grid.layout import PlacedCell
+from keencoat.core.grid import PlacedCell
 from keencoat.core.reading.doubts import (
     COVERED_SHARE,
     SHADED_LN,
@@ -23,9 +23,18 @@ from keencoat.core.reading.doubts import (
 )
 from keencoat.core.reading.gridframe import FoundFrame, View, straighten
 from keencoat.core.reading.gridplan import Mask, Sight, frame_mask, ground_mask, sample_masks
-from keencoat.core.vision.lightness import delta_e_2000, lab_of, lightness, michelson_contrast, weber_contrast
-from keencoat.core.vision.photo import Floats, Photo, Pixels, luminance
-from keencoat.core.vision.surface import fit_light
+from keencoat.core.vision import (
+    Floats,
+    Photo,
+    Pixels,
+    delta_e_2000,
+    fit_light,
+    lab_of,
+    lightness,
+    luminance,
+    michelson_contrast,
+    weber_contrast,
+)
 
 LEAST_PX_PER_MM, MOST_PX_PER_MM = 6, 16
 _INSET_MM = 0.4

@@ -11,7 +11,7 @@ from enum import StrEnum
 import cv2
 import numpy as np
 
-from keencoat.core.vision.photo import Floats
+from keencoat.core.vision import Floats
 
 BLUR_MM, WIDE_HARM_BLUR_MM = 0.13, 0.22
 """Largest σ of an edge at which a harm that must be seen keeps half of its depth: a disc blurred by a Gaussian keeps

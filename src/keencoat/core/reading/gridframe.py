@@ -8,14 +8,24 @@ import cv2
 import numpy as np
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.grid.layout import STROKE_MM
+from keencoat.core.grid import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
-from keencoat.core.vision.lens import bent, lens_of, straightened
-from keencoat.core.vision.lightness import lightness_of
-from keencoat.core.vision.outline import EdgeKind, SeenOutline
-from keencoat.core.vision.photo import Floats, Photo
-from keencoat.core.vision.quads import corners_of, line_through, meet, sides_of
-from keencoat.core.vision.rectify import homography, mapped
+from keencoat.core.vision import (
+    EdgeKind,
+    Floats,
+    Photo,
+    SeenOutline,
+    bent,
+    corners_of,
+    homography,
+    lens_of,
+    lightness_of,
+    line_through,
+    mapped,
+    meet,
+    sides_of,
+    straightened,
+)
 
 _SMALL_PX = 1100
 _LEAST_AREA = 0.03

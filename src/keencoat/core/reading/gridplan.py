@@ -8,10 +8,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.core.geometry.transform import Y_DOWN, Transform, offset, scale
-from keencoat.core.grid.layout import STROKE_MM, GridLayout, PlacedCell
-from keencoat.core.grid.strokes import code_strokes, sample_strokes, ticks
-from keencoat.core.toolpath.letters import Stroke
+from keencoat.core.geometry import Y_DOWN, Transform, offset, scale
+from keencoat.core.grid import STROKE_MM, GridLayout, PlacedCell, code_strokes, sample_strokes, ticks
+from keencoat.core.toolpath import Stroke
 
 Mask = NDArray[np.bool_]
 

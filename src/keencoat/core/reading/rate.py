@@ -13,8 +13,8 @@ from scipy.special import expit
 from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.doubts import BLUR_MM, WIDE_HARM_BLUR_MM, Doubt
-from keencoat.core.substrate.processes import PROCESSES
-from keencoat.core.vision.photo import Floats
+from keencoat.core.substrate import PROCESSES
+from keencoat.core.vision import Floats
 
 FULL_AT = 0.80
 """Fullness from which a mark counts as clean, one time in two."""

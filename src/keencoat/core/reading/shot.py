@@ -6,9 +6,7 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import GridReading, read_grid_photo
 from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.vision.outline import SeenOutline
-from keencoat.core.vision.photo import decode_photo
-from keencoat.core.vision.pictures import as_jpeg
+from keencoat.core.vision import SeenOutline, as_jpeg, decode_photo
 
 
 @dataclass(frozen=True, eq=False)

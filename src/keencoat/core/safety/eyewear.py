@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from keencoat.core.errors import BadValueError, require_positive
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 
 
 class Pulsing(StrEnum):

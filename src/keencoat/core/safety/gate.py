@@ -3,11 +3,10 @@
 import math
 from dataclasses import dataclass
 
-from keencoat.core.coat.incompatible import Agent, never_on
-from keencoat.core.coat.recipes import Carrier, Coat
-from keencoat.core.quantities.setting import BeamSource, Machine
+from keencoat.core.coat import Agent, Carrier, Coat, never_on
+from keencoat.core.quantities import BeamSource, Machine
 from keencoat.core.safety.eyewear import Emission, Pulsing, least_optical_density
-from keencoat.core.substrate.materials import Family, Substrate
+from keencoat.core.substrate import Family, Substrate
 
 DEFERENCE = (
     "Guidance, never clearance: your machine's manual, labels, safety data sheets, local rules and licensed "

@@ -1,0 +1,19 @@
+"""Materials, and the processes that mark them with their harms.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.substrate.materials import SUBSTRATES, Family, Substrate, find_substrate, marks_bare
+from keencoat.core.substrate.processes import DEFECTS, PROCESSES, Process, find_process
+
+__all__ = [
+    "DEFECTS",
+    "PROCESSES",
+    "SUBSTRATES",
+    "Family",
+    "Process",
+    "Substrate",
+    "find_process",
+    "find_substrate",
+    "marks_bare",
+]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from keencoat.core.errors import require_known
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import Cited, common_practice, own_estimate
 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2

@@ -1,0 +1,29 @@
+"""What a laser does, as columns of moves; its time, energy and G-code.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.toolpath.gcode import gcode_lines, write_gcode
+from keencoat.core.toolpath.letters import Stroke, text_strokes, text_width_mm
+from keencoat.core.toolpath.program import Item, Part, Task, energy_on_piece_j, extent_of, joined
+from keencoat.core.toolpath.raster import line_count, raster_moves, stroke_moves
+from keencoat.core.toolpath.timing import burn_time_s, moves_time_s
+
+__all__ = [
+    "Item",
+    "Part",
+    "Stroke",
+    "Task",
+    "burn_time_s",
+    "energy_on_piece_j",
+    "extent_of",
+    "gcode_lines",
+    "joined",
+    "line_count",
+    "moves_time_s",
+    "raster_moves",
+    "stroke_moves",
+    "text_strokes",
+    "text_width_mm",
+    "write_gcode",
+]

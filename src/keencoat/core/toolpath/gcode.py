@@ -7,7 +7,7 @@ power a standing head would burn on with the last S, just when a hand is at it.
 
 from collections.abc import Iterator
 
-from keencoat.core.quantities.setting import Machine
+from keencoat.core.quantities import Machine
 from keencoat.core.toolpath.program import Item, Program, extent_of
 from keencoat.core.toolpath.timing import burn_time_s
 

@@ -13,8 +13,8 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.core.geometry.transform import Transform
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.geometry import Transform
+from keencoat.core.quantities import Machine, Setting
 
 Column = NDArray[np.float64]
 Flags = NDArray[np.bool_]

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities import Machine, Setting
 from keencoat.core.toolpath.letters import Stroke
 from keencoat.core.toolpath.program import NOTHING, Flags, Moves, joined, moves_of
 

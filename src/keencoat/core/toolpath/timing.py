@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from keencoat.core.errors import require_positive
-from keencoat.core.quantities.setting import Machine
+from keencoat.core.quantities import Machine
 from keencoat.core.toolpath.program import Moves, Program, lengths_mm
 
 

@@ -1,0 +1,73 @@
+"""The process window: priors, fit, map, setting, next cells, and a machine's own spot.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.window.band import EnergyBand
+from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
+from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
+from keencoat.core.window.drift import DatedRun, Drift, watch
+from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, with_scatter
+from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
+from keencoat.core.window.map import WindowMap, map_window
+from keencoat.core.window.model import Observation, RunOutcome, observe, piece_sd
+from keencoat.core.window.openers import Change, Opener
+from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
+from keencoat.core.window.predict import SettingOdds, next_band, odds_of
+from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
+from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
+from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
+from keencoat.core.window.spot_lines import MeasuredLine, read_lines
+
+__all__ = [
+    "USUAL_BUDGET",
+    "WANTED_SHARE",
+    "Answer",
+    "Budget",
+    "Change",
+    "CoatTold",
+    "DatedRun",
+    "Drift",
+    "EnergyBand",
+    "FitStatus",
+    "LineHint",
+    "MeasuredCoat",
+    "MeasuredHeight",
+    "MeasuredLine",
+    "Observation",
+    "Opener",
+    "Question",
+    "RatedCell",
+    "RatedSetting",
+    "Recommendation",
+    "RunOutcome",
+    "Scatter",
+    "ScatterBasis",
+    "SettingChoice",
+    "SettingOdds",
+    "SettingSchool",
+    "Verdict",
+    "WindowFit",
+    "WindowMap",
+    "WindowPrior",
+    "answer",
+    "basis_of",
+    "basis_words",
+    "choose",
+    "coat_scatter",
+    "fit_window",
+    "hint_from_lines",
+    "map_window",
+    "next_band",
+    "next_cells",
+    "observe",
+    "odds_of",
+    "piece_sd",
+    "read_ladder",
+    "read_lines",
+    "recommend",
+    "stated_prior",
+    "watch",
+    "with_line_hint",
+    "with_scatter",
+]

@@ -4,8 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.fit import WindowFit, is_scatter_known, with_margin, without_wild_guesses
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh

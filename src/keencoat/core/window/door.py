@@ -2,12 +2,10 @@
 
 from dataclasses import dataclass
 
-from keencoat.core.coat.catalogue import COATS
-from keencoat.core.quantities.setting import Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.coat import COATS
+from keencoat.core.quantities import Setting, Slice
 from keencoat.core.rating import Rating
-from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.substrate.processes import DEFECTS, PROCESSES
+from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
 from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
 from keencoat.core.window.model import MODEL_VERSION, observe

@@ -15,7 +15,7 @@ import numpy as np
 
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.quantities.estimate import Range
+from keencoat.core.quantities import Range
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import RunOutcome, average_chances, points_of_cells
 from keencoat.core.window.parameters import FloatArray

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Slice
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries
 from keencoat.core.window.parameters import FloatArray

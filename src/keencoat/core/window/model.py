@@ -10,8 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, overlap_lines
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.quantities import Machine, Setting, areal_energy_j_mm2, dwell_ms, overlap_lines
 from keencoat.core.rating import Rating
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter

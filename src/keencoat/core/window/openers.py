@@ -5,8 +5,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.fit import WindowFit, with_scatter
 from keencoat.core.window.reach import middles, speeds_of

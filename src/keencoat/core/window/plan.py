@@ -13,8 +13,7 @@ import numpy as np
 from scipy.special import ndtri
 
 from keencoat.core.errors import require_within
-from keencoat.core.quantities.setting import Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries, chances, piece_sd

@@ -4,10 +4,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms, minutes_per_dm2, power_for_energy_pct
-from keencoat.core.quantities.estimate import Range
-from keencoat.core.quantities.setting import Machine, Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import (
+    Machine,
+    Range,
+    Setting,
+    Slice,
+    areal_energy_j_mm2,
+    dwell_ms,
+    minutes_per_dm2,
+    power_for_energy_pct,
+)
 from keencoat.core.rating import Rating
 from keencoat.core.window.band import EnergyBand
 from keencoat.core.window.fit import WindowFit

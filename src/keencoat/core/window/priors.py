@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import SOURCES
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.core.quantities.setting import Machine, Setting, typed_speed_mm_s
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Machine, Setting, Slice, typed_speed_mm_s
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import ModelPoints, boundaries
 from keencoat.core.window.parameters import FloatArray, P

@@ -6,8 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from keencoat.core.quantities.setting import Machine, Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Machine, Setting, Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known

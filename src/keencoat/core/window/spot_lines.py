@@ -14,7 +14,7 @@ from scipy.special import fdtrc, stdtrit
 from keencoat.core.errors import BadValueError, require_positive
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.quantities.estimate import Range
+from keencoat.core.quantities import Range
 
 Array = NDArray[np.float64]
 

@@ -5,8 +5,8 @@ import io
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, SimpleDocTemplate, Spacer
 
-from keencoat.core.coat.vapour import coat_cautions
-from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.coat import coat_cautions
+from keencoat.core.substrate import find_substrate
 from keencoat.jobs.models import CoatLot, Job
 from keencoat.jobs.paper import FIGURE, HEAD, SMALL, TEXT, text
 

@@ -2,8 +2,7 @@
 
 from django.db import models
 
-from keencoat.core.coat.drying import DryRecord, Heat
-from keencoat.core.coat.schedule import Stamp
+from keencoat.core.coat import DryRecord, Heat, Stamp
 from keencoat.jobs.job.models import Job
 from keencoat.shop.models import Workshop
 from keencoat.shop.stored_field import StoredField

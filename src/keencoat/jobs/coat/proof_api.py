@@ -7,10 +7,9 @@ from ninja.files import UploadedFile
 
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
-from keencoat.core.coat.evenness.film import LightWay
+from keencoat.core.coat.evenness import LightWay
 from keencoat.core.errors import MissingError, require_known
-from keencoat.core.vision.outline import EdgeKind
-from keencoat.core.vision.pictures import small_jpeg
+from keencoat.core.vision import EdgeKind, small_jpeg
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import (
     drop_holdup,

@@ -4,9 +4,8 @@ from datetime import datetime
 
 from pydantic import Field
 
-from keencoat.core.coat.evenness.faults import FaultKind
-from keencoat.core.coat.evenness.film import LightWay, Reference
-from keencoat.core.vision.outline import EdgeKind
+from keencoat.core.coat.evenness import FaultKind, LightWay, Reference
+from keencoat.core.vision import EdgeKind
 from keencoat.jobs.job.schemas import JobOut, SettingOut
 from keencoat.jobs.models import HoldUpWay
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, ShortName, Shown

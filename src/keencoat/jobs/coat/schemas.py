@@ -4,8 +4,7 @@ from datetime import datetime
 
 from pydantic import Field
 
-from keencoat.core.coat.drying import Heat
-from keencoat.core.coat.tools import Motion, Risk
+from keencoat.core.coat import Heat, Motion, Risk
 from keencoat.jobs.job.schemas import DryingOut, JobOut
 from keencoat.shop.fields import Asked, Key, Note, Shown
 from keencoat.shop.room_api import RoomOut

@@ -4,14 +4,9 @@ from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 
-from keencoat.core.coat.amounts import Mix
-from keencoat.core.coat.drying import Heat, drying_factor
-from keencoat.core.coat.offers import Offer, may_be_heated
-from keencoat.core.coat.schedule import coat_steps
-from keencoat.core.coat.tools import Tool
-from keencoat.core.coat.vapour import coat_cautions
+from keencoat.core.coat import Heat, Mix, Offer, Tool, coat_cautions, coat_steps, drying_factor, may_be_heated
 from keencoat.core.sources import SOURCES
-from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.substrate import find_substrate
 from keencoat.jobs.coat import schemas as c
 from keencoat.jobs.coat.services.choice import CoatChoice, OwnLog
 from keencoat.jobs.coat.services.drying import PlannedTurn, course_of, drying_of, plan_of

@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from datetime import datetime
 
-from keencoat.core.coat.opacity import HoldUp, density_of
+from keencoat.core.coat import HoldUp, density_of
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import darkness_of, face_of, holdups_of, way_of
 from keencoat.jobs.compare.services import arms_of

@@ -4,7 +4,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
 
-from keencoat.core.coat.experiment import Arm
+from keencoat.core.coat import Arm
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.show_proof import show_experiment
 from keencoat.jobs.compare.services import experiments_of, find_experiment, make_experiment, repeat_grid

@@ -7,8 +7,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import QuerySet
 
-from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment
-from keencoat.core.coat.tools import find_tool
+from keencoat.core.coat import Arm, ArmCount, ArmVerdict, find_tool, judge_arms, plan_experiment
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.states import GridState
 from keencoat.jobs.grid.services.drawing import GridWish, draw_grid, free_number

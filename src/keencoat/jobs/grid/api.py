@@ -9,7 +9,7 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.core.errors import require_known
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities import Setting
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.bench_sheet import bench_sheet_pdf
 from keencoat.jobs.grid.services.burning import ask_burn, find_burn, tell_burn

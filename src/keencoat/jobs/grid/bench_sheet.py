@@ -6,13 +6,11 @@ from reportlab.lib.colors import HexColor, white
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, LongTable, Spacer, TableStyle
 
-from keencoat.core.grid.layout import GridLayout
-from keencoat.core.grid.strokes import edge_strokes, sample_strokes
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
-from keencoat.core.quantities.units import show
-from keencoat.core.safety.gate import DEFERENCE
-from keencoat.core.substrate.processes import find_process
+from keencoat.core.grid import GridLayout, edge_strokes, sample_strokes
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import areal_energy_j_mm2, dwell_ms, show
+from keencoat.core.safety import DEFERENCE
+from keencoat.core.substrate import find_process
 from keencoat.jobs.grid.services.drawing import layout_of, piece_of
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.paper import FIGURE, INK, SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text

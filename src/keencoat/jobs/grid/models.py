@@ -4,9 +4,8 @@ from typing import Any
 
 from django.db import models
 
-from keencoat.core.grid.design import PlannedCell
-from keencoat.core.grid.layout import PlacedCell
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.grid import PlacedCell, PlannedCell
+from keencoat.core.quantities import Setting
 from keencoat.core.rating import Rating
 from keencoat.core.states import GridState
 from keencoat.jobs.coat.models import CoatLot

@@ -4,7 +4,7 @@ from datetime import datetime
 
 from pydantic import Field
 
-from keencoat.core.grid.factors import Factor
+from keencoat.core.grid import Factor
 from keencoat.core.rating import Rating
 from keencoat.core.states import BurnState, GridState
 from keencoat.jobs.job.schemas import SettingIn

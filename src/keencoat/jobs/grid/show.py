@@ -2,13 +2,20 @@
 
 from dataclasses import asdict
 
-from keencoat.core.grid.factors import Factor
-from keencoat.core.grid.layout import STROKE_MM, TICK_MM, GridFrame, GridLayout
-from keencoat.core.grid.strokes import TICK_WIDTH_MM, code_strokes, sample_strokes, ticks
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
-from keencoat.core.quantities.setting import Machine
+from keencoat.core.grid import (
+    STROKE_MM,
+    TICK_MM,
+    TICK_WIDTH_MM,
+    Factor,
+    GridFrame,
+    GridLayout,
+    code_strokes,
+    sample_strokes,
+    ticks,
+)
+from keencoat.core.quantities import Machine, areal_energy_j_mm2, dwell_ms
 from keencoat.core.states import BurnState, GridState
-from keencoat.core.toolpath.letters import Stroke
+from keencoat.core.toolpath import Stroke
 from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.burning import next_spare
 from keencoat.jobs.grid.services.drawing import GridDraft, GridWish, layout_of

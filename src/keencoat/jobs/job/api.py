@@ -7,11 +7,10 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
-from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
+from keencoat.core.coat import assess, coats_that_help, processes_for
 from keencoat.core.findings import forbids
-from keencoat.core.quantities.setting import BeamSource
-from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.substrate.processes import find_process
+from keencoat.core.quantities import BeamSource
+from keencoat.core.substrate import find_process, find_substrate
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.marks import for_a_spell, of_job, of_jobs
 from keencoat.jobs.job.services import change_job, create_job, delete_job, find_job, put_away

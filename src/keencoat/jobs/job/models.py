@@ -2,10 +2,8 @@
 
 from django.db import models
 
-from keencoat.core.coat.recipes import Coat
-from keencoat.core.coat.tools import Tool, find_tool
-from keencoat.core.piece.flat import Shape
-from keencoat.core.piece.round import Piece, make_piece
+from keencoat.core.coat import Coat, Tool, find_tool
+from keencoat.core.piece import Piece, Shape, make_piece
 from keencoat.core.states import JobState
 from keencoat.shop.models import Machine, Workshop
 from keencoat.shop.shelf import coat_of

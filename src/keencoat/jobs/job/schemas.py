@@ -5,7 +5,7 @@ from datetime import datetime
 from pydantic import Field
 
 from keencoat.core.flow import StepCode
-from keencoat.core.piece.flat import Shape
+from keencoat.core.piece import Shape
 from keencoat.core.rating import Rating
 from keencoat.core.states import GridState, JobState
 from keencoat.shop.fields import Asked, FindingOut, Key, Name, Shown

@@ -6,17 +6,14 @@ from typing import Any
 from django.db import connection, transaction
 from django.db.models import Prefetch, QuerySet, prefetch_related_objects
 
-from keencoat.core.coat.compatibility import assess
-from keencoat.core.coat.offers import refused_tool
-from keencoat.core.coat.schedule import Drying
-from keencoat.core.coat.tools import find_tool
+from keencoat.core.coat import Drying, assess, find_tool, refused_tool
 from keencoat.core.errors import BadValueError, NotAllowedError, require_known, require_within
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Severity
 from keencoat.core.flow import JobFacts, NextStep, next_step
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 from keencoat.core.states import GridState
-from keencoat.core.substrate.processes import find_process
+from keencoat.core.substrate import find_process
 from keencoat.jobs.job.room_taken import require_room_for_job
 from keencoat.jobs.models import Job, LockedSetting, TestGrid
 from keencoat.logbook.models import EntryKind, LogEntry

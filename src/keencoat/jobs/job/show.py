@@ -4,12 +4,11 @@ from dataclasses import asdict
 from datetime import datetime
 
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
-from keencoat.core.coat.schedule import Drying
-from keencoat.core.quantities.setting import Art, BeamSource
+from keencoat.core.coat import Drying
+from keencoat.core.quantities import Art, BeamSource
 from keencoat.core.runsheet import minutes
 from keencoat.core.states import GridState, JobState
-from keencoat.core.substrate.materials import SUBSTRATES
-from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.services import newest_grid, step_of

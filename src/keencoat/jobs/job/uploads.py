@@ -3,7 +3,7 @@
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.photo import MAX_PHOTO_BYTES
+from keencoat.core.vision import MAX_PHOTO_BYTES
 
 PHOTO_MEDIA = {"JPEG": "image/jpeg", "PNG": "image/png", "HEIF": "image/heic"}
 

@@ -4,7 +4,7 @@ from django.http import HttpRequest
 from ninja import Router
 from ninja.throttling import AnonRateThrottle
 
-from keencoat.core.window.door import answer
+from keencoat.core.window import answer
 from keencoat.jobs.plan.schemas import PlanIn, PlanOut, show_answer
 from keencoat.shop.aside import at_the_door
 

@@ -7,12 +7,9 @@ from typing import Annotated
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.quantities.setting import BeamSource, Machine, Setting
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import BeamSource, Machine, Setting, Slice
 from keencoat.core.rating import Rating
-from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell
-from keencoat.core.window.plan import USUAL_BUDGET, Budget
-from keencoat.core.window.predict import SettingOdds
+from keencoat.core.window import USUAL_BUDGET, Answer, Budget, CoatTold, Question, RatedCell, SettingOdds
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.window.schemas import OpenerOut
 from keencoat.jobs.window.show import show_opener

@@ -8,7 +8,7 @@ from keencoat.bench.camera import hex_of
 from keencoat.bench.gridshots import Trouble
 from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
-from keencoat.core.substrate.processes import PROCESSES
+from keencoat.core.substrate import PROCESSES
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.job import schemas as s

@@ -17,9 +17,9 @@ from keencoat.bench.plant.materials import MATERIALS, Material, draw_piece, hidd
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
 from keencoat.core.errors import NotAllowedError, require_known
-from keencoat.core.safety.eyewear import Pulsing
+from keencoat.core.safety import Pulsing
 from keencoat.core.states import BurnState
-from keencoat.core.substrate.materials import find_substrate
+from keencoat.core.substrate import find_substrate
 from keencoat.jobs.coat.services.putting_on import put_coat_on
 from keencoat.jobs.grid.services.burning import unpack
 from keencoat.jobs.grid.services.drawing import find_grid

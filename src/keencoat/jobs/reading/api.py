@@ -12,9 +12,8 @@ from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import BadValueError, MissingError, require_known
-from keencoat.core.grid.formats.rows import MAX_TABLE_BYTES
-from keencoat.core.grid.formats.table import CellRating
-from keencoat.core.vision.pictures import small_jpeg
+from keencoat.core.grid.formats import MAX_TABLE_BYTES, CellRating
+from keencoat.core.vision import small_jpeg
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.grid.show import show_grid

@@ -2,8 +2,7 @@
 
 from dataclasses import asdict
 
-from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning
+from keencoat.core.reading import FULL_AT, Proposal, Sight, Tuning
 from keencoat.core.states import GridState
 from keencoat.jobs.models import GridPhoto, PhotoLight, TestGrid
 from keencoat.jobs.reading.schemas import (

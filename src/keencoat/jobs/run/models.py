@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities import Setting
 from keencoat.jobs.coat.models import CoatLot
 from keencoat.jobs.job.models import Job
 from keencoat.shop.stored_field import StoredField

@@ -4,7 +4,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
 
-from keencoat.core.quantities.setting import Art, Setting
+from keencoat.core.quantities import Art, Setting
 from keencoat.jobs.job.marks import of_job, of_window
 from keencoat.jobs.job.schemas import JobOut, SettingIn
 from keencoat.jobs.job.services import find_job

@@ -5,7 +5,7 @@ from typing import Any
 from django.db import models
 from django.db.models import F
 
-from keencoat.core.quantities.setting import Art, Setting
+from keencoat.core.quantities import Art, Setting
 from keencoat.core.stored import SHAPES
 from keencoat.jobs.job.models import Job
 from keencoat.shop.stored_field import StoredField

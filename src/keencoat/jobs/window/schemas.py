@@ -4,12 +4,9 @@ from datetime import date
 
 from pydantic import Field
 
-from keencoat.core.quantities.setting import Art
+from keencoat.core.quantities import Art
 from keencoat.core.rating import Rating
-from keencoat.core.window.fit import FitStatus
-from keencoat.core.window.openers import Change
-from keencoat.core.window.recommend import SettingSchool, Verdict
-from keencoat.core.window.scatter import ScatterBasis
+from keencoat.core.window import Change, FitStatus, ScatterBasis, SettingSchool, Verdict
 from keencoat.jobs.job.schemas import LockedOut, SettingIn, SettingOut
 from keencoat.jobs.window.services.locking import Evidence
 from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown

@@ -2,15 +2,17 @@
 
 from dataclasses import asdict
 
-from keencoat.core.quantities.energy import minutes_per_dm2
-from keencoat.core.quantities.setting import Setting
-from keencoat.core.window.drift import Drift
-from keencoat.core.window.model import piece_sd
-from keencoat.core.window.openers import Opener
-from keencoat.core.window.plan import USUAL_BUDGET
-from keencoat.core.window.predict import SettingOdds
-from keencoat.core.window.recommend import Recommendation
-from keencoat.core.window.scatter import basis_of, basis_words
+from keencoat.core.quantities import Setting, minutes_per_dm2
+from keencoat.core.window import (
+    USUAL_BUDGET,
+    Drift,
+    Opener,
+    Recommendation,
+    SettingOdds,
+    basis_of,
+    basis_words,
+    piece_sd,
+)
 from keencoat.jobs.evidence import fill_mm
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.job.show import show_locked

@@ -1,7 +1,7 @@
 """What the coats of the catalogue share: beams, spans, cautions."""
 
 from keencoat.core.coat.recipes import Span
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import Cited, common_practice
 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2

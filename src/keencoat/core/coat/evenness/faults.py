@@ -10,7 +10,7 @@ from enum import StrEnum
 import cv2
 import numpy as np
 
-from keencoat.core.vision.photo import Floats
+from keencoat.core.vision import Floats
 
 THIN_BELOW, BARE_BELOW, POOLED_ABOVE = 0.70, 0.35, 1.45
 LEAST_REGION_MM2 = 6.0

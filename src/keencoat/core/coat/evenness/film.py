@@ -16,7 +16,7 @@ from enum import StrEnum
 import numpy as np
 
 from keencoat.core.sources import Cited, own_estimate
-from keencoat.core.vision.photo import Floats
+from keencoat.core.vision import Floats
 
 
 class LightWay(StrEnum):

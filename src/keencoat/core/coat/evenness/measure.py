@@ -9,20 +9,25 @@ from keencoat.core.coat.evenness.faults import Fault, FaultKind, fine_faults, re
 from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.lens import bent, straightened
-from keencoat.core.vision.outline import EdgeKind, SeenOutline, find_outline
-from keencoat.core.vision.photo import Floats, Photo, luminance
-from keencoat.core.vision.rectify import (
+from keencoat.core.vision import (
     LEAST_PX_PER_MM,
     MOST_PX_PER_MM,
     SEEN_DEG,
+    EdgeKind,
+    Floats,
+    Photo,
     SeenFace,
+    SeenOutline,
+    bent,
     face_mask,
+    find_outline,
+    fit_light,
     homography,
+    luminance,
     pixels_per_mm,
     rectify,
+    straightened,
 )
-from keencoat.core.vision.surface import fit_light
 
 _INSET_MM = 1.5
 _EDGE_MM = 0.8

@@ -5,10 +5,7 @@ from dataclasses import dataclass
 from keencoat.core.coat.evenness.film import Optics
 from keencoat.core.coat.evenness.measure import CoatReading, measure_coat
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.outline import SeenOutline
-from keencoat.core.vision.photo import decode_photo
-from keencoat.core.vision.pictures import as_jpeg
-from keencoat.core.vision.rectify import SeenFace
+from keencoat.core.vision import SeenFace, SeenOutline, as_jpeg, decode_photo
 
 _SHOWN_PX = 1200
 

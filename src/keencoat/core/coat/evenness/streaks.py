@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from keencoat.core.vision.photo import Floats
+from keencoat.core.vision import Floats
 
 LEAST_COHERENCE, LEAST_DEPTH = 0.30, 0.025
 _PX_PER_MM = 4

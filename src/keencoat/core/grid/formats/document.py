@@ -10,8 +10,8 @@ from keencoat.core.grid.design import MAX_ROWS, GridDesign, PlannedCell
 from keencoat.core.grid.formats.rows import DOCUMENT_FORMAT, Row, figure_in, read_rows
 from keencoat.core.grid.formats.table import CSV_COLUMNS, CellRating, cell_values, read_rating
 from keencoat.core.grid.layout import LEAST_GAP_MM, GridLayout, PlacedCell, place, restore_layout
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.quantities.setting import Machine, Setting
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import Machine, Setting
 
 _CODE = re.compile(r"([A-Z])([1-9][0-9]?)")
 

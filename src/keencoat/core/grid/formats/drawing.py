@@ -8,13 +8,12 @@ from xml.etree.ElementTree import Element, SubElement, indent, tostring
 from PIL import Image, ImageDraw
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.geometry.transform import Transform, offset, scale, to_picture
+from keencoat.core.geometry import Transform, offset, scale, to_picture
 from keencoat.core.grid.layout import GridLayout, PlacedCell
 from keencoat.core.grid.strokes import code_strokes, edge_strokes, frame_strokes, sample_strokes
-from keencoat.core.piece.flat import FlatPiece
-from keencoat.core.quantities.energy import areal_energy_j_mm2
-from keencoat.core.quantities.setting import Machine
-from keencoat.core.toolpath.letters import Stroke
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import Machine, areal_energy_j_mm2
+from keencoat.core.toolpath import Stroke
 
 _MOST_PIXELS = 60_000_000
 _STROKE_STEP_MM = 0.2

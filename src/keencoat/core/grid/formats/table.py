@@ -7,10 +7,9 @@ from dataclasses import dataclass
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid.formats.rows import Row, read_rows
 from keencoat.core.grid.layout import GridLayout, PlacedCell
-from keencoat.core.quantities.energy import areal_energy_j_mm2, dwell_ms
-from keencoat.core.quantities.setting import Machine
+from keencoat.core.quantities import Machine, areal_energy_j_mm2, dwell_ms
 from keencoat.core.rating import Rating
-from keencoat.core.substrate.processes import DEFECTS
+from keencoat.core.substrate import DEFECTS
 
 CSV_COLUMNS = (
     "code", "power_pct", "speed_mm_s", "interval_mm", "passes", "focus_mm", "coats", "grey_pct", "energy_j_mm2",

@@ -5,13 +5,21 @@ from datetime import datetime
 
 from django.db.models import Count, Q
 
-from keencoat.core.coat.offers import Need, Offer, Rejection, offer_of, offers_for, rejections_for
-from keencoat.core.coat.schools import Disagreement, School, disagreements_for
-from keencoat.core.coat.tools import find_tool
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.coat import (
+    Disagreement,
+    Need,
+    Offer,
+    Rejection,
+    School,
+    disagreements_for,
+    find_tool,
+    offer_of,
+    offers_for,
+    rejections_for,
+)
+from keencoat.core.quantities import BeamSource
 from keencoat.core.rating import Rating
-from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.substrate.processes import find_process
+from keencoat.core.substrate import find_process, find_substrate
 from keencoat.jobs.job.services import change_job
 from keencoat.jobs.models import Cell, CoatPhoto, Job
 from keencoat.shop.models import Workshop

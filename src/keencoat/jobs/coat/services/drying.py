@@ -3,10 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from keencoat.core.coat.drying import correct, drying_factor
-from keencoat.core.coat.hands import Load, plan_hands
-from keencoat.core.coat.offers import hands_min_per_coat
-from keencoat.core.coat.schedule import Course, Drying, drying_at
+from keencoat.core.coat import Course, Drying, Load, correct, drying_at, drying_factor, hands_min_per_coat, plan_hands
 from keencoat.jobs.models import Job
 from keencoat.shop.room import air_or_usual, spells_of
 

@@ -7,17 +7,21 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
-from keencoat.core.coat.evenness.advice import advise_coat
-from keencoat.core.coat.evenness.film import GROUND_REFLECTS, REFLECTS, LightWay, Optics
-from keencoat.core.coat.evenness.measure import CoatReading
-from keencoat.core.coat.evenness.shot import CoatShot, measure_coat_shot
-from keencoat.core.coat.opacity import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
+from keencoat.core.coat import CoatsNeeded, HoldUp, can_hold_up, coats_needed, density_of_film
+from keencoat.core.coat.evenness import (
+    GROUND_REFLECTS,
+    REFLECTS,
+    CoatReading,
+    CoatShot,
+    LightWay,
+    Optics,
+    advise_coat,
+    measure_coat_shot,
+)
 from keencoat.core.errors import NotAllowedError, StaleError, require_within
-from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.vision.outline import EdgeKind, check_points
-from keencoat.core.vision.pictures import middle_light
-from keencoat.core.vision.rectify import SeenFace
-from keencoat.core.window.scatter import MeasuredCoat, coat_scatter
+from keencoat.core.substrate import find_substrate
+from keencoat.core.vision import EdgeKind, SeenFace, check_points, middle_light
+from keencoat.core.window import MeasuredCoat, coat_scatter
 from keencoat.jobs.job.room_taken import require_room_for_photo
 from keencoat.jobs.job.services import find_job, lock_job, log
 from keencoat.jobs.models import CoatPhoto, HoldUpTest, Job

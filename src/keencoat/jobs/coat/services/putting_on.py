@@ -5,10 +5,17 @@ from itertools import pairwise
 
 from django.db import transaction
 
-from keencoat.core.coat.amounts import Mix, mix_for
-from keencoat.core.coat.drying import REFERENCE_AIR, Correction, Heat, drying_factor, span_for
-from keencoat.core.coat.offers import may_be_heated
-from keencoat.core.coat.schedule import check_stamp
+from keencoat.core.coat import (
+    REFERENCE_AIR,
+    Correction,
+    Heat,
+    Mix,
+    check_stamp,
+    drying_factor,
+    may_be_heated,
+    mix_for,
+    span_for,
+)
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.jobs.coat.services.drying import course_of, drying_of
 from keencoat.jobs.job.services import lock_job, log

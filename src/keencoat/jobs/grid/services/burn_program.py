@@ -4,10 +4,9 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from keencoat.bench.laser.controller import Bed
-from keencoat.core.grid.burning import cell_item
+from keencoat.core.grid import cell_item
 from keencoat.core.states import GridState
-from keencoat.core.toolpath.gcode import gcode_lines
-from keencoat.core.toolpath.program import Item, Task, extent_of
+from keencoat.core.toolpath import Item, Task, extent_of, gcode_lines
 from keencoat.jobs.grid.services.drawing import tasks_of
 from keencoat.jobs.grid.services.files import title_of
 from keencoat.jobs.models import Cell, GridBurn, TestGrid

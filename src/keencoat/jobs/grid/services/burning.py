@@ -12,7 +12,7 @@ from django.utils import timezone
 from keencoat.bench.laser.controller import Burned
 from keencoat.bench.laser.motion import Move
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
-from keencoat.core.grid.burning import cell_item
+from keencoat.core.grid import cell_item
 from keencoat.core.states import BURN_MOVES, BurnState, GridState, move
 from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.drawing import lock_grid, mark_burned, require_burnable

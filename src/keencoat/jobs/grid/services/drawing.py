@@ -8,34 +8,34 @@ from django.db import transaction
 
 from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
 from keencoat.core.findings import Finding
-from keencoat.core.grid.burning import BurnPlan, grid_tasks
-from keencoat.core.grid.design import (
+from keencoat.core.grid import (
     LEGIBLE_SHARE,
     SHAPES_BY_CELLS,
+    USUAL_GAP_MM,
+    BurnPlan,
+    CellSize,
+    Factor,
     GridDesign,
+    GridLayout,
+    counts_for,
     design_blind,
     design_crossed,
+    design_factors,
     design_listed,
+    fit_grid,
+    grid_tasks,
     middle_setting,
+    restore_layout,
+    sample_mm_for,
+    usual_cell_mm,
 )
-from keencoat.core.grid.factors import Factor, counts_for, design_factors
-from keencoat.core.grid.layout import USUAL_GAP_MM, GridLayout, restore_layout, sample_mm_for, usual_cell_mm
-from keencoat.core.grid.making_room import CellSize, fit_grid
-from keencoat.core.heat.grid import GridHeat, findings_of, grid_heat
-from keencoat.core.heat.kept import kept_share
-from keencoat.core.heat.properties import thermal_of
-from keencoat.core.piece.flat import FlatPiece, Shape
-from keencoat.core.quantities.setting import Machine, Setting, require_reachable
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.heat import GridHeat, findings_of, grid_heat, kept_share, thermal_of
+from keencoat.core.piece import FlatPiece, Shape
+from keencoat.core.quantities import Machine, Setting, Slice, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
-from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.substrate.processes import find_process
-from keencoat.core.toolpath.program import Task
-from keencoat.core.toolpath.timing import burn_time_s
-from keencoat.core.window.band import EnergyBand
-from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.plan import next_cells
-from keencoat.core.window.predict import next_band
+from keencoat.core.substrate import find_process, find_substrate
+from keencoat.core.toolpath import Task, burn_time_s
+from keencoat.core.window import EnergyBand, WindowFit, next_band, next_cells
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.evidence import fill_mm, fit_of, mean_ln_dwell
 from keencoat.jobs.job.services import lock_job, log, newest_grid, take_turn

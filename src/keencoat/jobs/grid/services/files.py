@@ -1,9 +1,7 @@
 """A grid as files."""
 
-from keencoat.core.grid.formats.document import write_document
-from keencoat.core.grid.formats.drawing import write_png, write_svg
-from keencoat.core.grid.formats.table import CellRating, write_cells_csv
-from keencoat.core.toolpath.gcode import write_gcode
+from keencoat.core.grid.formats import CellRating, write_cells_csv, write_document, write_png, write_svg
+from keencoat.core.toolpath import write_gcode
 from keencoat.jobs.grid.services.drawing import (
     layout_of,
     piece_of,

@@ -6,13 +6,11 @@ from datetime import datetime
 from django.db import transaction
 
 from keencoat.core.errors import DoesNotFitError
-from keencoat.core.grid.design import middle_setting
-from keencoat.core.grid.formats.document import read_grid
-from keencoat.core.grid.layout import fits
-from keencoat.core.grid.making_room import grid_area
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.grid import fits, grid_area, middle_setting
+from keencoat.core.grid.formats import read_grid
+from keencoat.core.quantities import Slice
 from keencoat.core.states import GridState
-from keencoat.core.window.predict import next_band
+from keencoat.core.window import next_band
 from keencoat.jobs.evidence import fit_of, mean_ln_dwell
 from keencoat.jobs.grid.services.drawing import (
     free_number,

@@ -8,17 +8,24 @@ from django.db import transaction
 from django.db.models import Prefetch
 
 from keencoat.core.errors import BadValueError, NotAllowedError
-from keencoat.core.grid.formats.table import CellRating
-from keencoat.core.grid.layout import GridLayout
+from keencoat.core.grid import GridLayout
+from keencoat.core.grid.formats import CellRating
 from keencoat.core.rating import Rating
-from keencoat.core.reading.cells import CellReading, GridReading
-from keencoat.core.reading.evidence import join_readings
-from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.rate import Proposal, Tuning, propose
-from keencoat.core.reading.shot import GridShot, read_grid_shot
-from keencoat.core.reading.tune import Judged, tune
+from keencoat.core.reading import (
+    CellReading,
+    GridReading,
+    GridShot,
+    Judged,
+    Proposal,
+    Sight,
+    Tuning,
+    join_readings,
+    propose,
+    read_grid_shot,
+    tune,
+)
 from keencoat.core.states import GridState
-from keencoat.core.vision.outline import EdgeKind, check_points
+from keencoat.core.vision import EdgeKind, check_points
 from keencoat.jobs.evidence import cells_read
 from keencoat.jobs.grid.services.drawing import find_grid, layout_of, lock_grid
 from keencoat.jobs.job.room_taken import require_room_for_photo

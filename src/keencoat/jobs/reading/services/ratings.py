@@ -6,10 +6,10 @@ from datetime import datetime
 from django.db import transaction
 
 from keencoat.core.errors import BadValueError, MissingError, NotAllowedError, StaleError
-from keencoat.core.grid.formats.table import CellRating, read_ratings
-from keencoat.core.grid.layout import restore_layout
+from keencoat.core.grid import restore_layout
+from keencoat.core.grid.formats import CellRating, read_ratings
 from keencoat.core.states import GRID_MOVES, GridState, move
-from keencoat.core.substrate.processes import find_process
+from keencoat.core.substrate import find_process
 from keencoat.jobs.grid.services.drawing import lock_grid
 from keencoat.jobs.job.services import log
 from keencoat.jobs.models import Cell, RatingEvent, TestGrid

@@ -3,14 +3,12 @@
 from dataclasses import replace
 from datetime import datetime
 
-from keencoat.core.coat.tools import find_tool
+from keencoat.core.coat import find_tool
 from keencoat.core.errors import NotAllowedError
-from keencoat.core.piece.flat import Shape
-from keencoat.core.piece.round import make_piece
-from keencoat.core.quantities.estimate import Range
+from keencoat.core.piece import Shape, make_piece
+from keencoat.core.quantities import Range
 from keencoat.core.runsheet import LockedForArt, RunFacts, RunSheet, build_run_sheet
-from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.substrate.processes import find_process
+from keencoat.core.substrate import find_process, find_substrate
 from keencoat.jobs.coat.services.drying import course_of
 from keencoat.jobs.models import Job, LockedSetting
 from keencoat.shop.models import Membership, machine_of

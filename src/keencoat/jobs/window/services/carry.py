@@ -8,13 +8,9 @@ from django.db import transaction
 from django.db.models import Exists, OuterRef, Prefetch
 
 from keencoat.core.errors import NotAllowedError
-from keencoat.core.quantities.setting import BeamSource, Setting
-from keencoat.core.quantities.slice import Slice
-from keencoat.core.substrate.materials import find_substrate
-from keencoat.core.window.choose import SettingChoice, choose
-from keencoat.core.window.fit import fit_window
-from keencoat.core.window.plan import next_cells
-from keencoat.core.window.predict import SettingOdds, odds_of
+from keencoat.core.quantities import BeamSource, Setting, Slice
+from keencoat.core.substrate import find_substrate
+from keencoat.core.window import SettingChoice, SettingOdds, choose, fit_window, next_cells, odds_of
 from keencoat.jobs.evidence import carried_observations, gather_evidence, pieces_burned, prior_of
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import Cell, Job, LockedSetting, Practice

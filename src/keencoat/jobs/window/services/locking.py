@@ -9,15 +9,23 @@ from hashlib import sha256
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError, StaleError
-from keencoat.core.quantities.setting import Art, Setting, require_reachable
-from keencoat.core.quantities.slice import Slice
+from keencoat.core.quantities import Art, Setting, Slice, require_reachable
 from keencoat.core.rating import Rating
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
-from keencoat.core.window.drift import DatedRun, Drift, watch
-from keencoat.core.window.fit import WindowFit, with_scatter
-from keencoat.core.window.map import WindowMap, map_window
-from keencoat.core.window.predict import SettingOdds, odds_of
-from keencoat.core.window.recommend import RatedSetting, Recommendation, recommend
+from keencoat.core.window import (
+    DatedRun,
+    Drift,
+    RatedSetting,
+    Recommendation,
+    SettingOdds,
+    WindowFit,
+    WindowMap,
+    map_window,
+    odds_of,
+    recommend,
+    watch,
+    with_scatter,
+)
 from keencoat.jobs.evidence import (
     fit_of,
     gather_evidence,
