@@ -3,6 +3,7 @@
 from django.db import models
 
 from keencoat.core.coat import DryRecord, Heat, Stamp
+from keencoat.jobs.job.kept_photo import KeptPhoto
 from keencoat.jobs.job.models import Job
 from keencoat.shop.models import Workshop
 from keencoat.shop.stored_field import StoredField
@@ -71,23 +72,15 @@ class DryLook(models.Model):
         return DryRecord(self.observed_min, self.model_min, self.dry)
 
 
-class CoatPhoto(models.Model):
-    """A photo of a coated piece, kept from the moment it arrives, and what was measured on it."""
+class CoatPhoto(KeptPhoto):
+    """A photo of a coated piece, of the bare one if there is one, and what was measured on it."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
-    at = models.DateTimeField()
     piece = models.PositiveIntegerField(null=True)
-    original = models.BinaryField()
     bare = models.BinaryField(null=True)
-    kind = models.CharField(max_length=8)
-    simulated = models.BooleanField(default=False)
-    points = StoredField("corners", null=True)
-    trouble = StoredField("trouble", null=True)
     cv = models.FloatField(null=True)
     reading = StoredField("coat-reading", null=True)
     findings = StoredField("findings", default=list)
-    upright = models.BinaryField(null=True)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ("-at", "-id")

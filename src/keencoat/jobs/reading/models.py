@@ -3,6 +3,7 @@
 from django.db import models
 
 from keencoat.jobs.grid.models import TestGrid
+from keencoat.jobs.job.kept_photo import KeptPhoto
 from keencoat.shop.stored_field import StoredField
 
 
@@ -29,8 +30,8 @@ class PhotoLight(models.TextChoices):
     LOUPE = "loupe", "through a loupe"
 
 
-class GridPhoto(models.Model):
-    """A photo of a washed grid, kept from the moment it arrives, with where its frame is and what was measured.
+class GridPhoto(KeptPhoto):
+    """A photo of a washed grid, with where its frame is and what was measured.
 
     `reading` holds `full_l`, `noise_l`, `px_per_mm` and the cells' figures. `only` names the one cell of a loupe shot.
     """
@@ -38,17 +39,9 @@ class GridPhoto(models.Model):
     grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="photos")
     spare = models.PositiveIntegerField(default=1)
     only = models.CharField(max_length=4, blank=True)
-    at = models.DateTimeField()
     light = models.CharField(max_length=12, default=PhotoLight.PLAIN, choices=PhotoLight)
-    original = models.BinaryField()
-    kind = models.CharField(max_length=8)
-    simulated = models.BooleanField(default=False)
-    points = StoredField("corners", null=True)
     mirrored = models.BooleanField(default=False)
-    trouble = StoredField("trouble", null=True)
     reading = StoredField("grid-reading", null=True)
-    upright = models.BinaryField(null=True)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ("at", "id")

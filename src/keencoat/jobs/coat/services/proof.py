@@ -150,18 +150,14 @@ def _take_in(photo: CoatPhoto, shot: CoatShot, points: list[tuple[float, float]]
     job, way = photo.job, way_of(photo.job)
     photo.kind = shot.kind
     if shot.reading is None:
-        photo.trouble = shot.trouble.facts() if shot.trouble else None
-        photo.points = points
-        photo.cv, photo.reading, photo.findings, photo.upright = None, None, [], None
+        photo.take_trouble(shot.trouble, points)
+        photo.cv, photo.findings = None, []
         return
     reading = shot.reading
     wanted = job.workshop.wanted_density if way is LightWay.THROUGH else None
-    photo.trouble = None
-    photo.points = [list(p) for p in reading.outline.points]
+    photo.take_reading(reading.outline.points, _facts(reading), shot.upright)
     photo.cv = reading.cv if reading.tells_film else None
-    photo.reading = _facts(reading)
     photo.findings = [asdict(f) for f in advise_coat(reading, wanted)]
-    photo.upright = shot.upright
 
 
 def _facts(reading: CoatReading) -> dict[str, Any]:

@@ -141,14 +141,11 @@ def _take_in(photo: GridPhoto, shot: GridShot, points: list[tuple[float, float]]
     """Write down what was read; trouble with the picture is kept beside it instead of raised."""
     photo.kind = shot.kind
     if shot.reading is None:
-        photo.trouble = (shot.trouble or _unmarked(photo)).facts()
-        photo.points, photo.reading, photo.upright = points, None, None
+        photo.take_trouble(shot.trouble or _unmarked(photo), points)
         return
-    photo.trouble = None
-    photo.points = [list(p) for p in shot.reading.found.outline.points]
-    photo.mirrored = shot.reading.found.mirrored
-    photo.reading = _facts(shot.reading, {c.code for c in photo.grid.cells.all() if c.counts})
-    photo.upright = shot.upright
+    found, counting = shot.reading.found, {c.code for c in photo.grid.cells.all() if c.counts}
+    photo.take_reading(found.outline.points, _facts(shot.reading, counting), shot.upright)
+    photo.mirrored = found.mirrored
 
 
 def _unmarked(photo: GridPhoto) -> BadValueError:
