@@ -10,7 +10,7 @@ from keencoat.core.grid.design import PlannedCell, design_blind, design_crossed,
 from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
 from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.formats.table import CellRating
-from keencoat.core.grid.layout import CORNER_MM, STROKE_MM, TICK_MM, PlacedCell, usual_cell_mm
+from keencoat.core.grid.layout import CORNER_MM, STROKE_MM, TICK_MM, PlacedCell, restore_layout, usual_cell_mm
 from keencoat.core.grid.making_room import CellSize, fit_grid, grid_area
 from keencoat.core.grid.order import burn_order
 from keencoat.core.grid.strokes import TICK_WIDTH_MM, frame_strokes, sample_strokes, ticks
@@ -19,6 +19,7 @@ from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.quantities.slice import Slice
+from keencoat.core.toolpath.letters import text_strokes
 from keencoat.core.toolpath.program import extent_of
 from keencoat.core.window.band import EnergyBand
 from tests.core.conftest import make_machine
@@ -222,12 +223,32 @@ def test_the_frame_is_loops_a_line_apart_with_a_filled_corner_and_ticks():
     assert {y for _, y, along_x in at if not along_x} == {frame.low_mm + STROKE_MM}
     rest = [s for s in strokes if len(s) == 2 and s not in fill]
     assert len(rest) == len(at) * (math.floor(TICK_WIDTH_MM / 0.2 + 1e-9) + 1)
+    offs = sorted({round(s[0][1] - y, 6) for s in rest for x, y, along_x in at if along_x and s[0][0] == x - TICK_MM})
+    assert [off for off in offs if abs(off) < 1] == [-0.25, -0.05, 0.15]
     for stroke in rest:
         (x0, y0), (x1, y1) = stroke
         assert max(abs(x1 - x0), abs(y1 - y0)) == pytest.approx(TICK_MM)
         assert any(
             abs((y0 - y) if along_x else (x0 - x)) <= TICK_WIDTH_MM / 2 + 1e-9 for x, y, along_x in at
         )  # fmt: skip
+
+
+def test_codes_stand_left_of_their_rows_and_above_their_columns():
+    """Patches of 6 mm: a row's letter, 3 mm high, begins 4.5 mm left of them and 1.5 mm below their middle; a column's
+    figure stands 1.5 mm above them, its ink's middle over theirs. Without a frame the codes are the grid's ends."""
+    piece = FlatPiece(Shape.RECTANGLE, 100, 80, 4)
+    grid = fit_grid(lambda n: design_crossed(Slice(make_machine(), 0.1), BAND, cells=n), 12, (), CellSize(6, 3), piece)
+    (sheet,) = grid.sheets
+    xs, ys = sorted({c.x_mm for c in sheet.cells}), sorted({c.y_mm for c in sheet.cells}, reverse=True)
+    by_text = {label.text: label for label in sheet.labels}
+    for letter, y in zip("ABC", ys, strict=True):
+        assert (by_text[letter].x_mm, by_text[letter].y_mm) == pytest.approx((xs[0] - 3 - 4.5, y - 1.5))
+    for figure, x in zip("1234", xs, strict=True):
+        ink = [point[0] for stroke in text_strokes(figure, by_text[figure].x_mm, 0, 3) for point in stroke]
+        assert (min(ink) + max(ink)) / 2 == pytest.approx(x, abs=1e-3)
+        assert by_text[figure].y_mm == pytest.approx(ys[0] + 3 + 1.5)
+    bare = restore_layout(sheet.cells, 6, 3, framed=False).extent()
+    assert bare == pytest.approx((xs[0] - 7.5, ys[-1] - 3, xs[-1] + 3, ys[0] + 7.5))
 
 
 def test_a_sample_is_three_lines_up_three_across_and_the_code():

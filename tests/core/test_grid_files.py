@@ -120,6 +120,7 @@ def test_a_table_written_by_hand_is_laid_out_in_even_rows():
     brought = read_grid(b"code,power_pct,speed_mm_s,rating\nA1,20,100,faint\nA2,40,100,clean\nB1,60,100,\n", 0.1, False)
     assert (brought.rows, brought.columns) == (2, 2)
     assert [c.cell.setting.interval_mm for c in brought.layout.cells] == [0.1] * 3
+    assert [(c.cell.setting.passes, c.cell.coats) for c in brought.layout.cells] == [(1, None)] * 3
     assert [r.rating for r in brought.ratings] == [Rating.FAINT, Rating.CLEAN]
 
 
@@ -131,6 +132,9 @@ def test_a_table_written_by_hand_is_laid_out_in_even_rows():
         ("code,power_pct,speed_mm_s\nA1,20,100\nA1,30,100\n", "second time"),
         ("code,power_pct,speed_mm_s\nA1,20,100\n3B,30,100\n", "Line 3: “3B” is no code"),
         ("code,power_pct,speed_mm_s\nA1,20,100\nA2,nan,100\n", "Line 3: power_pct is nan"),
+        ("code,power_pct,speed_mm_s,interval_mm\nA1,20,100,0.1\nA2,30,100,0.0049\n", "interval_mm is 0.0049.*0.005"),
+        ("code,power_pct,speed_mm_s,passes\nA1,20,100,1\nA2,30,100,51\n", "passes is 51"),
+        ("code,power_pct,speed_mm_s,coats\nA1,20,100,1\nA2,30,100,-1\n", "coats is -1"),
         ("code,power_pct,speed_mm_s,x_mm,y_mm\nA1,20,100,0,0\nA2,30,100,3,0\n", "lie over each other"),
         ("code,power_pct,speed_mm_s,x_mm,y_mm,side_mm\nA1,20,100,0,0,5\nA2,30,100,9,0,6\n", "not all of one size"),
         ('{"cells": []}', "not a grid"),
