@@ -54,8 +54,9 @@ def test_a_member_changes_the_password_and_the_command_makes_accounts(api, monke
         monkeypatch.setattr("sys.stdin", io.StringIO(f"{word}\n"))
         call_command("account", name, "Moss house")
     assert list(Membership.objects.filter(workshop__name="Moss house").values_list("user__username", "owner")) == [
-        ("anna", True), ("ben", False)
-    ]  # fmt: skip
+        ("anna", True),
+        ("ben", False),
+    ]
     body = {"user": "anna", "password": "fern-spiral-79"}
     assert Client().post("/api/session", json.dumps(body), "application/json").json()["workshop"] == "Moss house"
     for name, shop, word in (("anna", "Elsewhere", "fern-spiral-80"), ("cleo", "Moss house", "123")):

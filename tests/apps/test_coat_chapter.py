@@ -46,11 +46,13 @@ def test_choose_take_and_go_back(api):
     stale = {"version": 1, "coat": "matt_black_spray", "coats": 2}
     assert api.post(f"/jobs/{job['id']}/coat/choice", stale, expect=409)["field"] == "version"
     for choice, field in (
-        ({"coat": "tempera_brushed", "tool": "foam_roller"}, "tool"), ({"coat": "layout_dye_blue"}, "coat"),
-        ({"coat": "nothing"}, "coat"), ({"coat": "tempera_brushed", "film_um": -4}, "film_um"),
+        ({"coat": "tempera_brushed", "tool": "foam_roller"}, "tool"),
+        ({"coat": "layout_dye_blue"}, "coat"),
+        ({"coat": "nothing"}, "coat"),
+        ({"coat": "tempera_brushed", "film_um": -4}, "film_um"),
         ({"coat": "tempera_brushed", "coats": 0}, "coats"),
         ({"coat": "tempera_brushed", "last_wait_min": -1}, "last_wait_min"),
-    ):  # fmt: skip
+    ):
         body = {"version": 2, "coats": 2} | choice
         assert api.post(f"/jobs/{job['id']}/coat/choice", body, expect=422)["field"] == field
     api.rate(api.burned_grid(api.coated_job()), wedge)
@@ -219,16 +221,25 @@ OWN = {
 def test_a_coat_of_ones_own_goes_all_the_way(api, stranger):
     own = api.post("/shelf/coats", OWN, expect=201)
     for change, field in (
-        ({"solids_pct": 0}, "solids_pct"), ({"film_um": -1}, "film_um"), ({"parts": []}, "parts"),
-        ({"tools": []}, "tools"), ({"serves": ["nothing"]}, "serves"), ({"absorbs": []}, "absorbs"), ({}, "name"),
-        ({"name": "matt black spray"}, "name"), ({"parts": [{"ingredient": "x", "parts": -1}]}, "parts"),
-    ):  # fmt: skip
+        ({"solids_pct": 0}, "solids_pct"),
+        ({"film_um": -1}, "film_um"),
+        ({"parts": []}, "parts"),
+        ({"tools": []}, "tools"),
+        ({"serves": ["nothing"]}, "serves"),
+        ({"absorbs": []}, "absorbs"),
+        ({}, "name"),
+        ({"name": "matt black spray"}, "name"),
+        ({"parts": [{"ingredient": "x", "parts": -1}]}, "parts"),
+    ):
         assert (
             api.post("/shelf/coats", OWN | {"name": "Another"} | change if change else OWN, expect=422)["field"]
             == field
         )
-    by_mass = OWN | {"name": "By weight", "by_mass": True, "parts": [
-        {"ingredient": "tio2", "parts": 0.85}, {"ingredient": "isopropanol_91", "parts": 0.815}]}  # fmt: skip
+    by_mass = OWN | {
+        "name": "By weight",
+        "by_mass": True,
+        "parts": [{"ingredient": "tio2", "parts": 0.85}, {"ingredient": "isopropanol_91", "parts": 0.815}],
+    }
     assert [p["parts"] for p in api.post("/shelf/coats", by_mass, expect=201)["parts"]] == pytest.approx([0.85, 0.85])
     job = api.coated_job(coat=own["key"], coats=3)
     assert job["coat_label"] == OWN["name"]

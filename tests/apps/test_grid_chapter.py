@@ -144,9 +144,12 @@ def test_photos_that_cannot_be_read_stay_and_broken_uploads_are_refused(api, fro
     bomb[16:24] = (50_000).to_bytes(4, "big") * 2
     bomb[29:33] = zlib.crc32(bytes(bomb[12:29])).to_bytes(4, "big")
     for spoilt, says in (
-        (bytes(bomb), "pixels"), (data[: len(data) // 2], "broken"), (b"<svg onload='alert(1)'/>", "not a photo"),
-        (b"G1 X1\nM99\n", "not a photo"), (b"", "not a photo"),
-    ):  # fmt: skip
+        (bytes(bomb), "pixels"),
+        (data[: len(data) // 2], "broken"),
+        (b"<svg onload='alert(1)'/>", "not a photo"),
+        (b"G1 X1\nM99\n", "not a photo"),
+        (b"", "not a photo"),
+    ):
         refused = send(api, path, "photo", spoilt, expect=422)
         assert says in refused["detail"], refused
         assert refused["field"] == "photo"

@@ -28,12 +28,24 @@ def rows_of(api):
     api.post(f"/jobs/{job['id']}/coat/holdups", {"coats": 1, "bare": 900, "coated": 20})
     lines = [{"power_pct": p, "width_um": w} for p, w in ((6, 22), (8, 41), (11, 55), (16, 67), (24, 78), (36, 89))]
     spot = api.post(f"/machines/{api.machine.pk}/line-tests", {"speed_mm_s": 40, "lines": lines}, expect=201)
-    own = api.post("/shelf/coats", {
-        "name": "Pond black", "parts": [{"ingredient": "soot", "parts": 1}], "carrier": "water",
-        "tools": ["soft_brush"], "coats": 1, "between_min": 5, "before_burn_min": 5,
-        "film_um": 9, "solids_pct": 20, "removal": "water",
-        "absorbs": ["blue"], "serves": ["frost"],
-    }, expect=201)  # fmt: skip
+    own = api.post(
+        "/shelf/coats",
+        {
+            "name": "Pond black",
+            "parts": [{"ingredient": "soot", "parts": 1}],
+            "carrier": "water",
+            "tools": ["soft_brush"],
+            "coats": 1,
+            "between_min": 5,
+            "before_burn_min": 5,
+            "film_um": 9,
+            "solids_pct": 20,
+            "removal": "water",
+            "absorbs": ["blue"],
+            "serves": ["frost"],
+        },
+        expect=201,
+    )
     arms = [{"coat": "tempera_brushed", "coats": n} for n in (1, 2)]
     tried = api.post("/experiments", {"name": "One or two", "like_job": api.job()["id"], "arms": arms}, expect=201)
     return {
@@ -46,8 +58,10 @@ def rows_of(api):
 
 
 def address_of(path, ids):
-    kind = {"photo_id": "grid_photo" if "grid-photos" in path else "coat_photo",
-            "test_id": "spot_test" if "spot-tests" in path else "holdup_test"}  # fmt: skip
+    kind = {
+        "photo_id": "grid_photo" if "grid-photos" in path else "coat_photo",
+        "test_id": "spot_test" if "spot-tests" in path else "holdup_test",
+    }
     words = {"kind": "csv", "picture": "original", "word": "stop"}
     for name in [part[1:-1] for part in path.split("/") if part.startswith("{")]:
         path = path.replace("{" + name + "}", str(words.get(name) or ids[kind.get(name, name)]))

@@ -31,23 +31,58 @@ def deeds(api, job, grid):
     yield "hold up", lambda: api.post(f"{base}/coat/holdups", {"coats": 1, "bare": 900, "coated": 20})
     yield "rate", lambda: api.rate(grid, wedge)
     yield "lock", lambda: api.lock(job, SETTING)
-    yield "run", lambda: api.post(f"{base}/runs", {
-        "clean": 5, "faint": 1, "lock_version": api.get(base)["locked"]["version"],
-    }, expect=201)  # fmt: skip
+    yield (
+        "run",
+        lambda: api.post(
+            f"{base}/runs",
+            {
+                "clean": 5,
+                "faint": 1,
+                "lock_version": api.get(base)["locked"]["version"],
+            },
+            expect=201,
+        ),
+    )
     yield "another grid", lambda: api.burned_grid(job)
     yield "room", lambda: api.post("/room/readings", {"temperature_c": 17, "humidity_pct": 80})
     yield "sensor on", lambda: api.put("/room/sensor", {"on": True, "was": False})
     yield "sensor off", lambda: api.put("/room/sensor", {"on": False, "was": True})
     yield "scatter", lambda: api.put("/scatter", api.get("/scatter") | {"coat_cv": 0.2})
-    yield "machine", lambda: api.put(f"/machines/{api.machine.pk}", BLUE | {
-        "spot_mm": 0.13, "version": api.get("/machines")[0]["version"],
-    })  # fmt: skip
-    yield "lines", lambda: api.post(f"/machines/{api.machine.pk}/line-tests", {
-        "speed_mm_s": 40, "lines": lines, "process": "frost", "coat": "tempera_brushed",
-    }, expect=201)  # fmt: skip
-    yield "units", lambda: api.put("/session/units", {
-        "speed_unit": "mm_min", "interval_unit": "lines_cm", "version": api.get("/session")["version"],
-    })  # fmt: skip
+    yield (
+        "machine",
+        lambda: api.put(
+            f"/machines/{api.machine.pk}",
+            BLUE
+            | {
+                "spot_mm": 0.13,
+                "version": api.get("/machines")[0]["version"],
+            },
+        ),
+    )
+    yield (
+        "lines",
+        lambda: api.post(
+            f"/machines/{api.machine.pk}/line-tests",
+            {
+                "speed_mm_s": 40,
+                "lines": lines,
+                "process": "frost",
+                "coat": "tempera_brushed",
+            },
+            expect=201,
+        ),
+    )
+    yield (
+        "units",
+        lambda: api.put(
+            "/session/units",
+            {
+                "speed_unit": "mm_min",
+                "interval_unit": "lines_cm",
+                "version": api.get("/session")["version"],
+            },
+        ),
+    )
     yield "put away", lambda: api.put(f"{base}/put-away", {"away": True, "version": api.get(base)["version"]})
 
 
@@ -86,8 +121,9 @@ def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch):
             fresh = [answer_of(api, *address) for address in addresses]
             stale += [
                 (whose, name, address, difference(old, new))
-                for address, old, new in zip(addresses, given, fresh, strict=True) if old != new
-            ]  # fmt: skip
+                for address, old, new in zip(addresses, given, fresh, strict=True)
+                if old != new
+            ]
     assert stale == []
     assert served > len(addresses), "answers that nothing touched are served as they were"
 

@@ -44,11 +44,17 @@ def evidence_of(kept):
         assert [Rating(c["rating"]) for c in grid["cells"]]
     read = kept["readings"]["fills"]
     return (
-        piece_of(kept["piece"]), machine_of(named), kept["coat_facts"]["label"],
-        [lot["code"] for lot in kept["lots"]], figures_of(read["clean"].values()),
-        kept["fits"]["fills"]["model_version"], kept["tool"], kept["coats"], kept["substrate"],
+        piece_of(kept["piece"]),
+        machine_of(named),
+        kept["coat_facts"]["label"],
+        [lot["code"] for lot in kept["lots"]],
+        figures_of(read["clean"].values()),
+        kept["fits"]["fills"]["model_version"],
+        kept["tool"],
+        kept["coats"],
+        kept["substrate"],
         figures_of(kept["scatter"].values()),
-    )  # fmt: skip
+    )
 
 
 READERS = {

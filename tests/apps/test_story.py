@@ -135,9 +135,10 @@ def test_a_later_grid_makes_a_new_version_and_evidence_stays(api):
     assert lock.evidence["lots"][0]["code"]
     assert len(lock.evidence["fits"]["fills"]["draws"]) == DRAWS
     for rewrite in (
-        lambda: LockedSetting.objects.update(newest_grid=9), lambda: LogEntry.objects.all().delete(),
+        lambda: LockedSetting.objects.update(newest_grid=9),
+        lambda: LogEntry.objects.all().delete(),
         lambda: lock.save(),
-    ):  # fmt: skip
+    ):
         with pytest.raises(IntegrityError, match="never rewritten"), transaction.atomic():
             rewrite()
 

@@ -96,22 +96,52 @@ def test_jobs_from_before_tools_and_piece_numbers_come_through():
         old = executor.loader.project_state([("jobs", "0002_locked_settings_stay"), ("shop", "0001_initial")]).apps
         shop = old.get_model("shop", "Workshop").objects.create(name="Old shed")
         machine = old.get_model("shop", "Machine").objects.create(
-            workshop=shop, name="m", source="blue", rated_w=10, spot_mm=0.1, min_speed_mm_s=5, max_speed_mm_s=200,
-            min_power_pct=2, accel_mm_s2=2000, bed_x_mm=400, bed_y_mm=400,
-        )  # fmt: skip
+            workshop=shop,
+            name="m",
+            source="blue",
+            rated_w=10,
+            spot_mm=0.1,
+            min_speed_mm_s=5,
+            max_speed_mm_s=200,
+            min_power_pct=2,
+            accel_mm_s2=2000,
+            bed_x_mm=400,
+            bed_y_mm=400,
+        )
         now = datetime(2026, 1, 5, 8, tzinfo=UTC)
         job = old.get_model("jobs", "Job").objects.create(
-            workshop=shop, name="Old panes", shape="rectangle", width_mm=100, height_mm=80, thickness_mm=4,
-            margin_mm=3, pieces=5, spares=2, substrate="soda_lime_glass", process="frost", machine=machine,
-            coat="tempera_sprayed", coats=1, interval_mm=0.1, created_at=now, updated_at=now,
-        )  # fmt: skip
+            workshop=shop,
+            name="Old panes",
+            shape="rectangle",
+            width_mm=100,
+            height_mm=80,
+            thickness_mm=4,
+            margin_mm=3,
+            pieces=5,
+            spares=2,
+            substrate="soda_lime_glass",
+            process="frost",
+            machine=machine,
+            coat="tempera_sprayed",
+            coats=1,
+            interval_mm=0.1,
+            created_at=now,
+            updated_at=now,
+        )
         lot = old.get_model("jobs", "CoatLot").objects.create(job=job, code="1a", mixed_at=now)
         old.get_model("jobs", "CoatStamp").objects.create(job=job, lot=lot, number=1, at=now)
         read = {"energy_j_mm2": 2.1, "clean": {"low": 0.8, "mid": 0.95, "high": 0.99}}
         old.get_model("jobs", "LockedSetting").objects.create(
-            job=job, version=1, at=now, power_pct=42, speed_mm_s=60, interval_mm=0.1, passes=2, newest_grid=1,
+            job=job,
+            version=1,
+            at=now,
+            power_pct=42,
+            speed_mm_s=60,
+            interval_mm=0.1,
+            passes=2,
+            newest_grid=1,
             evidence={"reading": read, "machine": {"name": "m"}},
-        )  # fmt: skip
+        )
     finally:
         MigrationExecutor(connection).migrate(leaves)
     kept = Job.objects.get(name="Old panes")

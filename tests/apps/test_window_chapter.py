@@ -157,8 +157,10 @@ def ask(body, expect=200):
 def test_the_open_door_plans_without_a_job_or_a_sign_in(db):
     history, left = [], 20
     for number in range(1, 6):
-        said = ask(QUESTION | {"process": "frost", "history": history,
-                               "budget": {"cells_left": left, "rounds_left": 6 - number}})  # fmt: skip
+        said = ask(
+            QUESTION
+            | {"process": "frost", "history": history, "budget": {"cells_left": left, "rounds_left": 6 - number}}
+        )
         if said["answer"] != "next_cells":
             break
         assert said["setting"] is None is said["none"]
@@ -181,8 +183,9 @@ def test_the_open_door_plans_without_a_job_or_a_sign_in(db):
 def test_the_open_door_says_none_and_what_is_wrong(db):
     cells = [
         {"round": n, "power_pct": p, "speed_mm_s": v, "interval_mm": 0.1, "passes": 1, "rating": "faint"}
-        for n, v in enumerate((4, 6, 10, 20)) for p in (50, 80, 100)
-    ]  # fmt: skip
+        for n, v in enumerate((4, 6, 10, 20))
+        for p in (50, 80, 100)
+    ]
     said = ask(QUESTION | {"history": cells, "budget": {"cells_left": 0, "rounds_left": 0}})
     assert said["answer"] == "none"
     assert {"interval", "passes"} <= {o["change"] for o in said["none"]["would_open"]}

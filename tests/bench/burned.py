@@ -52,9 +52,12 @@ def burn(process: str, cells: int = 12, disc: bool = False) -> Program:
     piece = FlatPiece(Shape.DISC if disc else Shape.RECTANGLE, width, height, 4)
     interval = PROCESSES[process].interval_mm.value
     fitted = fit_grid(
-        lambda n: design_crossed(Slice(machine, interval), band, n), cells, counts_for(2),
-        CellSize(usual_cell_mm(machine, interval), 3.0), piece,
-    )  # fmt: skip
+        lambda n: design_crossed(Slice(machine, interval), band, n),
+        cells,
+        counts_for(2),
+        CellSize(usual_cell_mm(machine, interval), 3.0),
+        piece,
+    )
     plan = BurnPlan(middle_setting(Slice(machine, interval), band, LEGIBLE_SHARE), mirrored=PROCESSES[process].mirrored)
     tasks = grid_tasks(fitted.sheets[0], piece, machine, plan)
     left, low, _, _ = extent_of(tasks)

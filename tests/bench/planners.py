@@ -37,9 +37,16 @@ def machine_of(case: Hidden) -> Machine:
     """The machine as its maker knows it: by its plate."""
     source = BeamSource.CO2 if case.bench.wavelength_nm > 5000 else BeamSource.BLUE
     return Machine(
-        source, case.bench.rated_w, case.bench.material.spot_mm, case.min_speed_mm_s, case.max_speed_mm_s,
-        case.min_power_pct, case.bench.accel_mm_s2, 400, 400,
-    )  # fmt: skip
+        source,
+        case.bench.rated_w,
+        case.bench.material.spot_mm,
+        case.min_speed_mm_s,
+        case.max_speed_mm_s,
+        case.min_power_pct,
+        case.bench.accel_mm_s2,
+        400,
+        400,
+    )
 
 
 def rate(case: Hidden, setting: Setting, piece: Pieces, rng: np.random.Generator) -> Rating:
@@ -72,9 +79,13 @@ def plan(case: Hidden, told: bool = True) -> Outcome:
     left, rounds = 20, 5
     while True:
         question = Question(
-            Slice(machine_of(case), case.interval_mm), case.process if told else None, case.substrate if told else None,
-            CoatTold(thickness_cv=case.bench.material.film_cv), Budget(left, rounds), tuple(history),
-        )  # fmt: skip
+            Slice(machine_of(case), case.interval_mm),
+            case.process if told else None,
+            case.substrate if told else None,
+            CoatTold(thickness_cv=case.bench.material.film_cv),
+            Budget(left, rounds),
+            tuple(history),
+        )
         said = answer(question)
         if not said.cells:
             return judge(case, said.point.setting if said.point else None, len(history), 5 - rounds, said)
@@ -149,9 +160,10 @@ def table(cases: list[Hidden], outcomes: list[Outcome]) -> dict[str, dict[str, f
     rows: dict[str, dict[str, float]] = {}
     for name in ("all", *Kind):
         mine = [
-            o for c, o in zip(cases, outcomes, strict=True)
+            o
+            for c, o in zip(cases, outcomes, strict=True)
             if (c.kind is not Kind.EMPTY if name == "all" else c.kind == name)
-        ]  # fmt: skip
+        ]
         if not mine:
             continue
         found = [o for o in mine if o.share is not None]

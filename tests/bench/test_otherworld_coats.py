@@ -50,9 +50,10 @@ def came_of(asked):
     truth = photograph(scene)
     colour = "black" if scene.dark_coat else "white"
     optics = (
-        Optics(LightWay.THROUGH, 0, 1, 1.2) if through
+        Optics(LightWay.THROUGH, 0, 1, 1.2)
+        if through
         else Optics(LightWay.BACK, REFLECTS[colour].value, GROUND_REFLECTS.value, 1.3)
-    )  # fmt: skip
+    )
     bare = decode_photo(truth.bare, "bare") if with_bare else None
     try:
         reading = measure_coat(decode_photo(truth.photo), face_of(scene), optics, None, bare)
@@ -78,8 +79,9 @@ def came(seeds):
     """Half of them good coats, a third held aslant by a bent lens, both ways of light."""
     asked = [
         (seed, through, None if seed % 2 else "", seed % 3 == 2, not through or seed % 4 == 0)
-        for seed in seeds for through in (True, False)
-    ]  # fmt: skip
+        for seed in seeds
+        for through in (True, False)
+    ]
     with Pool(os.cpu_count()) as pool:
         return pool.map(came_of, asked, chunksize=1)
 

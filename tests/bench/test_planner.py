@@ -28,9 +28,11 @@ def test_many_pieces_at_once_come_out_as_painted_ones_do():
             power, speed = float(np.exp(rng.uniform(np.log(0.1), 0))), float(np.exp(rng.uniform(2.3, 5.7)))
             painted = run_batch(bench, BatchSetting(power, speed, 0.1, 1), 5, number)
             pieces = Pieces(
-                np.array([p.piece.film for p in painted]), np.array([p.piece.power for p in painted]),
-                np.array([p.piece.focus_mm for p in painted]), 1 + rng.normal(0, 0.05, (6, 5, 4)),
-            )  # fmt: skip
+                np.array([p.piece.film for p in painted]),
+                np.array([p.piece.power for p in painted]),
+                np.array([p.piece.focus_mm for p in painted]),
+                1 + rng.normal(0, 0.05, (6, 5, 4)),
+            )
             quick = burn_many(bench, power, Lines(speed, 0.1, 1), pieces, 18.0)
             words = ["harsh" if h else "clean" if c else "faint" for h, c in zip(quick.harsh, quick.clean, strict=True)]
             same += sum(p.truth.verdict == word for p, word in zip(painted, words, strict=True))

@@ -28,9 +28,12 @@ def server(tmp_path_factory):
         port = probe.getsockname()[1]
     static = tmp_path_factory.mktemp("static")
     env = os.environ | {
-        "KEENCOAT_DB_NAME": f"keencoat_browser_{os.getpid()}", "KEENCOAT_DEMO": "1", "KEENCOAT_HTTPS": "0",
-        "KEENCOAT_STATIC_ROOT": str(static), "KEENCOAT_PORT": str(port),
-    }  # fmt: skip
+        "KEENCOAT_DB_NAME": f"keencoat_browser_{os.getpid()}",
+        "KEENCOAT_DEMO": "1",
+        "KEENCOAT_HTTPS": "0",
+        "KEENCOAT_STATIC_ROOT": str(static),
+        "KEENCOAT_PORT": str(port),
+    }
     subprocess.run([sys.executable, "-m", "django", "prepare"], env=env, check=True)
     process = subprocess.Popen([sys.executable, "-m", "keencoat.site.serve"], env=env)
     worker = subprocess.Popen([sys.executable, "-m", "django", "work"], env=env)

@@ -103,9 +103,11 @@ def test_times_lie_in_the_ranges_of_common_practice():
 
 
 @given(
-    temperature=st.floats(8, 35), humidity=st.floats(20, 90), more=st.floats(0.5, 8),
+    temperature=st.floats(8, 35),
+    humidity=st.floats(20, 90),
+    more=st.floats(0.5, 8),
     carrier=st.sampled_from([Carrier.WATER, Carrier.ALCOHOL, Carrier.SOLVENT]),
-)  # fmt: skip
+)
 def test_damp_and_cold_take_longer_and_heat_shortens(temperature, humidity, more, carrier):
     here = drying_factor(carrier, Air(temperature, humidity))
     assert drying_factor(carrier, Air(temperature, min(100, humidity + more))) >= here - 1e-9
@@ -161,8 +163,11 @@ def test_groups_follow_their_stamps():
     ]
     groups = groups_at(course(), 14, stamps, NOON + timedelta(minutes=31))
     assert [(g.first, g.last, g.coats_on, g.ready) for g in groups] == [
-        (1, 4, 2, False), (5, 8, 1, True), (9, 12, 1, True), (13, 14, 0, True)
-    ]  # fmt: skip
+        (1, 4, 2, False),
+        (5, 8, 1, True),
+        (9, 12, 1, True),
+        (13, 14, 0, True),
+    ]
     drying = drying_at(course(), 14, stamps, NOON + timedelta(minutes=31))
     assert (drying.lead.first, drying.all_on, drying.burnable_pieces) == (5, False, 0)
     check_stamp(groups, 2, 5, 12)
@@ -228,21 +233,39 @@ def best_makespan(loads):
 def test_hands_against_the_exact_optimum(seed):
     rng = np.random.default_rng(seed)
     loads = [
-        Load(f"j{n}", 1, 1, 0, int(rng.integers(1, 4)), float(rng.uniform(0, 20)), float(rng.uniform(3, 12)),
-             float(rng.uniform(5, 40)), float(rng.uniform(10, 60)))
+        Load(
+            f"j{n}",
+            1,
+            1,
+            0,
+            int(rng.integers(1, 4)),
+            float(rng.uniform(0, 20)),
+            float(rng.uniform(3, 12)),
+            float(rng.uniform(5, 40)),
+            float(rng.uniform(10, 60)),
+        )
         for n in range(3)
-    ]  # fmt: skip
+    ]
     assert plan_hands(loads).done_min <= 1.12 * best_makespan(loads)
 
 
 @given(data=st.data())
 def test_one_pair_of_hands_and_nothing_coated_wet(data):
     loads = [
-        Load(f"j{n}", 1, data.draw(st.integers(1, 9)), 0, data.draw(st.integers(0, 4)), data.draw(st.floats(0, 60)),
-             data.draw(st.floats(0.2, 10)), data.draw(st.floats(0, 60)), data.draw(st.floats(0, 90)),
-             data.draw(st.floats(0, 8)))
+        Load(
+            f"j{n}",
+            1,
+            data.draw(st.integers(1, 9)),
+            0,
+            data.draw(st.integers(0, 4)),
+            data.draw(st.floats(0, 60)),
+            data.draw(st.floats(0.2, 10)),
+            data.draw(st.floats(0, 60)),
+            data.draw(st.floats(0, 90)),
+            data.draw(st.floats(0, 8)),
+        )
         for n in range(data.draw(st.integers(1, 4)))
-    ]  # fmt: skip
+    ]
     plan = plan_hands(loads)
     assert all(b.start_min >= a.end_min - 1e-6 for a, b in pairwise(plan.turns))
     for load in loads:

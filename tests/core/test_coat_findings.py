@@ -20,11 +20,21 @@ from keencoat.core.vision.rectify import SeenFace
 
 SQUARE = SeenOutline(EdgeKind.CORNERS, ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)))
 GOOD = CoatReading(
-    outline=SQUARE, face=SeenFace(EdgeKind.CORNERS, 90, 60), squares=np.ones((60, 90), dtype=np.float32), cv=0.05,
-    mean_signal=1.6, blind_share=0.0, reference=Reference.BARE_SHOT, told=True, contrast=1.0,
-    way=LightWay.THROUGH, faults=(),
-    streaks=Streaks(0, 0, 0, 0), px_per_mm=8, upright=np.zeros((4, 4, 3), dtype=np.uint8),
-)  # fmt: skip
+    outline=SQUARE,
+    face=SeenFace(EdgeKind.CORNERS, 90, 60),
+    squares=np.ones((60, 90), dtype=np.float32),
+    cv=0.05,
+    mean_signal=1.6,
+    blind_share=0.0,
+    reference=Reference.BARE_SHOT,
+    told=True,
+    contrast=1.0,
+    way=LightWay.THROUGH,
+    faults=(),
+    streaks=Streaks(0, 0, 0, 0),
+    px_per_mm=8,
+    upright=np.zeros((4, 4, 3), dtype=np.uint8),
+)
 BACK = {"way": LightWay.BACK, "mean_signal": 1.6}
 
 

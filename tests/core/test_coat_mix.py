@@ -250,8 +250,12 @@ def test_the_worst_of_a_cans_solvents_is_not_acetone():
     """Toluene, xylene, methyl ethyl ketone and hexane bring 1.4 to 1.7 times acetone's share of the lower limit."""
     by_name = {v.name: v.limit_per_ml for v in CAN_SOLVENTS}
     times = [by_name[n] / by_name["acetone"] for n in ("methyl ethyl ketone", "hexane", "xylene", "toluene")]
-    assert times == [pytest.approx(1.37, abs=0.03), pytest.approx(1.41, abs=0.03), pytest.approx(1.66, abs=0.03),
-                     pytest.approx(1.73, abs=0.03)]  # fmt: skip
+    assert times == [
+        pytest.approx(1.37, abs=0.03),
+        pytest.approx(1.41, abs=0.03),
+        pytest.approx(1.66, abs=0.03),
+        pytest.approx(1.73, abs=0.03),
+    ]
     assert worst(CAN_SOLVENTS).name == "toluene"
     assert worst(PROPELLANTS).name == "butane"
 

@@ -99,10 +99,16 @@ def test_flash_points_and_limits_against_handbook_tables(vapour):
     if vapour not in PROPELLANTS:
         flash_k = chemicals.T_flash(cas, method=method)
         assert vapour.flash_c + 273.15 == pytest.approx(flash_k, abs=0.01)
-    if fluid := {"methyl ethyl ketone": "", "xylene": "p-Xylene", "dimethyl ether": "DimethylEther", "isopropanol": "",
-                 "butane": "n-Butane", "hexane": "n-Hexane", "ethyl acetate": "", "butyl acetate": ""}.get(
-        vapour.name, vapour.name
-    ):  # fmt: skip
+    if fluid := {
+        "methyl ethyl ketone": "",
+        "xylene": "p-Xylene",
+        "dimethyl ether": "DimethylEther",
+        "isopropanol": "",
+        "butane": "n-Butane",
+        "hexane": "n-Hexane",
+        "ethyl acetate": "",
+        "butyl acetate": "",
+    }.get(vapour.name, vapour.name):
         density = CoolProp.PropsSI("D", "T", 293.15, "Q", 0, fluid) / 1000
         assert vapour.density_g_ml == pytest.approx(density, rel=0.005)
     assert vapour.lower_pct / 100 == pytest.approx(chemicals.LFL(CASRN=cas, method=method))

@@ -100,12 +100,20 @@ def test_a_damp_night_delays_only_what_it_covers(hours, damp):
 
 loads_of = st.lists(
     st.builds(
-        Load, key=st.uuids().map(str), first=st.just(1), last=st.integers(1, 6), coats_on=st.just(0),
-        coats_left=st.integers(1, 3), ready_min=st.floats(0, 40), hands_min=st.floats(0.5, 6),
-        between_min=st.floats(0, 40), last_min=st.floats(0, 60),
+        Load,
+        key=st.uuids().map(str),
+        first=st.just(1),
+        last=st.integers(1, 6),
+        coats_on=st.just(0),
+        coats_left=st.integers(1, 3),
+        ready_min=st.floats(0, 40),
+        hands_min=st.floats(0.5, 6),
+        between_min=st.floats(0, 40),
+        last_min=st.floats(0, 60),
     ),
-    min_size=1, max_size=3,
-)  # fmt: skip
+    min_size=1,
+    max_size=3,
+)
 
 
 @given(loads=loads_of)

@@ -33,9 +33,17 @@ COURSE = Course(BRUSHED, 2, 20.0, (), correct([]))
 def facts(stamps=(), at=NOON, **changes):
     put_on = [Stamp(number, 1, 10, when) for number, when in enumerate(stamps, 1)]
     start = JobFacts(
-        coat_label=BRUSHED.label, coat_is_put_on=True, drying=drying_at(COURSE, 10, put_on, at), grid=None,
-        grid_label="G-01", cells=12, cells_rated=0, locked_version=0, newer_grid=False, pieces=8,
-    )  # fmt: skip
+        coat_label=BRUSHED.label,
+        coat_is_put_on=True,
+        drying=drying_at(COURSE, 10, put_on, at),
+        grid=None,
+        grid_label="G-01",
+        cells=12,
+        cells_rated=0,
+        locked_version=0,
+        newer_grid=False,
+        pieces=8,
+    )
     return replace(start, **changes)
 
 
@@ -98,12 +106,22 @@ CHOICES = [
 
 def run_facts(substrate, source, process, coat, shape=Shape.RECTANGLE):
     return RunFacts(
-        job="Seed drawer fronts", piece=make_piece(shape, 80, 80, 3, 3, 60), pieces=8, substrate=substrate,
-        process=process, machine_name="Blue twelve", machine=make_machine(source=source),
-        emission=usual_emission(source), course=replace(COURSE, coat=coat), tool=TOOLS[coat.tools[0]], lot="1a",
+        job="Seed drawer fronts",
+        piece=make_piece(shape, 80, 80, 3, 3, 60),
+        pieces=8,
+        substrate=substrate,
+        process=process,
+        machine_name="Blue twelve",
+        machine=make_machine(source=source),
+        emission=usual_emission(source),
+        course=replace(COURSE, coat=coat),
+        tool=TOOLS[coat.tools[0]],
+        lot="1a",
         settings=(LockedForArt(Art.FILLS, Setting(50, 100, 0.1, 2), Range(0.85, 0.95, 0.99)),),
-        evidence="12 cells", speed_unit="mm_min", interval_unit="dpi",
-    )  # fmt: skip
+        evidence="12 cells",
+        speed_unit="mm_min",
+        interval_unit="dpi",
+    )
 
 
 @pytest.mark.parametrize("shape", Shape)

@@ -28,9 +28,10 @@ def test_chains_against_scikit_image(x, y, degrees, times):
     assert moved(ours) == pytest.approx(theirs(POINTS), abs=1e-6)
     assert moved(ours.then(ours.back())) == pytest.approx(POINTS, abs=1e-6)
     order = turn(degrees).then(MIRROR).then(offset(x, y))
-    assert moved(order.back()) == pytest.approx(np.linalg.solve(
-        np.array([[order.xx, order.xy], [order.yx, order.yy]]), (POINTS - [order.x0, order.y0]).T
-    ).T, abs=1e-6)  # fmt: skip
+    assert moved(order.back()) == pytest.approx(
+        np.linalg.solve(np.array([[order.xx, order.xy], [order.yx, order.yy]]), (POINTS - [order.x0, order.y0]).T).T,
+        abs=1e-6,
+    )
 
 
 def test_a_turn_takes_right_to_up_and_a_mirror_left_to_right():

@@ -145,9 +145,10 @@ def test_a_round_piece_takes_what_one_photo_shows():
     of 8 mm unrolls to 25.1 mm, less the margins it is 19.1 of which a photo shows 7.0. A tapered one counts by its
     narrow end, along its slant: √(80² + 10²) = 80.6 mm."""
     for piece, size in (
-        (RoundPiece(60, 60, 90, 3, 4), (52.36, 82)), (RoundPiece(8, 8, 90, 1, 3), (6.98, 84)),
+        (RoundPiece(60, 60, 90, 3, 4), (52.36, 82)),
+        (RoundPiece(8, 8, 90, 1, 3), (6.98, 84)),
         (RoundPiece(70, 50, 80, 3, 5), (43.63, 70.62)),
-    ):  # fmt: skip
+    ):
         left, low, right, top = grid_area(piece).bounds
         assert (right - left, top - low) == pytest.approx(size, abs=0.01)
         assert left == -right
@@ -183,9 +184,7 @@ def test_the_bed_must_hold_the_run_ups_to_the_tenth(axis):
 
 
 def placed_at(*xs):
-    return [
-        PlacedCell(PlannedCell(0, n, Setting(50, 50, 0.1)), x, 0.0, 0.2) for n, x in enumerate(xs)
-    ]  # fmt: skip
+    return [PlacedCell(PlannedCell(0, n, Setting(50, 50, 0.1)), x, 0.0, 0.2) for n, x in enumerate(xs)]
 
 
 def test_the_next_cell_is_the_one_that_gets_least_warmth_over_distance_squared():
@@ -228,9 +227,7 @@ def test_the_frame_is_loops_a_line_apart_with_a_filled_corner_and_ticks():
     for stroke in rest:
         (x0, y0), (x1, y1) = stroke
         assert max(abs(x1 - x0), abs(y1 - y0)) == pytest.approx(TICK_MM)
-        assert any(
-            abs((y0 - y) if along_x else (x0 - x)) <= TICK_WIDTH_MM / 2 + 1e-9 for x, y, along_x in at
-        )  # fmt: skip
+        assert any(abs((y0 - y) if along_x else (x0 - x)) <= TICK_WIDTH_MM / 2 + 1e-9 for x, y, along_x in at)
 
 
 def test_codes_stand_left_of_their_rows_and_above_their_columns():

@@ -108,8 +108,9 @@ def test_png_states_its_true_resolution(machine, spare):
 def test_a_grid_saved_here_can_be_brought_in(machine, spare, framed):
     layout, _ = drawn(machine, spare)
     for text in (
-        write_cells_csv(layout.cells, machine, RATED), write_document(layout, spare, machine, RATED, "beds", False),
-    ):  # fmt: skip
+        write_cells_csv(layout.cells, machine, RATED),
+        write_document(layout, spare, machine, RATED, "beds", False),
+    ):
         brought = read_grid(text.encode(), 0.2, framed)
         assert brought.layout.cells == layout.cells
         assert (brought.layout.frame == layout.frame) is framed

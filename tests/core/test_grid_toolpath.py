@@ -59,9 +59,11 @@ def test_crossed_grid_is_even_in_log_energy_and_in_reach(cells, machine):
 
 
 @given(
-    watts=st.floats(4, 80), top=st.floats(60, 1000), interval=st.floats(0.04, 0.2),
+    watts=st.floats(4, 80),
+    top=st.floats(60, 1000),
+    interval=st.floats(0.04, 0.2),
     key=st.sampled_from(sorted(PRIORS)),
-)  # fmt: skip
+)
 def test_any_machine_gets_a_grid_in_reach_or_a_clear_no(watts, top, interval, key):
     machine = make_machine(source=key[1], rated_w=watts, max_speed_mm_s=top)
     try:
@@ -90,9 +92,11 @@ def test_blind_rectangle_is_the_usual_one(machine):
 
 
 @given(
-    cells=st.sampled_from(sorted(SHAPES_BY_CELLS)), width=st.floats(20, 200), height=st.floats(20, 200),
+    cells=st.sampled_from(sorted(SHAPES_BY_CELLS)),
+    width=st.floats(20, 200),
+    height=st.floats(20, 200),
     disc=st.booleans(),
-)  # fmt: skip
+)
 def test_cells_lie_apart_inside_the_coat_or_do_not_fit(cells, width, height, disc):
     piece = FlatPiece(Shape.DISC if disc else Shape.RECTANGLE, width, width if disc else height, 4)
     try:

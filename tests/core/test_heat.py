@@ -82,9 +82,11 @@ def test_as_much_may_stay_as_coat_and_piece_absorb(substrate, coat, source, film
 
 
 @given(
-    side=st.floats(1, 20), seconds=st.floats(0.1, 100), thick=st.floats(0.5, 12),
+    side=st.floats(1, 20),
+    seconds=st.floats(0.1, 100),
+    thick=st.floats(0.5, 12),
     key=st.sampled_from(sorted(THERMAL)),
-)  # fmt: skip
+)
 def test_longer_larger_and_thinner_are_never_cooler(side, seconds, thick, key):
     thermal = THERMAL[key]
     rise = patch_rise_k(0.05, side, seconds, thick, thermal)

@@ -49,9 +49,11 @@ def test_no_step_of_a_run_sheet_asks_for_what_harms_the_piece(choice):
     substrate, _, process, coat = choice
     sheet = build_run_sheet(run_facts(*choice))
     steps = [
-        line for section in sheet.sections for line in section.lines
+        line
+        for section in sheet.sections
+        for line in section.lines
         if section.title in ("Piece", "Wash and inspect", "Finish") and line.label != "Never"
-    ]  # fmt: skip
+    ]
     told = " ".join(f"{line.label} {line.value} {line.detail}".lower() for line in steps)
     assert not [word for word in NEVER.get(substrate.key, ()) if word in told]
     assert not [
@@ -70,9 +72,11 @@ def test_a_coat_that_harms_the_piece_is_refused_wherever_it_is_asked_for(substra
         for process in processes_for(substrate, source):
             shelf = {key: replace(coat, serves=(process.key,)) for key, coat in COATS.items()}
             for coat in shelf.values():
-                bad = substrate.key == "clear_acrylic" and coat.is_put_on and (
-                    coat.carrier in (Carrier.SOLVENT, Carrier.ALCOHOL) or coat.key == "marking_sheet"
-                )  # fmt: skip
+                bad = (
+                    substrate.key == "clear_acrylic"
+                    and coat.is_put_on
+                    and (coat.carrier in (Carrier.SOLVENT, Carrier.ALCOHOL) or coat.key == "marking_sheet")
+                )
                 bad |= substrate.key in ("painted_tile", "powder_coated_steel") and any(
                     word in coat.removal for word in ("acetone", "thinner", "solvent")
                 )
@@ -87,15 +91,19 @@ def test_the_reason_stands_where_the_coat_is_chosen_and_before_the_beam():
     (sprays,) = [label for label in told if "matt black spray" in label]
     assert "thinner" in told[sprays]
     assert "marking spray" in " ".join(told)
-    gate = {i.code: i for i in safety_gate(
-        make_machine(), usual_emission(BeamSource.BLUE), SUBSTRATES["aluminium"], COATS["resist_spray"]
-    )}  # fmt: skip
+    gate = {
+        i.code: i
+        for i in safety_gate(
+            make_machine(), usual_emission(BeamSource.BLUE), SUBSTRATES["aluminium"], COATS["resist_spray"]
+        )
+    }
     assert "boils over" in gate["never"].why
     assert "never" not in {
-        i.code for i in safety_gate(
+        i.code
+        for i in safety_gate(
             make_machine(), usual_emission(BeamSource.BLUE), SUBSTRATES["brass"], COATS["resist_spray"]
         )
-    }  # fmt: skip
+    }
 
 
 def test_baths_by_metal():

@@ -16,7 +16,7 @@ from keencoat.core.vision.lightness import (
     lightness_of,
     michelson_contrast,
     weber_contrast,
-)  # fmt: skip
+)
 
 # Sharma, Wu & Dalal, Color Res. Appl. 30:21 (2005), table 1: pairs 1, 9, 17 and 34.
 SHARMA = [

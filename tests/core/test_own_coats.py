@@ -20,8 +20,12 @@ SAID = {
 def test_what_is_said_comes_out_as_it_went_in():
     coat = coat_from_recipe(OwnRecipe(**SAID), "own-7")
     assert (coat.key, coat.label, coat.parts, coat.carrier, coat.tools) == (
-        "own-7", "Pond black", SAID["parts"], Carrier.WATER, ("soft_brush", "airbrush"),
-    )  # fmt: skip
+        "own-7",
+        "Pond black",
+        SAID["parts"],
+        Carrier.WATER,
+        ("soft_brush", "airbrush"),
+    )
     assert asdict(coat.coats.value) == {"low": 3, "plan": 3, "high": 3}
     # One figure is given for a time: half and double of it are the range.
     assert asdict(coat.between_min.value) == {"low": 10, "plan": 20, "high": 40}
@@ -30,8 +34,11 @@ def test_what_is_said_comes_out_as_it_went_in():
     assert coat.volume_solids.value == 0.25
     assert coat.absorbs_per_mm.value == 80
     assert (coat.crossed, coat.removal, coat.absorbs, coat.serves) == (
-        True, "warm water", SAID["absorbs"], ("frost", "fuse"),
-    )  # fmt: skip
+        True,
+        "warm water",
+        SAID["absorbs"],
+        ("frost", "fuse"),
+    )
     assert (coat.colour, coat.touch_safe, coat.cautions) == ("blue", False, ("Soot gets everywhere.",))
     assert {c.source for c in (coat.coats, coat.between_min, coat.dry_um_per_coat, coat.volume_solids)} == {
         "own-record"

@@ -76,8 +76,20 @@ def test_a_guess_of_the_scatter_is_never_as_sure_as_measured_coats():
 
 def settled_choice(**changes):
     setting = Setting(50, 100, 0.1)
-    return SettingChoice(**({"setting": setting, "clean": 0.97, "held": 0.9, "sure": True, "sure_as_guessed": True,
-                      "open_share": 0.99, "could_be_mm_s": 110.0} | changes))  # fmt: skip
+    return SettingChoice(
+        **(
+            {
+                "setting": setting,
+                "clean": 0.97,
+                "held": 0.9,
+                "sure": True,
+                "sure_as_guessed": True,
+                "open_share": 0.99,
+                "could_be_mm_s": 110.0,
+            }
+            | changes
+        )
+    )
 
 
 @pytest.mark.parametrize(
@@ -121,9 +133,12 @@ def test_a_shut_window_is_called_with_what_may_open_it():
 
 @settings(max_examples=15, deadline=None)
 @given(
-    cells=st.integers(0, 25), rounds=st.integers(0, 6), watts=st.floats(1, 100), top=st.floats(30, 1000),
+    cells=st.integers(0, 25),
+    rounds=st.integers(0, 6),
+    watts=st.floats(1, 100),
+    top=st.floats(30, 1000),
     seed=st.integers(0, 99),
-)  # fmt: skip
+)
 def test_cells_stay_in_reach_and_in_the_budget(cells, rounds, watts, top, seed):
     machine = make_machine(rated_w=watts, max_speed_mm_s=top)
     said = ask(cells=cells, rounds=rounds, machine=machine, seed=seed)
@@ -144,9 +159,13 @@ def test_the_same_question_has_the_same_answer():
 
 def test_names_are_understood_or_said_not_to_be():
     told = Question(
-        Slice(MACHINE, 0.1), "Frost glass", "clear unobtainium", CoatTold("tempera brushed", 50, 0.1), Budget(5, 1),
+        Slice(MACHINE, 0.1),
+        "Frost glass",
+        "clear unobtainium",
+        CoatTold("tempera brushed", 50, 0.1),
+        Budget(5, 1),
         (RatedCell(1, Setting(50, 50, 0.1), Rating.HARSH, ("chips", "sparkle")),),
-    )  # fmt: skip
+    )
     notes = " ".join(answer(told).notes)
     assert "unobtainium" in notes
     assert "sparkle" in notes

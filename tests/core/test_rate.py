@@ -14,15 +14,35 @@ from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
 
 FULL = CellReading(
-    code="B2", contrast_l=50.0, weber=15.0, michelson=0.88, full_share=1.0, gap_share=0.0, unevenness=0.01,
-    stripes=None, speck_share=0.0, speck_count=0, roughness_mm=0.02, haze=0.0, tint_de=0.5, strokes_seen=1.0,
+    code="B2",
+    contrast_l=50.0,
+    weber=15.0,
+    michelson=0.88,
+    full_share=1.0,
+    gap_share=0.0,
+    unevenness=0.01,
+    stripes=None,
+    speck_share=0.0,
+    speck_count=0,
+    roughness_mm=0.02,
+    haze=0.0,
+    tint_de=0.5,
+    strokes_seen=1.0,
     strokes_merged=False,
-)  # fmt: skip
+)
 cells = st.builds(
-    replace, st.just(FULL), full_share=st.floats(-0.1, 1.3), gap_share=st.floats(0, 1), speck_share=st.floats(0, 0.6),
-    haze=st.floats(-0.1, 1), tint_de=st.floats(0, 60), roughness_mm=st.floats(0, 1),
-    stripes=st.none() | st.floats(0, 2), strokes_seen=st.none() | st.floats(0, 1), strokes_merged=st.booleans(),
-)  # fmt: skip
+    replace,
+    st.just(FULL),
+    full_share=st.floats(-0.1, 1.3),
+    gap_share=st.floats(0, 1),
+    speck_share=st.floats(0, 0.6),
+    haze=st.floats(-0.1, 1),
+    tint_de=st.floats(0, 60),
+    roughness_mm=st.floats(0, 1),
+    stripes=st.none() | st.floats(0, 2),
+    strokes_seen=st.none() | st.floats(0, 1),
+    strokes_merged=st.booleans(),
+)
 processes = st.sampled_from(sorted(PROCESSES))
 
 
@@ -40,9 +60,12 @@ def test_chances_add_up_and_defects_belong_to_the_process(cell, process):
 def test_more_harm_is_never_less_harsh_and_more_mark_never_fainter(cell, process, more):
     before = propose(cell, process, Tuning())
     worse = replace(
-        cell, speck_share=more * cell.speck_share, haze=cell.haze * more if cell.haze > 0 else cell.haze,
-        tint_de=more * cell.tint_de, roughness_mm=more * cell.roughness_mm,
-    )  # fmt: skip
+        cell,
+        speck_share=more * cell.speck_share,
+        haze=cell.haze * more if cell.haze > 0 else cell.haze,
+        tint_de=more * cell.tint_de,
+        roughness_mm=more * cell.roughness_mm,
+    )
     assert propose(worse, process, Tuning()).harsh >= before.harsh - 1e-9
     fuller = replace(cell, full_share=cell.full_share + 0.1, gap_share=cell.gap_share / more)
     assert propose(fuller, process, Tuning()).faint <= before.faint + 1e-3

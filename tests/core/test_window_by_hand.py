@@ -41,10 +41,23 @@ def window(enough_j, harm_j, **more):
 
 
 def test_boundaries_add_up_as_the_formula_says():
-    fit = known({
-        "ENOUGH": 0.3, "SLOPE": 0.5, "WIDTH": 1.2, "WEDGE": 0.2, "BEND": 0.05, "CURVE": 0.25, "OVERLAP": 0.4,
-        "OVERLAP_GAP": 0.1, "SPARSE": 0.6, "PASSES": 0.7, "PASSES_GAP": 0.15, "FILM": 0.9, "PATCH": -0.2,
-    })  # fmt: skip
+    fit = known(
+        {
+            "ENOUGH": 0.3,
+            "SLOPE": 0.5,
+            "WIDTH": 1.2,
+            "WEDGE": 0.2,
+            "BEND": 0.05,
+            "CURVE": 0.25,
+            "OVERLAP": 0.4,
+            "OVERLAP_GAP": 0.1,
+            "SPARSE": 0.6,
+            "PASSES": 0.7,
+            "PASSES_GAP": 0.15,
+            "FILM": 0.9,
+            "PATCH": -0.2,
+        }
+    )
     wide, close = -0.5, 0.5
     two = np.ones(2)
     at = ModelPoints(0 * two, 2 * two, np.array([wide, close]), 0.7 * two, -0.3 * two, 0.2 * two, -1 * two)

@@ -65,11 +65,21 @@ class User(threading.Thread):
             time.sleep(self.random.expovariate(1 / THINK_S))
 
     def do_read(self, kind, job):
-        self.ask(kind, "GET", {
-            "bench": "/bench", "job": f"/jobs/{job['job']}", "grids": f"/jobs/{job['job']}/grids",
-            "window": f"/jobs/{job['job']}/window", "coat": f"/jobs/{job['job']}/coat", "logbook": "/logbook",
-            "room": "/room", "jobs": "/jobs", "session": "/session",
-        }[kind])  # fmt: skip
+        self.ask(
+            kind,
+            "GET",
+            {
+                "bench": "/bench",
+                "job": f"/jobs/{job['job']}",
+                "grids": f"/jobs/{job['job']}/grids",
+                "window": f"/jobs/{job['job']}/window",
+                "coat": f"/jobs/{job['job']}/coat",
+                "logbook": "/logbook",
+                "room": "/room",
+                "jobs": "/jobs",
+                "session": "/session",
+            }[kind],
+        )
 
     def do_draft(self, kind, job):
         cells = self.random.choice([8, 12, 16])
@@ -82,9 +92,15 @@ class User(threading.Thread):
         if data is None:
             return None
         cell = self.random.choice(json.loads(data)[0]["cells"])
-        return self.ask(kind, "PUT", f"/grids/{job['grid']}/cells/{cell['code']}", {
-            "rating": self.random.choice(["faint", "clean", "harsh"]), "version": cell["version"],
-        })  # fmt: skip
+        return self.ask(
+            kind,
+            "PUT",
+            f"/grids/{job['grid']}/cells/{cell['code']}",
+            {
+                "rating": self.random.choice(["faint", "clean", "harsh"]),
+                "version": cell["version"],
+            },
+        )
 
 
 def drive(port, people, seconds):

@@ -99,9 +99,16 @@ def _draw(seed: int, scatter: float, rng: np.random.Generator) -> World:
     spot, interval = float(rng.uniform(0.06, 0.13)), float(rng.choice([0.08, 0.1, 0.12]))
     rated = float(rng.choice([5.0, 10.0, 20.0, 40.0]))
     machine = Machine(
-        BeamSource.BLUE, rated, spot, float(rng.choice([1.0, 3.0, 6.0])), float(rng.choice([120.0, 250.0, 500.0])),
-        float(rng.choice([1.0, 3.0, 8.0])), float(rng.choice([1500, 4000])), 400, 400,
-    )  # fmt: skip
+        BeamSource.BLUE,
+        rated,
+        spot,
+        float(rng.choice([1.0, 3.0, 6.0])),
+        float(rng.choice([120.0, 250.0, 500.0])),
+        float(rng.choice([1.0, 3.0, 8.0])),
+        float(rng.choice([1500, 4000])),
+        400,
+        400,
+    )
     # The clearing watts grow with speed by a power between a third and one, which wanders.
     z = rng.normal(0, 1) + rng.normal(0, 0.35) * (_U - np.log(_REF_MM_S))
     power_law = 0.35 + 0.62 / (1 + np.exp(-z))
@@ -109,16 +116,26 @@ def _draw(seed: int, scatter: float, rng: np.random.Generator) -> World:
     energy = _ENERGY[process] * np.exp(rng.normal(-0.3, 0.45))
     clear += np.log(energy * interval * _REF_MM_S) - np.interp(np.log(_REF_MM_S), _U, clear)
     gap = (
-        rng.uniform(0.35, 1.2) + rng.normal(0, 0.08) * (_U - np.log(_REF_MM_S))
+        rng.uniform(0.35, 1.2)
+        + rng.normal(0, 0.08) * (_U - np.log(_REF_MM_S))
         + rng.uniform(0, 0.12) * np.sin(rng.uniform(0.6, 1.6) * _U + rng.uniform(0, 6.3))
-    )  # fmt: skip
+    )
     film = float(rng.uniform(0.3, 1.2))
     return World(
-        seed, process, machine, interval, float(rng.uniform(0.05, 0.14)), scatter, clear, gap,
-        float(np.exp(np.log(rated) + rng.uniform(-1.0, 1.2))), (film, float(rng.uniform(0, 2.5)), film * float(
-        rng.uniform(0.0, 0.9))), float(rng.uniform(0.3, 1.0)), float(rng.uniform(0.2, 0.95)),
+        seed,
+        process,
+        machine,
+        interval,
+        float(rng.uniform(0.05, 0.14)),
+        scatter,
+        clear,
+        gap,
+        float(np.exp(np.log(rated) + rng.uniform(-1.0, 1.2))),
+        (film, float(rng.uniform(0, 2.5)), film * float(rng.uniform(0.0, 0.9))),
+        float(rng.uniform(0.3, 1.0)),
+        float(rng.uniform(0.2, 0.95)),
         (float(rng.uniform(0.82, 1.18)), float(rng.uniform(0.92, 1.12))),
-    )  # fmt: skip
+    )
 
 
 def _judged(world: World) -> World:

@@ -70,12 +70,23 @@ def draw_scene(seed: int, through: bool | None = None, fault: str | None = None,
     dark = through or bool(rng.random() < 0.4)
     kinds = ("thin_spot", "streaks", "pool", "touch", "cracks", "pinholes")
     return CoatScene(
-        through, disc, width, height, float(rng.uniform(2, 6)), float(rng.uniform(0.5, 1.6) if through else
-        rng.uniform(1.15, 1.9)), fault if fault is not None else str(rng.choice(kinds)), dark,
-        (0.80, 0.79, 0.76) if rng.random() < 0.7 else (0.55, 0.55, 0.57), draw_phone(rng, hard),
-        str(rng.choice(TEXTURES)), float(rng.uniform(10, 40)), float(rng.uniform(0, 0.25)), float(rng.uniform(0, 0.12)),
-        bool(rng.random() < 0.15), seed,
-    )  # fmt: skip
+        through,
+        disc,
+        width,
+        height,
+        float(rng.uniform(2, 6)),
+        float(rng.uniform(0.5, 1.6) if through else rng.uniform(1.15, 1.9)),
+        fault if fault is not None else str(rng.choice(kinds)),
+        dark,
+        (0.80, 0.79, 0.76) if rng.random() < 0.7 else (0.55, 0.55, 0.57),
+        draw_phone(rng, hard),
+        str(rng.choice(TEXTURES)),
+        float(rng.uniform(10, 40)),
+        float(rng.uniform(0, 0.25)),
+        float(rng.uniform(0, 0.12)),
+        bool(rng.random() < 0.15),
+        seed,
+    )
 
 
 def _film(scene: CoatScene, rng: np.random.Generator) -> np.ndarray:
@@ -155,23 +166,31 @@ def photograph(scene: CoatScene) -> CoatTruth:
     # Held fixed for both, so that neither burns out.
     exposure = 0.85 / max(float(np.quantile(one, 0.99)) for one in (bare, coated))
     return CoatTruth(
-        cook(coated, scene.phone, rng, exposure), cook(bare, scene.phone, rng, exposure),
+        cook(coated, scene.phone, rng, exposure),
+        cook(bare, scene.phone, rng, exposure),
         where_seen(scene.phone, reach, _corners(scene, scene.margin_mm)),
-        where_seen(scene.phone, reach, _corners(scene, 0.0)), _variation(film, scene), scene,
-    )  # fmt: skip
+        where_seen(scene.phone, reach, _corners(scene, 0.0)),
+        _variation(film, scene),
+        scene,
+    )
 
 
 def _light(scene: CoatScene, film: np.ndarray, xs: np.ndarray, ys: np.ndarray) -> np.ndarray:
-    inside = scene.width_mm / 2 - np.hypot(xs, ys) if scene.disc else np.minimum(
-        scene.width_mm / 2 - np.abs(xs), scene.height_mm / 2 - np.abs(ys)
-    )  # fmt: skip
+    inside = (
+        scene.width_mm / 2 - np.hypot(xs, ys)
+        if scene.disc
+        else np.minimum(scene.width_mm / 2 - np.abs(xs), scene.height_mm / 2 - np.abs(ys))
+    )
     on_coat = np.clip((inside - scene.margin_mm) * 6 + 0.5, 0, 1)
     rows = (ys + scene.height_mm / 2 - scene.margin_mm) * PX_MM - 0.5
     columns = (xs + scene.width_mm / 2 - scene.margin_mm) * PX_MM - 0.5
     layer = on_coat * cv2.remap(
-        film.astype(np.float32), columns.astype(np.float32), rows.astype(np.float32), cv2.INTER_LINEAR,
+        film.astype(np.float32),
+        columns.astype(np.float32),
+        rows.astype(np.float32),
+        cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REPLICATE,
-    )  # fmt: skip
+    )
     bench = texture(scene.bench, xs, ys, 0.12, 0.14 if scene.through else 0.25)
     light = (
         _through(scene, layer, inside, xs, ys, bench) if scene.through else _back(scene, layer, inside, xs, ys, bench)

@@ -114,9 +114,14 @@ def read_program(lines: list[str]) -> tuple[dict[str, list[_Lit]], list[_Lit]]:
 
 
 def shoot_grid(
-    process: str, lines: list[str], size_mm: tuple[float, float], frame_mm: np.ndarray, mirrored: bool, seed: int,
+    process: str,
+    lines: list[str],
+    size_mm: tuple[float, float],
+    frame_mm: np.ndarray,
+    mirrored: bool,
+    seed: int,
     hard: bool,
-) -> GridShot:  # fmt: skip
+) -> GridShot:
     """Paint the piece and photograph it. `frame_mm`: the frame's corners on the piece, mm from its middle, y up."""
     rng = np.random.default_rng([seed, sorted(LOOKS).index(process), 4])
     face, cells = _paint(process, lines, size_mm, mirrored, rng)
@@ -129,9 +134,7 @@ def shoot_grid(
     reach = float(rng.uniform(1.35 * near, 1.25 * far)) * (1.15 if hard else 1.0)
     xs, ys = rays(phone, reach)
     scene = _scene(LOOKS[process], face, size_mm, xs, ys, rng)
-    return GridShot(
-        cook(scene, phone, rng), where_seen(phone, reach, frame_mm * np.array([1, -1])), cells, phone
-    )  # fmt: skip
+    return GridShot(cook(scene, phone, rng), where_seen(phone, reach, frame_mm * np.array([1, -1])), cells, phone)
 
 
 def _paint(process, lines, size_mm, mirrored, rng):

@@ -38,12 +38,18 @@ class Phone:
 def draw_phone(rng: np.random.Generator, hard: bool = False) -> Phone:
     """A phone as held by somebody; `hard`: tilted up to 30°, with a strong lens."""
     return Phone(
-        tilt_deg=float(rng.uniform(0, 30 if hard else 15)), lean_deg=float(rng.uniform(0, 360)),
-        roll_deg=float(rng.uniform(-8, 8)), k1=float(rng.uniform(-0.08, 0.08) * (1 if hard else 0.4)),
-        defocus_px=float(rng.uniform(0.4, 1.1)), flare=float(rng.uniform(0.001, 0.008)),
-        noise=float(rng.uniform(0.6, 1.8)), denoise=float(rng.uniform(0, 0.9)), sharpen=float(rng.uniform(0, 0.8)),
-        curve=float(rng.uniform(0, 0.35)), quality=int(rng.integers(82, 96)),
-    )  # fmt: skip
+        tilt_deg=float(rng.uniform(0, 30 if hard else 15)),
+        lean_deg=float(rng.uniform(0, 360)),
+        roll_deg=float(rng.uniform(-8, 8)),
+        k1=float(rng.uniform(-0.08, 0.08) * (1 if hard else 0.4)),
+        defocus_px=float(rng.uniform(0.4, 1.1)),
+        flare=float(rng.uniform(0.001, 0.008)),
+        noise=float(rng.uniform(0.6, 1.8)),
+        denoise=float(rng.uniform(0, 0.9)),
+        sharpen=float(rng.uniform(0, 0.8)),
+        curve=float(rng.uniform(0, 0.35)),
+        quality=int(rng.integers(82, 96)),
+    )
 
 
 def rays(phone: Phone, reach_mm: float) -> tuple[np.ndarray, np.ndarray]:
@@ -94,9 +100,12 @@ def texture(name: str, xs: np.ndarray, ys: np.ndarray, mm_per_px: float, brightn
         picture = np.repeat(picture, 3, axis=2)
     rows, columns = ys / mm_per_px, xs / mm_per_px
     out = cv2.remap(
-        picture.astype(np.float32), columns.astype(np.float32), rows.astype(np.float32), cv2.INTER_LINEAR,
+        picture.astype(np.float32),
+        columns.astype(np.float32),
+        rows.astype(np.float32),
+        cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REFLECT,
-    )  # fmt: skip
+    )
     return brightness * out**2.2 / max(0.05, float((picture**2.2).mean()))
 
 

@@ -160,12 +160,12 @@ def test_nothing_acknowledged_is_lost_and_it_heals(part):
         lost = [row for one in hands for row in one.lost()]
         over = {"done", "stopped", "failed"}
         for one in hands:
-            assert within(DRAIN_S, lambda one=one: all(
-                one.read(f"/burns/{b}")["state"] in over for b in one.burns
-            ))  # fmt: skip
+            assert within(DRAIN_S, lambda one=one: all(one.read(f"/burns/{b}")["state"] in over for b in one.burns))
         counts = [sum(counted) for counted in zip(*map(counts_of, hands), strict=True)]
         odd = [row for one in hands for row in one.odd]
-    print(f"{part}: {ROUNDS} rounds, healed within {max(healed):.1f} s; acknowledged: {counts[0]} cells, "
-          f"{counts[1]} photos, {counts[2]} locks, {counts[3]} burns; lost {len(lost)}")  # fmt: skip
+    print(
+        f"{part}: {ROUNDS} rounds, healed within {max(healed):.1f} s; acknowledged: {counts[0]} cells, "
+        f"{counts[1]} photos, {counts[2]} locks, {counts[3]} burns; lost {len(lost)}"
+    )
     assert not lost
     assert not odd

@@ -21,11 +21,26 @@ def test_no_answer_is_an_error_of_ours_or_breaks_the_description(tmp_path):
     with kept_server(f"schema-{os.getpid()}") as server:
         cookie = f"keencoat_session={seeded(server)[0]['cookie']}; keencoat_csrf={CSRF}"
         done = subprocess.run(
-            [Path(sys.executable).parent / "st", "run", f"http://127.0.0.1:{server.port}/api/openapi.json",
-             "-H", f"Cookie: {cookie}", "-H", f"X-CSRFToken: {CSRF}", "--max-examples", examples,
-             "--checks", ",".join(CHECKS), *(a for path in LEFT_OUT for a in ("--exclude-path", path))],
-            cwd=tmp_path, capture_output=True, text=True, check=False, timeout=1800,
-        )  # fmt: skip
+            [
+                Path(sys.executable).parent / "st",
+                "run",
+                f"http://127.0.0.1:{server.port}/api/openapi.json",
+                "-H",
+                f"Cookie: {cookie}",
+                "-H",
+                f"X-CSRFToken: {CSRF}",
+                "--max-examples",
+                examples,
+                "--checks",
+                ",".join(CHECKS),
+                *(a for path in LEFT_OUT for a in ("--exclude-path", path)),
+            ],
+            cwd=tmp_path,
+            capture_output=True,
+            text=True,
+            check=False,
+            timeout=1800,
+        )
     print(done.stdout[-1500:])
     assert done.returncode == 0, done.stdout[-6000:]
     assert " generated" in done.stdout

@@ -22,15 +22,22 @@ class Kept:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.env = os.environ | {
-            "KEENCOAT_PORT": str(self.port), "KEENCOAT_CLUSTER": cluster, "KEENCOAT_DEMO": str(int(demo)),
-        }  # fmt: skip
+            "KEENCOAT_PORT": str(self.port),
+            "KEENCOAT_CLUSTER": cluster,
+            "KEENCOAT_DEMO": str(int(demo)),
+        }
         self.start()
 
     def start(self):
         self.process = subprocess.Popen(
-            [ROOT / "script/server"], env=self.env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-            start_new_session=True, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
-        )  # fmt: skip
+            [ROOT / "script/server"],
+            env=self.env,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            start_new_session=True,
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+        )
         said = ""
         while "ready at" not in said:
             line = self.process.stdout.readline()
@@ -63,7 +70,7 @@ class Kept:
         """The status of a request that needs the database, 0 without an answer."""
         asked = urllib.request.Request(
             f"http://127.0.0.1:{self.port}/api/shelf", headers={"Cookie": "keencoat_session=none"}
-        )  # fmt: skip
+        )
         try:
             with urllib.request.urlopen(asked, timeout=10) as answered:
                 return answered.status

@@ -82,7 +82,13 @@ def test_ctrl_c_ends_all_and_a_stranger_under_the_old_pid_lives(kept):
 
 def test_a_second_server_of_the_checkout_names_the_first(kept):
     kept.start()
-    done = subprocess.run([ROOT / "script/server"], capture_output=True, text=True, timeout=60, check=False,
-                          env=kept.env | {"KEENCOAT_PORT": "1"})  # fmt: skip
+    done = subprocess.run(
+        [ROOT / "script/server"],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+        env=kept.env | {"KEENCOAT_PORT": "1"},
+    )
     assert done.returncode == 1
     assert f"runs already at http://127.0.0.1:{kept.port}" in done.stderr

@@ -33,9 +33,13 @@ def test_a_taken_port_is_named_with_what_to_do():
         taken.listen()
         port = taken.getsockname()[1]
         done = subprocess.run(
-            [ROOT / "script/server"], capture_output=True, text=True, timeout=60, check=False,
+            [ROOT / "script/server"],
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=False,
             env=os.environ | {"KEENCOAT_PORT": str(port)},
-        )  # fmt: skip
+        )
     said = one_line(done)
     assert str(port) in said
     assert "KEENCOAT_PORT" in said
@@ -149,22 +153,43 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
     kept = tmp_path / "garden.keencoat"
     whole = f"source {ROOT}/script/lib/common.sh\n{setup}\npg_start\npython -m django prepare >/dev/null\n{ask}"
     keeper = subprocess.Popen(
-        ["bash", "-c", f'{whole}\nask "{COUNTS}"\nread -r; pg_stop'], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-        text=True, env=os.environ,
-    )  # fmt: skip
+        ["bash", "-c", f'{whole}\nask "{COUNTS}"\nread -r; pg_stop'],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        text=True,
+        env=os.environ,
+    )
     try:
         began = keeper.stdout.readline()
         assert '"photos":"' in began, began
-        done = subprocess.run([ROOT / "script/backup", kept], capture_output=True, text=True, timeout=120,
-                              env=os.environ | env, check=False)  # fmt: skip
+        done = subprocess.run(
+            [ROOT / "script/backup", kept],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            env=os.environ | env,
+            check=False,
+        )
         assert (done.returncode, "kept in" in done.stdout) == (0, True), done
-        running = subprocess.run([ROOT / "script/restore", kept], capture_output=True, text=True, timeout=120,
-                                 env=os.environ | env, check=False)  # fmt: skip
+        running = subprocess.run(
+            [ROOT / "script/restore", kept],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            env=os.environ | env,
+            check=False,
+        )
         assert "stop script/server first" in one_line(running)
         keeper.communicate("\n")
         bash(f'{setup}\npg_begin\n{ask}\nask "DELETE FROM jobs_cell"\npg_stop')
-        done = subprocess.run([ROOT / "script/restore", kept], capture_output=True, text=True, timeout=120,
-                              env=os.environ | env, check=False)  # fmt: skip
+        done = subprocess.run(
+            [ROOT / "script/restore", kept],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            env=os.environ | env,
+            check=False,
+        )
         assert (done.returncode, "set aside" in done.stdout) == (0, True), done
         after = bash(f'{setup}\npg_start\n{ask}\nask "{COUNTS}"\nask "SELECT count(*) FROM pg_database"\npg_stop')
         counts, databases = after.stdout.strip().splitlines()[-2:]
@@ -172,8 +197,14 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
         assert int(databases) == 5
         broken = tmp_path / "broken"
         broken.write_bytes(kept.read_bytes()[:2000])
-        done = subprocess.run([ROOT / "script/restore", broken], capture_output=True, text=True, timeout=120,
-                              env=os.environ | env, check=False)  # fmt: skip
+        done = subprocess.run(
+            [ROOT / "script/restore", broken],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            env=os.environ | env,
+            check=False,
+        )
         assert done.returncode == 1
     finally:
         keeper.kill()

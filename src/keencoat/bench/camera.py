@@ -22,9 +22,13 @@ def lamp_over(photo_px: tuple[int, int], slope: NDArray[np.float64], fall: float
 
 
 def corners_in_view(
-    size_mm: tuple[float, float], photo_px: tuple[int, int], fill: float, turn_deg: float, tilt: NDArray[np.float64],
+    size_mm: tuple[float, float],
+    photo_px: tuple[int, int],
+    fill: float,
+    turn_deg: float,
+    tilt: NDArray[np.float64],
     shift: NDArray[np.float64],
-) -> NDArray[np.float64]:  # fmt: skip
+) -> NDArray[np.float64]:
     """Where the corners of a piece fall in the photo, px: clockwise from the upper left; `fill` of the picture,
     turned, seen aslant by `tilt` and off its middle by `shift` (share of the picture)."""
     width, height = photo_px
@@ -57,9 +61,12 @@ PLAIN_PHONE = Phone()
 def draw_phone(rng: np.random.Generator) -> Phone:
     """A phone as people have them."""
     return Phone(
-        float(rng.uniform(-0.04, 0.04)), float(rng.uniform(0.003, 0.014)), float(rng.uniform(0, 0.8)),
-        float(rng.uniform(0, 0.3)), float(rng.uniform(0, 0.6)),
-    )  # fmt: skip
+        float(rng.uniform(-0.04, 0.04)),
+        float(rng.uniform(0.003, 0.014)),
+        float(rng.uniform(0, 0.8)),
+        float(rng.uniform(0, 0.3)),
+        float(rng.uniform(0, 0.6)),
+    )
 
 
 def looks_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int]) -> NDArray[np.float64]:
@@ -89,9 +96,7 @@ def _bent(scene: Array, bend: float) -> Array:
     return np.asarray(cv2.remap(scene, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
 
 
-def expose(
-    linear: Array, blur_px: float, noise: float, rng: np.random.Generator, quality: int, phone: Phone
-) -> bytes:  # fmt: skip
+def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator, quality: int, phone: Phone) -> bytes:
     """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's), and
     what the phone makes of it."""
     linear = np.asarray(cv2.GaussianBlur(_bent(linear, phone.bend), (0, 0), blur_px), dtype=np.float32)

@@ -62,9 +62,14 @@ AS_MEANT = Coated()
 
 
 def make_film(
-    fault: CoatFault, width_mm: float, height_mm: float, mean_um: float, px_per_mm: int, disc: bool,
+    fault: CoatFault,
+    width_mm: float,
+    height_mm: float,
+    mean_um: float,
+    px_per_mm: int,
+    disc: bool,
     rng: np.random.Generator,
-) -> FilmField:  # fmt: skip
+) -> FilmField:
     """A layer of about `mean_um` with the given fault."""
     rows, columns = round(height_mm * px_per_mm), round(width_mm * px_per_mm)
     ys, xs = (np.mgrid[0:rows, 0:columns] + 0.5) / px_per_mm
@@ -148,8 +153,10 @@ def _holes(xs: Array, ys: Array, rng: np.random.Generator) -> Array:
     for _ in range(int(rng.integers(10, 40))):
         x, y = width * rng.uniform(0.2, 0.8), height * rng.uniform(0.2, 0.8)
         radius = rng.uniform(0.18, 0.45)
-        box = (slice(max(0, int((y - 1) / height * len(xs))), int((y + 1) / height * len(xs)) + 2),
-               slice(max(0, int((x - 1) / width * xs.shape[1])), int((x + 1) / width * xs.shape[1]) + 2))  # fmt: skip
+        box = (
+            slice(max(0, int((y - 1) / height * len(xs))), int((y + 1) / height * len(xs)) + 2),
+            slice(max(0, int((x - 1) / width * xs.shape[1])), int((x + 1) / width * xs.shape[1]) + 2),
+        )
         away = np.hypot(xs[box] - x, ys[box] - y)
         holes[box] = np.maximum(holes[box], np.clip((radius - away) / 0.1 + 0.5, 0, 1))
     return holes

@@ -54,13 +54,20 @@ def draw_pose(rng: np.random.Generator, photo_px: tuple[int, int] = (2000, 1500)
     """A pose as hands hold phones; now and then the photo stands on its side."""
     quarter = float(rng.choice([0, 0, 0, 90, 180, 270]))
     return Pose(
-        photo_px, float(rng.uniform(0.68, 0.92)) * (0.78 if quarter in (90, 270) else 1.0),
-        quarter + float(rng.uniform(-9, 9)), _pair(rng, 0.09), _pair(rng, 0.03), _pair(rng, 0.22),
+        photo_px,
+        float(rng.uniform(0.68, 0.92)) * (0.78 if quarter in (90, 270) else 1.0),
+        quarter + float(rng.uniform(-9, 9)),
+        _pair(rng, 0.09),
+        _pair(rng, 0.03),
+        _pair(rng, 0.22),
         float(rng.uniform(0.03, 0.2)),
         (float(rng.uniform(0.88, 1.1)), 1.0, float(rng.uniform(0.85, 1.12))),
-        float(rng.uniform(0.65, 0.95)), float(rng.uniform(0.6, 1.3)), float(rng.uniform(0.8, 2.5)),
-        int(rng.integers(84, 96)), draw_phone(rng),
-    )  # fmt: skip
+        float(rng.uniform(0.65, 0.95)),
+        float(rng.uniform(0.6, 1.3)),
+        float(rng.uniform(0.8, 2.5)),
+        int(rng.integers(84, 96)),
+        draw_phone(rng),
+    )
 
 
 def _pair(rng: np.random.Generator, reach: float) -> tuple[float, float]:
@@ -140,9 +147,13 @@ def true_corners(piece: BurnedPiece, pose: Pose, points_mm: NDArray[np.float64])
     """Where points of the piece (mm from its lower left corner, y up) fall in the photo, as shares of the picture."""
     sheet = piece.sheet
     corners = corners_in_view(
-        (sheet.width_mm, sheet.height_mm), pose.photo_px, pose.fill, pose.turn_deg, np.array(pose.tilt),
+        (sheet.width_mm, sheet.height_mm),
+        pose.photo_px,
+        pose.fill,
+        pose.turn_deg,
+        np.array(pose.tilt),
         np.array(pose.shift),
-    )  # fmt: skip
+    )
     rows, columns = piece.mark.shape
     frame = np.array([[0, 0], [columns, 0], [columns, rows], [0, rows]], dtype=np.float32) - 0.5
     matrix = cv2.getPerspectiveTransform(frame, corners.astype(np.float32))

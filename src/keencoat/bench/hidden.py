@@ -106,13 +106,24 @@ def _draw(seed: int, kind: Kind, rng: np.random.Generator) -> Hidden:
         else:
             interval = spot * float(rng.uniform(1.4, 2.6))
     bench = Bench(
-        replace(material, spot_mm=spot), rated, 10_600.0 if gas else 450.0, float(rng.choice([1000, 3000, 6000])),
+        replace(material, spot_mm=spot),
+        rated,
+        10_600.0 if gas else 450.0,
+        float(rng.choice([1000, 3000, 6000])),
         float(rng.uniform(3, 6)),
-    )  # fmt: skip
+    )
     return Hidden(
-        seed, kind, process, bench, slowest, float(rng.choice([100.0, 166.0, 300.0, 500.0])),
-        float(rng.choice([1.0, 2.0, 5.0, 10.0])), interval, 0.0, 0.0,
-    )  # fmt: skip
+        seed,
+        kind,
+        process,
+        bench,
+        slowest,
+        float(rng.choice([100.0, 166.0, 300.0, 500.0])),
+        float(rng.choice([1.0, 2.0, 5.0, 10.0])),
+        interval,
+        0.0,
+        0.0,
+    )
 
 
 def _narrowed(material: Material, share: float) -> Material:
@@ -149,7 +160,7 @@ def _width(case: Hidden, pieces: Pieces, speeds: Array, powers: Array, share: Ar
 
 def _finer_fastest(
     case: Hidden, pieces: Pieces, speeds: Array, powers: Array, good: NDArray[np.bool_], column: int
-) -> float:  # fmt: skip
+) -> float:
     """The fastest good speed between this column and the next, to 2 %."""
     if column == len(speeds) - 1:
         return float(speeds[-1])

@@ -68,10 +68,28 @@ COATINGS: dict[str, Coating] = {
 }
 
 MACHINES: dict[str, dict[str, str | float]] = {
-    "blue": {"name": "Practice blue twelve", "source": "blue", "rated_w": 12.0, "spot_mm": 0.09,
-             "min_speed_mm_s": 4.0, "max_speed_mm_s": 300.0, "min_power_pct": 2.0, "accel_mm_s2": 3000.0,
-             "bed_x_mm": 400.0, "bed_y_mm": 380.0},
-    "tube": {"name": "Practice tube forty", "source": "co2", "rated_w": 40.0, "spot_mm": 0.12,
-             "min_speed_mm_s": 8.0, "max_speed_mm_s": 450.0, "min_power_pct": 8.0, "accel_mm_s2": 6000.0,
-             "bed_x_mm": 580.0, "bed_y_mm": 390.0},
-}  # fmt: skip
+    "blue": {
+        "name": "Practice blue twelve",
+        "source": "blue",
+        "rated_w": 12.0,
+        "spot_mm": 0.09,
+        "min_speed_mm_s": 4.0,
+        "max_speed_mm_s": 300.0,
+        "min_power_pct": 2.0,
+        "accel_mm_s2": 3000.0,
+        "bed_x_mm": 400.0,
+        "bed_y_mm": 380.0,
+    },
+    "tube": {
+        "name": "Practice tube forty",
+        "source": "co2",
+        "rated_w": 40.0,
+        "spot_mm": 0.12,
+        "min_speed_mm_s": 8.0,
+        "max_speed_mm_s": 450.0,
+        "min_power_pct": 8.0,
+        "accel_mm_s2": 6000.0,
+        "bed_x_mm": 580.0,
+        "bed_y_mm": 390.0,
+    },
+}

@@ -80,10 +80,12 @@ def next_step(f: JobFacts) -> NextStep:
         return _coat_step(f)
     if f.grid is None:
         return NextStep(
-            StepCode.DRAW_GRID, "grid", "Draw the test grid",
+            StepCode.DRAW_GRID,
+            "grid",
+            "Draw the test grid",
             "the coat is ready" if f.drying.ready or not f.coat_is_put_on else "while the coat dries",
             None,
-        )  # fmt: skip
+        )
     if f.coat_is_put_on and not f.drying.burnable_pieces:
         return NextStep(
             StepCode.WAIT_DRY, "coat", "The coat dries", f"then burn grid {f.grid_label}", f.drying.lead.next_at

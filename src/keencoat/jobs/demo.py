@@ -59,9 +59,20 @@ def load_demo(now: datetime) -> bool:
     co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", pulsing=Pulsing.CONTINUOUS, **_CO2)
 
     signs = _job(
-        shop, blue, now - timedelta(days=3), "Light signs, orchid house", "clear_acrylic", "back_engrave",
-        "tempera_thin", shape="rectangle", width_mm=120, height_mm=90, thickness_mm=5, coats=4, pieces=6,
-    )  # fmt: skip
+        shop,
+        blue,
+        now - timedelta(days=3),
+        "Light signs, orchid house",
+        "clear_acrylic",
+        "back_engrave",
+        "tempera_thin",
+        shape="rectangle",
+        width_mm=120,
+        height_mm=90,
+        thickness_mm=5,
+        coats=4,
+        pieces=6,
+    )
     _coat_fully(shop, signs, now - timedelta(days=2, hours=5))
     _rated_grid(shop, signs, 16, _Bounds(0.72, 2.3, 0.42), now - timedelta(days=2, hours=2))
     _rated_grid(shop, signs, 12, _Bounds(0.78, 2.2, 0.42), now - timedelta(days=1, hours=3))
@@ -75,29 +86,73 @@ def load_demo(now: datetime) -> bool:
     _own_spot(shop, blue, now - timedelta(days=6))
 
     cloches = _job(
-        shop, blue, now - timedelta(hours=26), "Cloche labels, alpine house", "soda_lime_glass", "frost",
-        "tempera_brushed", shape="disc", width_mm=110, height_mm=110, thickness_mm=4, coats=2, pieces=24,
-    )  # fmt: skip
+        shop,
+        blue,
+        now - timedelta(hours=26),
+        "Cloche labels, alpine house",
+        "soda_lime_glass",
+        "frost",
+        "tempera_brushed",
+        shape="disc",
+        width_mm=110,
+        height_mm=110,
+        thickness_mm=4,
+        coats=2,
+        pieces=24,
+    )
     _coat_fully(shop, cloches, now - timedelta(hours=4))
     grid = draw_grid(shop, cloches.pk, GridWish(GridKind.CROSSED, 12, 0.1, 1), now - timedelta(hours=2))
     burn_grid(shop, grid.pk, now - timedelta(hours=1))
 
     markers = _job(
-        shop, blue, now - timedelta(hours=3), "Trail markers, fern walk", "white_glazed_tile", "fuse", "tio2_glue",
-        shape="rectangle", width_mm=98, height_mm=98, thickness_mm=6.5, coats=2, pieces=16,
-    )  # fmt: skip
+        shop,
+        blue,
+        now - timedelta(hours=3),
+        "Trail markers, fern walk",
+        "white_glazed_tile",
+        "fuse",
+        "tio2_glue",
+        shape="rectangle",
+        width_mm=98,
+        height_mm=98,
+        thickness_mm=6.5,
+        coats=2,
+        pieces=16,
+    )
     mix_lot(shop, markers.pk, "sieved twice, no lumps", now - timedelta(minutes=50))
     put_coat_on(shop, markers.pk, 1, now, now - timedelta(minutes=34), (1, 10))
     put_coat_on(shop, markers.pk, 1, now, now - timedelta(minutes=22), (11, 18))
 
     _job(
-        shop, co2, now - timedelta(hours=1), "Bed labels, kitchen garden", "powder_coated_steel", "ablate",
-        "powder_coat", shape="rectangle", width_mm=140, height_mm=60, thickness_mm=2, coats=1, pieces=40,
-    )  # fmt: skip
+        shop,
+        co2,
+        now - timedelta(hours=1),
+        "Bed labels, kitchen garden",
+        "powder_coated_steel",
+        "ablate",
+        "powder_coat",
+        shape="rectangle",
+        width_mm=140,
+        height_mm=60,
+        thickness_mm=2,
+        coats=1,
+        pieces=40,
+    )
     tiles = _job(
-        shop, blue, now - timedelta(hours=30), "Colour tiles, herb spiral", "painted_tile", "reveal", "colour_stack",
-        shape="rectangle", width_mm=98, height_mm=98, thickness_mm=6.5, coats=4, pieces=6,
-    )  # fmt: skip
+        shop,
+        blue,
+        now - timedelta(hours=30),
+        "Colour tiles, herb spiral",
+        "painted_tile",
+        "reveal",
+        "colour_stack",
+        shape="rectangle",
+        width_mm=98,
+        height_mm=98,
+        thickness_mm=6.5,
+        coats=4,
+        pieces=6,
+    )
     for number in range(1, 5):
         put_coat_on(shop, tiles.pk, number, now, now - timedelta(hours=12 - number))
     _compared_coats(shop, cloches, now - timedelta(days=4))
@@ -107,8 +162,20 @@ def load_demo(now: datetime) -> bool:
 
 def _compared_coats(shop: Workshop, like: Job, at: datetime) -> None:
     """Two coats on spares of the cloches, rated: brushed tempera has the wider window, by invention."""
-    base = {name: getattr(like, name) for name in ("shape", "width_mm", "height_mm", "thickness_mm", "margin_mm",
-            "substrate", "process", "machine_id", "interval_mm")} | {"tool": ""}  # fmt: skip
+    base = {
+        name: getattr(like, name)
+        for name in (
+            "shape",
+            "width_mm",
+            "height_mm",
+            "thickness_mm",
+            "margin_mm",
+            "substrate",
+            "process",
+            "machine_id",
+            "interval_mm",
+        )
+    } | {"tool": ""}
     arms = [Arm("tempera_brushed", "foam_brush", 2), Arm("tempera_sprayed", "gun", 1), Arm("chalk", "pen", 2)]
     experiment = make_experiment(shop, "Cloche coats", base, arms, 1, 8, at)
     bounds = [_Bounds(1.3, 5.5, 0.5), _Bounds(1.1, 4.6, 0.5), _Bounds(1.6, 2.2, 0.5)]

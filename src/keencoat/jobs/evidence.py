@@ -42,9 +42,14 @@ def gather_evidence(job: Job) -> None:
     """Fetch at once what a fit rests on besides cells: photos' figures, runs, line tests, the origin."""
     light = GridPhoto.objects.defer("original", "upright")
     prefetch_related_objects(
-        [job], "grids__cells", "runs__lot", "machine__spot_tests", "carried_from__grids__cells",
-        Prefetch("grids__photos", light), Prefetch("carried_from__grids__photos", light),
-    )  # fmt: skip
+        [job],
+        "grids__cells",
+        "runs__lot",
+        "machine__spot_tests",
+        "carried_from__grids__cells",
+        Prefetch("grids__photos", light),
+        Prefetch("carried_from__grids__photos", light),
+    )
 
 
 def rated_cells(job: Job, art: Art = Art.FILLS) -> tuple[RatedSetting, ...]:
@@ -92,10 +97,15 @@ def observations_of(job: Job, own: bool = True, art: Art = Art.FILLS) -> tuple[O
             seen_here = observe(cell.setting(), on, rating, start + 2 * number + cell.spare, frozenset(cell.defects))
             seen.append(
                 replace(
-                    seen_here, lot=start + lot, machine=other, ln_patch=ln_patch, to_enough=to_enough, to_harm=to_harm,
+                    seen_here,
+                    lot=start + lot,
+                    machine=other,
+                    ln_patch=ln_patch,
+                    to_enough=to_enough,
+                    to_harm=to_harm,
                     ln_film=math.log((cell.coats or job.coats) / job.coats),
                 )
-            )  # fmt: skip
+            )
     if own and job.carried_from is not None:
         seen += carried_observations(job.carried_from, job.machine.to_core(), job.coats / job.carried_from.coats)
     return tuple(seen)
@@ -146,7 +156,7 @@ def prior_of(job: Job, film_share: float = 1.0) -> WindowPrior:
     machine = job.machine
     prior = stated_prior(
         job.process, BeamSource(machine.source), job.substrate, share, scatter_of(job), machine.spot_mm
-    )  # fmt: skip
+    )
     hint = _line_hint(job)
     return with_line_hint(prior, hint) if hint else prior
 

@@ -24,9 +24,13 @@ pdfmetrics.registerFontFamily("keencoat-text", normal="keencoat-text", bold="kee
 
 def _style(font: str, size: float, colour: Color = INK, before: float = 0) -> ParagraphStyle:
     return ParagraphStyle(
-        f"{font}{size}", fontName=f"keencoat-{font}", fontSize=size, leading=1.3 * size, textColor=colour,
+        f"{font}{size}",
+        fontName=f"keencoat-{font}",
+        fontSize=size,
+        leading=1.3 * size,
+        textColor=colour,
         spaceBefore=before,
-    )  # fmt: skip
+    )
 
 
 TITLE, HEAD = _style("bold", 18), _style("bold", 11, GLAZE, 8)
@@ -43,9 +47,15 @@ def print_pages(title: str, foot: str, story: list[Flowable]) -> bytes:
     """A4 pages as PDF bytes, with `foot` and the page number at the bottom of each."""
     out = io.BytesIO()
     document = SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN + 6 * mm,
-        title=title, author="Keen Coat",
-    )  # fmt: skip
+        out,
+        pagesize=A4,
+        leftMargin=MARGIN,
+        rightMargin=MARGIN,
+        topMargin=MARGIN,
+        bottomMargin=MARGIN + 6 * mm,
+        title=title,
+        author="Keen Coat",
+    )
     footer = _footer(foot)
     document.build(story, onFirstPage=footer, onLaterPages=footer)
     return out.getvalue()

@@ -51,11 +51,18 @@ class EntriesOut(Shown):
 
 def _entry(entry: LogEntry, shelf: dict[str, Coat]) -> EntryOut:
     return EntryOut(
-        id=entry.pk, job_id=entry.job_id, job_name=entry.job_name, kind=EntryKind(entry.kind), at=entry.at,
+        id=entry.pk,
+        job_id=entry.job_id,
+        job_name=entry.job_name,
+        kind=EntryKind(entry.kind),
+        at=entry.at,
         text=entry.text,
-        substrate=SUBSTRATES[entry.substrate].label, process=PROCESSES[entry.process].label,
-        coat=shelf[entry.coat].label, machine=entry.machine, figures=entry.figures,
-    )  # fmt: skip
+        substrate=SUBSTRATES[entry.substrate].label,
+        process=PROCESSES[entry.process].label,
+        coat=shelf[entry.coat].label,
+        machine=entry.machine,
+        figures=entry.figures,
+    )
 
 
 @router.get("/logbook", response=EntriesOut)

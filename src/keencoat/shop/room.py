@@ -42,9 +42,10 @@ def switch_sensor(workshop: Workshop, on: bool, was: bool) -> Workshop:
     row = Workshop.objects.select_for_update().get(pk=workshop.pk)
     if row.simulated_sensor is not was:
         raise StaleError(
-            f"The sensor was switched {'off' if was else 'on'} elsewhere; nothing was changed.", field="on",
+            f"The sensor was switched {'off' if was else 'on'} elsewhere; nothing was changed.",
+            field="on",
             hint="Reload to see the room as it is read now.",
-        )  # fmt: skip
+        )
     row.simulated_sensor = on
     row.save(update_fields=["simulated_sensor"])
     return row

@@ -95,9 +95,10 @@ def sign_in(request: HttpRequest, payload: SignIn) -> Session:
     user = authenticate(request, username=payload.user, password=payload.password)
     if getattr(request, "axes_locked_out", False):
         raise TooOftenError(
-            "Too many wrong passwords for this name or from this address.", field="password",
+            "Too many wrong passwords for this name or from this address.",
+            field="password",
             hint="Wait a quarter of an hour, then try again.",
-        )  # fmt: skip
+        )
     # The demo account's password stands on the sign-in page of every demo server.
     if user is None or (user.get_username() == DEMO_USER and not settings.DEMO):
         raise BadValueError(
@@ -139,7 +140,8 @@ def choose_units(request: HttpRequest, payload: Units) -> Session:
         unit = UNITS.get(getattr(payload, field))
         if unit is None or unit.quantity is not quantity:
             known = ", ".join(u.key for u in UNITS.values() if u.quantity is quantity)
-            raise BadValueError(f"“{getattr(payload, field)}” is no unit of {quantity}.", field=field,
-                                hint=f"Known: {known}.")  # fmt: skip
+            raise BadValueError(
+                f"“{getattr(payload, field)}” is no unit of {quantity}.", field=field, hint=f"Known: {known}."
+            )
     set_units(member_of(request), payload.speed_unit, payload.interval_unit, payload.version)
     return _session(request)

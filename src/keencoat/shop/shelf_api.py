@@ -116,11 +116,14 @@ def _shelf(workshop: Workshop) -> ShelfOut:
         price = price_of(ingredient, own, USUAL_PRICES)
         prices.append(
             PriceOut(
-                ingredient=ingredient, label=label_of(ingredient), own=ingredient in own,
-                pack_ml=price.pack_ml if price else 0.0, amount=price.amount if price else 0.0,
+                ingredient=ingredient,
+                label=label_of(ingredient),
+                own=ingredient in own,
+                pack_ml=price.pack_ml if price else 0.0,
+                amount=price.amount if price else 0.0,
                 version=versions.get(ingredient, 0),
             )
-        )  # fmt: skip
+        )
     return ShelfOut(
         own_coats=[_own(c) for c in workshop.own_coats.all()],
         prices=prices,

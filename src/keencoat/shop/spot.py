@@ -14,9 +14,14 @@ from keencoat.shop.shelf import shelf_of
 
 
 def keep_lines(
-    workshop: Workshop, machine_id: int, lines: list[MeasuredLine], speed_mm_s: float, process: str, coat: str,
+    workshop: Workshop,
+    machine_id: int,
+    lines: list[MeasuredLine],
+    speed_mm_s: float,
+    process: str,
+    coat: str,
     at: datetime,
-) -> SpotTest:  # fmt: skip
+) -> SpotTest:
     """Read and keep lines burned at rising power; process and coat say what was marked, "" if nothing that counts."""
     machine = find_one(Machine.objects.filter(workshop=workshop), "machine", pk=machine_id)
     require_positive(speed_mm_s, "speed_mm_s", "mm/s")
@@ -26,18 +31,27 @@ def keep_lines(
         require_known(coat, shelf_of(workshop), "coat")
     result = read_lines(lines)
     return SpotTest.objects.create(
-        machine=machine, kind=SpotKind.LINES, at=at, speed_mm_s=speed_mm_s, process=process, coat=coat,
-        points=[asdict(line) for line in lines], result=asdict(result) | {"spot_mm": result.spot_mm},
-    )  # fmt: skip
+        machine=machine,
+        kind=SpotKind.LINES,
+        at=at,
+        speed_mm_s=speed_mm_s,
+        process=process,
+        coat=coat,
+        points=[asdict(line) for line in lines],
+        result=asdict(result) | {"spot_mm": result.spot_mm},
+    )
 
 
 def keep_ladder(workshop: Workshop, machine_id: int, rungs: list[MeasuredHeight], at: datetime) -> SpotTest:
     """Read and keep lines burned at several heights."""
     machine = find_one(Machine.objects.filter(workshop=workshop), "machine", pk=machine_id)
     return SpotTest.objects.create(
-        machine=machine, kind=SpotKind.LADDER, at=at, points=[asdict(r) for r in rungs],
+        machine=machine,
+        kind=SpotKind.LADDER,
+        at=at,
+        points=[asdict(r) for r in rungs],
         result=asdict(read_ladder(rungs)),
-    )  # fmt: skip
+    )
 
 
 @transaction.atomic

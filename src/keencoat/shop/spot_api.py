@@ -77,12 +77,23 @@ class TakeIn(Asked):
 def _show(test: SpotTest) -> SpotTestOut:
     said: dict[str, Any] = test.result
     return SpotTestOut(
-        id=test.pk, machine_id=test.machine_id, kind=SpotKind(test.kind), at=test.at, speed_mm_s=test.speed_mm_s,
-        process=test.process, coat=test.coat, points=test.points, radius_um=said.get("radius_um"),
-        threshold_pct=said.get("threshold_pct"), spot_mm=said.get("spot_mm"), r2=said.get("r2"),
-        height_mm=said.get("height_mm"), width_um=said.get("width_um"),
-        times_threshold=said.get("times_threshold"), findings=said["findings"],
-    )  # fmt: skip
+        id=test.pk,
+        machine_id=test.machine_id,
+        kind=SpotKind(test.kind),
+        at=test.at,
+        speed_mm_s=test.speed_mm_s,
+        process=test.process,
+        coat=test.coat,
+        points=test.points,
+        radius_um=said.get("radius_um"),
+        threshold_pct=said.get("threshold_pct"),
+        spot_mm=said.get("spot_mm"),
+        r2=said.get("r2"),
+        height_mm=said.get("height_mm"),
+        width_um=said.get("width_um"),
+        times_threshold=said.get("times_threshold"),
+        findings=said["findings"],
+    )
 
 
 @router.get("/machines/{machine_id}/spot-tests", response=list[SpotTestOut])

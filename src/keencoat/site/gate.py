@@ -114,9 +114,14 @@ def serve() -> None:
     signal.signal(signal.SIGTERM, end)
     listener = shared_socket("127.0.0.1", int(os.environ["KEENCOAT_PORT"]))
     bounds = Adjustments(
-        threads=THREADS, connection_limit=CONNECTIONS, channel_timeout=SILENCE_S, cleanup_interval=5,
-        max_request_header_size=32_000, ident=None, sockets=[listener],
-    )  # fmt: skip
+        threads=THREADS,
+        connection_limit=CONNECTIONS,
+        channel_timeout=SILENCE_S,
+        cleanup_interval=5,
+        max_request_header_size=32_000,
+        ident=None,
+        sockets=[listener],
+    )
     about = (listener.family, listener.type, listener.proto, listener.getsockname())
     server = Server(application, _sock=listener, bind_socket=False, adj=bounds, sockinfo=about)
     # What the first request would wait for.

@@ -70,9 +70,12 @@ def problem_of_crash(error: Exception) -> HttpResponse:
     number = uuid.uuid4().hex[:12]
     _LOG.error("Problem %s", number, exc_info=error)
     return problem_response(
-        500, f"Something went wrong on our side; the log has it as {number}.", kind="ours", number=number,
+        500,
+        f"Something went wrong on our side; the log has it as {number}.",
+        kind="ours",
+        number=number,
         hint="Nothing was changed. Try again; if it stays, tell whoever runs the server this number.",
-    )  # fmt: skip
+    )
 
 
 def problem_of_status(status: int) -> HttpResponse:
@@ -98,9 +101,12 @@ def handle_problems(api: NinjaAPI) -> None:
         if sent == "body":
             path = path[1:]
         return problem_response(
-            422, f"{'.'.join(path) or 'The request'}: {first['msg']}.", field=".".join(path),
-            hint="See /api/docs for what belongs there.", kind="badvalue",
-        )  # fmt: skip
+            422,
+            f"{'.'.join(path) or 'The request'}: {first['msg']}.",
+            field=".".join(path),
+            hint="See /api/docs for what belongs there.",
+            kind="badvalue",
+        )
 
     @api.exception_handler(AuthenticationError)
     def of_sign_in(request: HttpRequest, error: AuthenticationError) -> HttpResponse:

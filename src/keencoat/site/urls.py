@@ -38,9 +38,11 @@ def crashed(request: HttpRequest) -> HttpResponse:
         return answer
     words = json.loads(answer.content)
     return HttpResponse(
-        f"{words['detail']} {words['hint']}", status=answer.status_code, content_type="text/plain; charset=utf-8",
+        f"{words['detail']} {words['hint']}",
+        status=answer.status_code,
+        content_type="text/plain; charset=utf-8",
         headers={"Retry-After": answer.headers.get("Retry-After", "5")},
-    )  # fmt: skip
+    )
 
 
 handler500 = crashed

@@ -40,7 +40,7 @@ class Timed:
         ramps = [
             ((top**2 - end**2) / (2 * accel_mm_s2), (top - end) / accel_mm_s2)
             for end in (self.enter_mm_s, self.leave_mm_s)
-        ]  # fmt: skip
+        ]
         even = self.move.length_mm - ramps[0][0] - ramps[1][0]
         parts = [ramps[0], (even, even / top), ramps[1]]
         return [(length, seconds) for length, seconds in parts if length > _LEAST_LEG_MM]

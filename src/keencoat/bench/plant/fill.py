@@ -131,9 +131,13 @@ def patch_rise_k(
     """How warm a patch is that took `energy_j` in so many seconds, where the last pass goes over each of `rows`, K."""
     times = seconds * ((passes - 1) + rows) / passes
     rise = patch_step_k(
-        energy_j / seconds / area_mm2, math.sqrt(area_mm2 / math.pi), times, thickness_mm, material.conductivity,
+        energy_j / seconds / area_mm2,
+        math.sqrt(area_mm2 / math.pi),
+        times,
+        thickness_mm,
+        material.conductivity,
         material.alpha,
-    )  # fmt: skip
+    )
     cools_s = cooling_s(thickness_mm, material.conductivity, material.alpha)
     return rise * kept_in_air(times, cools_s)
 

@@ -87,13 +87,18 @@ def burn_many(bench: Bench, power: float, lines: Lines, pieces: Pieces, side_mm:
     watts = delivered_w(m, bench.rated_w, power) * pieces.power[:, None]
     rows = (np.arange(_ROWS) + 0.5) / _ROWS
     energy_j = m.kept_share * lit_mm / lines.speed_mm_s
-    rise_per_w = patch_rise_k(m, energy_j, side_mm**2, line_s * count * lines.passes, bench.thickness_mm, lines.passes,
-                              rows)  # fmt: skip
+    rise_per_w = patch_rise_k(
+        m, energy_j, side_mm**2, line_s * count * lines.passes, bench.thickness_mm, lines.passes, rows
+    )
     film = m.film_um * pieces.film[:, None] * pieces.cloud
     fill = burn_points(
-        m, lines, watts, waist_mm(m, bench.wavelength_nm, pieces.focus_mm)[:, None], film,
+        m,
+        lines,
+        watts,
+        waist_mm(m, bench.wavelength_nm, pieces.focus_mm)[:, None],
+        film,
         rise_per_w[:, None, None] * watts,
-    )  # fmt: skip
+    )
     if m.harm in SPREAD_HARMS:
         harmed = np.clip(0.02 * np.exp(np.minimum(12 * np.median(fill.over, axis=(0, 2)), 4.0)), 0, 0.4)
         harm = np.zeros_like(fill.mark)

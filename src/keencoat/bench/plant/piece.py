@@ -49,9 +49,15 @@ class BurnedPiece:
     """A coated piece under the head. Coordinates of hatches and traces: mm from its lower left corner, y up."""
 
     def __init__(
-        self, material: Material, sheet: Sheet, piece: Piece, rated_w: float, seed: int, wavelength_nm: float = 450.0,
+        self,
+        material: Material,
+        sheet: Sheet,
+        piece: Piece,
+        rated_w: float,
+        seed: int,
+        wavelength_nm: float = 450.0,
         coated: Coated = AS_MEANT,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.material, self.sheet = material, sheet
         self.beam = Beam(rated_w, wavelength_nm, material, piece)
         self.rng = np.random.default_rng([seed, 99])
@@ -121,10 +127,14 @@ class BurnedPiece:
         self.mark[window] = np.maximum(self.mark[window], self._lined(mark, hatch, fill))
         harm = self._harm(window, fill)
         m = self.material
-        self._burned.append((
-            (left + right) / 2, (low + top) / 2, hatch.end_s,
-            m.kept_share * self.beam.watts(hatch.power) * hatch.lit_mm / hatch.speed_mm_s,
-        ))  # fmt: skip
+        self._burned.append(
+            (
+                (left + right) / 2,
+                (low + top) / 2,
+                hatch.end_s,
+                m.kept_share * self.beam.watts(hatch.power) * hatch.lit_mm / hatch.speed_mm_s,
+            )
+        )
         seen = seen_share(self.material.look, _field(cv2.blur(self.mark[window] * (1 - self.harm[window]), (5, 5))))
         self.truths.append(Truth((left, low, right, top), float(seen.mean()), float((seen < 0.4).mean()), harm))
 
@@ -192,8 +202,10 @@ class BurnedPiece:
         rows = slice(max(0, window[0].start - grown), window[0].stop + grown)
         columns = slice(max(0, window[1].start - grown), window[1].stop + grown)
         inside = np.zeros(self.mark[rows, columns].shape, dtype=np.uint8)
-        inside[window[0].start - rows.start : window[0].stop - rows.start,
-               window[1].start - columns.start : window[1].stop - columns.start] = 1  # fmt: skip
+        inside[
+            window[0].start - rows.start : window[0].stop - rows.start,
+            window[1].start - columns.start : window[1].stop - columns.start,
+        ] = 1
         away = cv2.distanceTransform(1 - inside, cv2.DIST_L2, 3) / PX_PER_MM
         rough = cv2.GaussianBlur(self.rng.standard_normal(inside.shape).astype(np.float32), (0, 0), 3)
         ring = np.exp(-((away / reach_mm) ** 2)) * (1 + 2.5 * rough) * (1 - inside)

@@ -47,9 +47,14 @@ def _liquid(
     key: str, label: str, density: Cited[float], pack_ml: float, price: float, stays: float, stays_g_ml: float
 ) -> Ingredient:
     return Ingredient(
-        key, label, density, common_practice(pack_ml), own_estimate(price), own_estimate(stays),
+        key,
+        label,
+        density,
+        common_practice(pack_ml),
+        own_estimate(price),
+        own_estimate(stays),
         own_estimate(stays_g_ml),
-    )  # fmt: skip
+    )
 
 
 def _watery(liquid: Ingredient, water: float) -> Ingredient:

@@ -150,8 +150,9 @@ def rejections_for(need: Need, shelf: Mapping[str, Coat]) -> list[Rejection]:
     if any(c.key.startswith("tempera") for c in offered):
         out.append(Rejection("foam roller with tempera", ROLLER_REASON.value, ROLLER_REASON.source))
     if any(c.carrier is Carrier.SOLVENT for c in offered):
-        out.append(Rejection("glossy paint", "Gloss throws part of the beam back: it marks less than matt.",
-                             "common-practice"))  # fmt: skip
+        out.append(
+            Rejection("glossy paint", "Gloss throws part of the beam back: it marks less than matt.", "common-practice")
+        )
     out += [Rejection(clash.agent, clash.reason, clash.source) for clash in refused_finishes(process, substrate)]
     unfit: dict[str, list[str]] = {}
     for coat in shelf.values():

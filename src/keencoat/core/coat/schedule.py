@@ -121,9 +121,17 @@ def _group(course: Course, first: int, last: int, newest: Stamp | None, now: dat
     seen = newest.seen_dry_at
     next_at = seen or plan
     return Group(
-        first, last, newest.number, course.coats, newest.at, next_at, seen or low, seen or high,
-        ready=now >= next_at, seen_dry=seen is not None,
-    )  # fmt: skip
+        first,
+        last,
+        newest.number,
+        course.coats,
+        newest.at,
+        next_at,
+        seen or low,
+        seen or high,
+        ready=now >= next_at,
+        seen_dry=seen is not None,
+    )
 
 
 def check_stamp(groups: Sequence[Group], number: int, first: int, last: int) -> None:

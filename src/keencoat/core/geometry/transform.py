@@ -38,9 +38,13 @@ class Transform:
         """This one, and then `after`."""
         x0, y0 = after.at(self.x0, self.y0)
         return Transform(
-            after.xx * self.xx + after.xy * self.yx, after.xx * self.xy + after.xy * self.yy, x0,
-            after.yx * self.xx + after.yy * self.yx, after.yx * self.xy + after.yy * self.yy, y0,
-        )  # fmt: skip
+            after.xx * self.xx + after.xy * self.yx,
+            after.xx * self.xy + after.xy * self.yy,
+            x0,
+            after.yx * self.xx + after.yy * self.yx,
+            after.yx * self.xy + after.yy * self.yy,
+            y0,
+        )
 
     def back(self) -> "Transform":
         """The way back. Raises ZeroDivisionError for a map that flattens the plane, which no maker here makes."""

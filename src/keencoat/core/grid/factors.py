@@ -19,7 +19,7 @@ from keencoat.core.grid.design import (
     middle_setting,
     powers_in_reach,
     speeds_in_reach,
-)  # fmt: skip
+)
 from keencoat.core.quantities import Machine, Setting, Slice, typed_speed_mm_s
 from keencoat.core.window import EnergyBand
 

@@ -172,9 +172,13 @@ def _with_edges(cells: tuple[PlacedCell, ...], cell_mm: float, gap_mm: float, fr
     low = min(c.sample[1] for c in cells)
     near, far = _LABEL_ROOM_MM + _CLEAR_MM + STROKE_MM, _CLEAR_MM + TICK_MM + STROKE_MM
     frame = GridFrame(
-        round(left - near, 4), round(low - far, 4), round(right + far, 4), round(top + near, 4),
-        tuple(sorted(xs.values())), tuple(sorted(ys.values())),
-    )  # fmt: skip
+        round(left - near, 4),
+        round(low - far, 4),
+        round(right + far, 4),
+        round(top + near, 4),
+        tuple(sorted(xs.values())),
+        tuple(sorted(ys.values())),
+    )
     return GridLayout(cells, labels, cell_mm, gap_mm, frame)
 
 

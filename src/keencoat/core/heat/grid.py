@@ -26,9 +26,12 @@ class GridHeat:
 
 
 def grid_heat(
-    sheets: list[tuple[GridLayout, list[Task]]], piece: FlatPiece, machine: Machine, thermal: Thermal,
+    sheets: list[tuple[GridLayout, list[Task]]],
+    piece: FlatPiece,
+    machine: Machine,
+    thermal: Thermal,
     kept: tuple[float, float],
-) -> GridHeat:  # fmt: skip
+) -> GridHeat:
     """The figures of a grid over its sheets (one or two spares); the warmer spare counts. `kept` is the least and the
     largest share of the beam that stays as heat."""
     hottest, worst = "", 0.0

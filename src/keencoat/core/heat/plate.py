@@ -50,9 +50,7 @@ def patch_rise_k(flux_w_mm2: float, side_mm: float, seconds: float, thickness_mm
     return float(flux_w_mm2 / thermal.volume_heat_j_mm3_k * integrand.sum() * (edge[1] - edge[0]))
 
 
-def mean_rise_k(
-    energy_j: float, area_mm2: float, thickness_mm: float, thermal: Thermal, seconds: float = 0.0
-) -> float:  # fmt: skip
+def mean_rise_k(energy_j: float, area_mm2: float, thickness_mm: float, thermal: Thermal, seconds: float = 0.0) -> float:
     """Rise of the whole piece at the end of `seconds` in which `energy_j` came evenly, K: Q/(m·c)·(1 − e⁻ˣ)/x, x = t/τ,
     τ = ρ·c·d/h for what one face radiates. Without time none leaves it: Q/(m·c)."""
     require_positive(area_mm2, "area_mm2", "mm²")

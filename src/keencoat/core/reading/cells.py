@@ -245,7 +245,7 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
         strokes_merged=merged,
         doubts=_doubts(placed, look, middle, y_fill / max(1e-4, y_ground), sight),
         blur_mm=round(_cell_blur_mm(placed, look, look.share - base, middle, sight), 3),
-    )  # fmt: skip
+    )
 
 
 def _cell_blur_mm(placed: PlacedCell, look: _Look, share: Floats, middle: float, sight: Sight) -> float:
@@ -259,9 +259,7 @@ def _cell_blur_mm(placed: PlacedCell, look: _Look, share: Floats, middle: float,
     return look.blur_mm if blur is None else min(blur, 2 * look.blur_mm)
 
 
-def _doubts(
-    placed: PlacedCell, look: _Look, middle: float, fill_ratio: float, sight: Sight
-) -> tuple[str, ...]:  # fmt: skip
+def _doubts(placed: PlacedCell, look: _Look, middle: float, fill_ratio: float, sight: Sight) -> tuple[str, ...]:
     face, near = look.face, _around(placed, sight, 0.0)
     bare = face.bare[near]
     found = []

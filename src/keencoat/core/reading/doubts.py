@@ -59,8 +59,9 @@ def ground_off_ln(evened: Floats, bare: np.ndarray, ground: float) -> float:
     ]  # fmt: skip
     off = [
         abs(math.log(max(1e-5, float(np.median(evened[s][bare[s]]))) / max(1e-5, ground)))
-        for s in sides if bare[s].sum() > 20
-    ]  # fmt: skip
+        for s in sides
+        if bare[s].sum() > 20
+    ]
     return max(off, default=0.0)
 
 

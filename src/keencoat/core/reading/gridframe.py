@@ -218,9 +218,12 @@ def _quad(hull: np.ndarray) -> np.ndarray | None:
 
 
 def _turns(
-    light: Floats, view: View, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray],
+    light: Floats,
+    view: View,
+    sight: Sight,
+    masks: tuple[np.ndarray, np.ndarray, np.ndarray],
     mirrored_already: bool = False,
-) -> list[_Match]:  # fmt: skip
+) -> list[_Match]:
     """How well the picture inside the frame is the grid, for each way it may lie."""
     frame, inner, ground = masks
     matches = []

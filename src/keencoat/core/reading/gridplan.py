@@ -80,9 +80,14 @@ class Sight:
         for stroke in strokes:
             points = np.array([self.px(x, y) for x, y in stroke]) - 0.5
             cv2.polylines(
-                canvas, [np.round(points * 16).astype(np.int32)], False, 1, max(1, round(width_mm * self.px_per_mm)),
-                cv2.LINE_8, 4,
-            )  # fmt: skip
+                canvas,
+                [np.round(points * 16).astype(np.int32)],
+                False,
+                1,
+                max(1, round(width_mm * self.px_per_mm)),
+                cv2.LINE_8,
+                4,
+            )
         return canvas > 0
 
 

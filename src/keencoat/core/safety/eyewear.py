@@ -36,9 +36,10 @@ class Emission:
         for value, name, unit in ((self.pulse_mj, "pulse_mj", "mJ"), (self.pulse_rate_khz, "pulse_rate_khz", "kHz")):
             if value is None:
                 raise BadValueError(
-                    f"A pulsed beam needs {name}.", field=name,
+                    f"A pulsed beam needs {name}.",
+                    field=name,
                     hint="It stands in the machine's manual; choose “not known” if it does not.",
-                )  # fmt: skip
+                )
             require_positive(value, name, unit)
 
 
@@ -56,8 +57,9 @@ def checked_emission(emission: Emission, rated_w: float) -> Emission:
             raise BadValueError(
                 f"{emission.pulse_mj:g} mJ at {emission.pulse_rate_khz:g} kHz are {average_w:.3g} W; the machine has "
                 f"{rated_w:g} W.",
-                field="pulse_mj", hint="Give the energy at the rate beside it.",
-            )  # fmt: skip
+                field="pulse_mj",
+                hint="Give the energy at the rate beside it.",
+            )
     return emission
 
 

@@ -62,15 +62,17 @@ def _eyewear_item(machine: Machine, emission: Emission) -> GateItem:
     needed = least_optical_density(machine.source, machine.rated_w, emission)
     if needed is None:
         return GateItem(
-            "eyewear", f"Eyewear for {nanometres} nm as the machine's manual states, on everyone in the room",
+            "eyewear",
+            f"Eyewear for {nanometres} nm as the machine's manual states, on everyone in the room",
             "No figure from us: nobody said whether this beam is pulsed, and pulses need more than their average power "
             "tells. Enter it under Shop, Machines.",
-        )  # fmt: skip
+        )
     pulses = ", rated for pulses" if emission.pulsing is Pulsing.PULSED else ""
     return GateItem(
-        "eyewear", f"Eyewear for {nanometres} nm{pulses}, OD {math.ceil(needed)} or more, on everyone in the room",
+        "eyewear",
+        f"Eyewear for {nanometres} nm{pulses}, OD {math.ceil(needed)} or more, on everyone in the room",
         f"{machine.rated_w:g} W straight into an eye for ten seconds; from exposure limits, as guidance (from memory).",
-    )  # fmt: skip
+    )
 
 
 def _dry_text(coat: Coat) -> str:

@@ -31,9 +31,14 @@ def line_count(height_mm: float, interval_mm: float) -> int:
 
 
 def raster_moves(
-    left_mm: float, low_mm: float, width_mm: float, height_mm: float, setting: Setting, machine: Machine,
+    left_mm: float,
+    low_mm: float,
+    width_mm: float,
+    height_mm: float,
+    setting: Setting,
+    machine: Machine,
     grey_pct: float = 100.0,
-) -> Moves:  # fmt: skip
+) -> Moves:
     """The moves that fill a rectangle: bottom to top, every other line from right to left, each pass anew.
 
     Below 100 % grey the lines are broken into dots as wide as the lines are apart, by a Bayer 4 × 4 threshold
@@ -63,10 +68,13 @@ def _full_lines(
     y = np.repeat(low_mm + np.arange(lines) * setting.interval_mm, 4)
     s = setting.speed_mm_s
     return moves_of(
-        x.ravel(), y, np.tile([machine.max_speed_mm_s, s, s, s], lines),
+        x.ravel(),
+        y,
+        np.tile([machine.max_speed_mm_s, s, s, s], lines),
         np.tile([0.0, 0.0, setting.power_pct, 0.0], lines),
-        np.tile([True, False, False, True], lines), np.tile([True, False, False, False], lines),
-    )  # fmt: skip
+        np.tile([True, False, False, True], lines),
+        np.tile([True, False, False, False], lines),
+    )
 
 
 def dot_row_moves(
@@ -97,6 +105,10 @@ def stroke_moves(strokes: Sequence[Stroke], setting: Setting, machine: Machine) 
     first = np.zeros(len(points), dtype=bool)
     first[np.cumsum([0, *lengths[:-1]])] = True
     return moves_of(
-        points[:, 0], points[:, 1], np.where(first, machine.max_speed_mm_s, setting.speed_mm_s),
-        np.where(first, 0.0, setting.power_pct), np.ones(len(points), dtype=bool), first,
-    )  # fmt: skip
+        points[:, 0],
+        points[:, 1],
+        np.where(first, machine.max_speed_mm_s, setting.speed_mm_s),
+        np.where(first, 0.0, setting.power_pct),
+        np.ones(len(points), dtype=bool),
+        first,
+    )

@@ -54,9 +54,12 @@ def delta_e_2000(one: Floats, other: Floats) -> Floats:
     mean_h = np.where(np.abs(h1 - h2) <= 180, total / 2, np.where(total < 360, (total + 360) / 2, (total - 360) / 2))
     mean_h = np.where(grey, total, mean_h)
     t = (
-        1 - 0.17 * np.cos(np.radians(mean_h - 30)) + 0.24 * np.cos(np.radians(2 * mean_h))
-        + 0.32 * np.cos(np.radians(3 * mean_h + 6)) - 0.20 * np.cos(np.radians(4 * mean_h - 63))
-    )  # fmt: skip
+        1
+        - 0.17 * np.cos(np.radians(mean_h - 30))
+        + 0.24 * np.cos(np.radians(2 * mean_h))
+        + 0.32 * np.cos(np.radians(3 * mean_h + 6))
+        - 0.20 * np.cos(np.radians(4 * mean_h - 63))
+    )
     s_l = 1 + 0.015 * (mean_l - 50) ** 2 / np.sqrt(20 + (mean_l - 50) ** 2)
     s_c, s_h = 1 + 0.045 * mean_c, 1 + 0.015 * mean_c * t
     r_c = 2 * np.sqrt(mean_c**7 / (mean_c**7 + 25.0**7))

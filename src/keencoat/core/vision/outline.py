@@ -95,9 +95,10 @@ def find_outline(
 def _best(found: list[Candidate], dark_on_field: bool, share_of_piece: float) -> Candidate | None:
     """The likeliest candidate; None if none has a border of its own."""
     fit = [
-        c for c in found
+        c
+        for c in found
         if c.trust >= _LEAST_TRUST and c.support >= _LEAST_SUPPORT and abs(c.step) >= _LEAST_STEP[dark_on_field]
-    ]  # fmt: skip
+    ]
     if dark_on_field:
         # Inside the coat it is as dark as at its edge; inside a rim or a glass's edge it is not.
         fit = [c for c in fit if c.step < 0 and abs(c.filled) < _FILLED * abs(c.step)]
@@ -140,9 +141,12 @@ def _edge_points(ln_light: Floats, points: np.ndarray, frame: EdgeKind, step: fl
     away = np.arange(-reach, reach + 0.5, 0.5)
     where = at[:, None, :] + away[None, :, None] * out[:, None, :]
     profile = cv2.remap(
-        ln_light, where[..., 0].astype(np.float32), where[..., 1].astype(np.float32), cv2.INTER_LINEAR,
+        ln_light,
+        where[..., 0].astype(np.float32),
+        where[..., 1].astype(np.float32),
+        cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REPLICATE,
-    )  # fmt: skip
+    )
     rise = -np.sign(step) * np.gradient(gaussian_filter1d(profile, 2.0, axis=1), axis=1)
     peak = rise.argmax(axis=1)
     here = np.arange(len(at))

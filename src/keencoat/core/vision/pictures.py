@@ -20,9 +20,10 @@ def middle_light(data: bytes, field: str) -> float:
     patch = rgb[height // 2 - half_h : height // 2 + half_h, width // 2 - half_w : width // 2 + half_w]
     if float((patch.max(axis=2) >= _BURNT_OUT).mean()) > 0.02:
         raise BadValueError(
-            "The middle of this photo is burnt out.", field=field,
+            "The middle of this photo is burnt out.",
+            field=field,
             hint="Hold the exposure so that the bare piece is bright grey, not white, and take both again.",
-        )  # fmt: skip
+        )
     return float(luminance(patch).mean())
 
 

@@ -136,7 +136,10 @@ def _border(ln_light: Floats, points: np.ndarray, round_shape: bool) -> tuple[fl
 
 def _sampled(picture: Floats, at: np.ndarray) -> Floats:
     found = cv2.remap(
-        picture, at[:, 0].astype(np.float32)[None], at[:, 1].astype(np.float32)[None], cv2.INTER_LINEAR,
+        picture,
+        at[:, 0].astype(np.float32)[None],
+        at[:, 1].astype(np.float32)[None],
+        cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REPLICATE,
-    )  # fmt: skip
+    )
     return np.asarray(found[0])

@@ -112,9 +112,15 @@ def fit_window(
     run_pieces = sum(r.pieces for r in runs)
     status, message = _judge(len(observations), surprise, run_pieces)
     return WindowFit(
-        theta[:, :SIZE], dict(zip(pieces, own.mean(axis=0).tolist(), strict=True)), status,
-        message, observations, prior, surprise, run_pieces,
-    )  # fmt: skip
+        theta[:, :SIZE],
+        dict(zip(pieces, own.mean(axis=0).tolist(), strict=True)),
+        status,
+        message,
+        observations,
+        prior,
+        surprise,
+        run_pieces,
+    )
 
 
 def _even_normals(rng: np.random.Generator, count: int, size: int) -> FloatArray:

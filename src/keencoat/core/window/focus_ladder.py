@@ -61,8 +61,9 @@ def read_ladder(rungs: list[MeasuredHeight]) -> FocusResult:
     if len(heights) < LEAST_HEIGHTS:
         raise BadValueError(
             f"{len(heights)} different heights are too few to find a focus.",
-            field="rungs", hint=f"Burn lines at {LEAST_HEIGHTS} heights or more, on both sides of the focus.",
-        )  # fmt: skip
+            field="rungs",
+            hint=f"Burn lines at {LEAST_HEIGHTS} heights or more, on both sides of the focus.",
+        )
     if sum(r.width_um > 0 for r in rungs) < LEAST_HEIGHTS - 1:
         raise BadValueError("Too few of these lines left a mark.", field="rungs", hint=_HINT)
     z = np.array([r.height_mm for r in rungs])
@@ -73,9 +74,12 @@ def read_ladder(rungs: list[MeasuredHeight]) -> FocusResult:
     half = _half_range(best, z, widths)
     waist, times = math.exp(ln_waist), math.exp(ln_times)
     return FocusResult(
-        Range(z0 - half, z0, z0 + half), waist * math.sqrt(2 * ln_times), waist, times,
+        Range(z0 - half, z0, z0 + half),
+        waist * math.sqrt(2 * ln_times),
+        waist,
+        times,
         _findings(z0, half, float(z.min()), float(z.max()), times),
-    )  # fmt: skip
+    )
 
 
 def line_width_um(z_mm: Array, z0_mm: float, waist_um: float, rayleigh_mm: float, times: float) -> Array:
@@ -120,20 +124,35 @@ def _fit(z: Array, widths: Array, span: float) -> OptimizeResult:
 def _findings(z0: float, half: float, lowest: float, highest: float, times: float) -> tuple[Finding, ...]:
     found = []
     if times < ENOUGH_TIMES:
-        found.append(Finding(
-            FindingCode.FOCUS_FAINT, Severity.WARN,
-            f"The lines were burned at about {times:.1f} times what just marks: so little that a line is widest in "
-            "focus, or hardly changes.",
-            fix=_HINT, figures={"times": times}, source="liu1982",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                FindingCode.FOCUS_FAINT,
+                Severity.WARN,
+                f"The lines were burned at about {times:.1f} times what just marks: so little that a line is widest in "
+                "focus, or hardly changes.",
+                fix=_HINT,
+                figures={"times": times},
+                source="liu1982",
+            )
+        )
     if not lowest < z0 < highest:
-        found.append(Finding(
-            FindingCode.FOCUS_OUTSIDE, Severity.WARN, "The focus lies outside the heights that were burned.",
-            fix="Burn more lines on that side, then measure again.", source="iso11146",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                FindingCode.FOCUS_OUTSIDE,
+                Severity.WARN,
+                "The focus lies outside the heights that were burned.",
+                fix="Burn more lines on that side, then measure again.",
+                source="iso11146",
+            )
+        )
     elif half > _VAGUE_SHARE * (highest - lowest):
-        found.append(Finding(
-            FindingCode.FOCUS_VAGUE, Severity.NOTE, "The widths hardly tell one height from another.",
-            fix=f"{_HINT} More heights further out tell little.", source="liu1982",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                FindingCode.FOCUS_VAGUE,
+                Severity.NOTE,
+                "The widths hardly tell one height from another.",
+                fix=f"{_HINT} More heights further out tell little.",
+                source="liu1982",
+            )
+        )
     return tuple(found)

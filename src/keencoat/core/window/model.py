@@ -117,10 +117,15 @@ def observe(
     """A rated cell burned with `setting` on `machine`; what else is known of it is put in by `replace`."""
     p = points_of([setting], machine)
     return Observation(
-        ln_energy=float(p.ln_energy[0]), ln_dwell=float(p.ln_dwell[0]), rating=rating,
-        ln_overlap=float(p.ln_overlap[0]), ln_passes=float(p.ln_passes[0]), ln_power=float(p.ln_power[0]),
-        piece=piece, defects=defects,
-    )  # fmt: skip
+        ln_energy=float(p.ln_energy[0]),
+        ln_dwell=float(p.ln_dwell[0]),
+        rating=rating,
+        ln_overlap=float(p.ln_overlap[0]),
+        ln_passes=float(p.ln_passes[0]),
+        ln_power=float(p.ln_power[0]),
+        piece=piece,
+        defects=defects,
+    )
 
 
 def boundaries(theta: FloatArray, at: ModelPoints) -> tuple[FloatArray, FloatArray]:
@@ -218,7 +223,7 @@ class Likelihood:
             [[LOT_SD * (o.lot == lot) for o in observations] for lot in lots]
             + [[OTHER_MACHINE_SD * (o.machine == m) for o in observations] for m in machines],
             dtype=float,
-        ).reshape(-1, len(observations))  # fmt: skip
+        ).reshape(-1, len(observations))
         self.effects = len(pieces) + len(self._fixed)
         self._pieces = len(pieces)
         # A coat's streaks say nothing of the setting; stripes say that the lines are too far apart, not too weak.
@@ -226,17 +231,21 @@ class Likelihood:
         self._starved = np.array([o.rating is Rating.HARSH and bool(o.defects & STARVED) for o in observations])
         striped = [o.rating is Rating.FAINT and STRIPED in o.defects and not o.defects & STARVED for o in observations]
         harsh = np.array([o.rating is Rating.HARSH for o in observations])
-        self._weights = np.stack([
-            np.array([o.rating is Rating.FAINT for o in observations], dtype=float),
-            np.array([o.rating is Rating.CLEAN for o in observations]) | np.array(striped),
-            harsh.astype(float),
-        ])  # fmt: skip
+        self._weights = np.stack(
+            [
+                np.array([o.rating is Rating.FAINT for o in observations], dtype=float),
+                np.array([o.rating is Rating.CLEAN for o in observations]) | np.array(striped),
+                harsh.astype(float),
+            ]
+        )
         self._eights = np.arange(0, len(observations), 8)
         self._measured = [
-            (np.array([getattr(o, name) is not None for o in observations]),
-             np.array([getattr(o, name) or 0.0 for o in observations]))
+            (
+                np.array([getattr(o, name) is not None for o in observations]),
+                np.array([getattr(o, name) or 0.0 for o in observations]),
+            )
             for name in ("to_enough", "to_harm")
-        ]  # fmt: skip
+        ]
 
     def __call__(self, theta: FloatArray) -> FloatArray:
         """Log-likelihood, shape (draws,)."""

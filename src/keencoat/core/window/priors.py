@@ -184,9 +184,13 @@ def with_line_hint(prior: WindowPrior, hint: LineHint) -> WindowPrior:
 
 
 def stated_prior(
-    process_key: str | None, source: BeamSource, substrate_key: str | None, film_share: float | None, scatter: Scatter,
+    process_key: str | None,
+    source: BeamSource,
+    substrate_key: str | None,
+    film_share: float | None,
+    scatter: Scatter,
     spot_mm: float | None = None,
-) -> WindowPrior:  # fmt: skip
+) -> WindowPrior:
     """The prior for what is told, on a machine of that spot (a usual one if None). `film_share`: the film against what
     is usual for this coat; None if unknown.
 
@@ -203,6 +207,9 @@ def stated_prior(
         shift += _MEANS[P.FILM] * float(np.log(film_share))
         doubts.append(_SDS[P.FILM] * abs(float(np.log(film_share))))
     return replace(
-        base, centre_j_mm2=base.centre_j_mm2 * float(np.exp(shift)), centre_sd_ln=float(np.linalg.norm(doubts)),
-        scatter=scatter, spot_ratio=spot_mm / REPORTED_SPOT_MM[source] if spot_mm else 1.0,
-    )  # fmt: skip
+        base,
+        centre_j_mm2=base.centre_j_mm2 * float(np.exp(shift)),
+        centre_sd_ln=float(np.linalg.norm(doubts)),
+        scatter=scatter,
+        spot_ratio=spot_mm / REPORTED_SPOT_MM[source] if spot_mm else 1.0,
+    )

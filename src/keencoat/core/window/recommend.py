@@ -111,14 +111,21 @@ def recommend(
         opened = tuple(openers(fit, at, wanted))
         return Recommendation(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, advise(rated, machine)
-        )  # fmt: skip
+        )
     point = odds_of(fit, choice.setting, machine)
     settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
     return Recommendation(
-        verdict, wanted, point, _power_range(fit, at, choice.setting, wanted), choice.held, choice.open_share,
-        choice.could_be_mm_s, _others(fit, at, point, rated, wanted), (),
+        verdict,
+        wanted,
+        point,
+        _power_range(fit, at, choice.setting, wanted),
+        choice.held,
+        choice.open_share,
+        choice.could_be_mm_s,
+        _others(fit, at, point, rated, wanted),
+        (),
         _go_on(verdict, choice, wanted, rated, machine, settled),
-    )  # fmt: skip
+    )
 
 
 def _power_range(fit: WindowFit, at: Slice, setting: Setting, wanted: float) -> tuple[float, float] | None:

@@ -56,8 +56,9 @@ def read_lines(lines: list[MeasuredLine]) -> SpotResult:
     if len({line.power_pct for line in lines}) < LEAST_LINES:
         raise BadValueError(
             f"{len({line.power_pct for line in lines})} different powers are too few for a straight line.",
-            field="lines", hint=f"Measure at least {LEAST_LINES} lines at rising power, over a factor of three.",
-        )  # fmt: skip
+            field="lines",
+            hint=f"Measure at least {LEAST_LINES} lines at rising power, over a factor of three.",
+        )
     x = np.log([line.power_pct for line in lines])
     y = np.square([line.width_um for line in lines])
     # It takes a second to load, which only whoever measures lines shall wait for.
@@ -66,9 +67,10 @@ def read_lines(lines: list[MeasuredLine]) -> SpotResult:
     fit = linregress(x, y)
     if fit.slope <= 0:
         raise BadValueError(
-            "These lines do not grow wider with power.", field="lines",
+            "These lines do not grow wider with power.",
+            field="lines",
             hint="Check which width belongs to which power; measure in focus.",
-        )  # fmt: skip
+        )
     t = float(stdtrit(len(x) - 2, 0.95))
     slope_low, slope_high = max(1e-9, fit.slope - t * fit.stderr), fit.slope + t * fit.stderr
     radius = Range(*(math.sqrt(s / 2) for s in (slope_low, float(fit.slope), slope_high)))
@@ -95,23 +97,37 @@ def _zero_range(x: Array, y: Array, slope: float, intercept: float, t: float) ->
 def _findings(x: Array, y: Array, r2: float) -> tuple[Finding, ...]:
     found = []
     if _bent(x, y):
-        found.append(Finding(
-            FindingCode.LINES_BENT, Severity.WARN,
-            "The squared widths do not lie on a straight line over ln power.",
-            fix="Leave the strongest lines out: heat widens them, and the radius comes out too large. Check focus.",
-            figures={"r2": r2}, source="liu1982",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                FindingCode.LINES_BENT,
+                Severity.WARN,
+                "The squared widths do not lie on a straight line over ln power.",
+                fix="Leave the strongest lines out: heat widens them, and the radius comes out too large. Check focus.",
+                figures={"r2": r2},
+                source="liu1982",
+            )
+        )
     elif r2 < _LOOSE_R2:
-        found.append(Finding(
-            FindingCode.LINES_LOOSE, Severity.WARN, f"The widths scatter widely about the straight line (r² {r2:.2f}).",
-            fix="Measure again through a loupe, in the middle of each line, or burn more of them.",
-            figures={"r2": r2}, source="liu1982",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                FindingCode.LINES_LOOSE,
+                Severity.WARN,
+                f"The widths scatter widely about the straight line (r² {r2:.2f}).",
+                fix="Measure again through a loupe, in the middle of each line, or burn more of them.",
+                figures={"r2": r2},
+                source="liu1982",
+            )
+        )
     if math.exp(float(x.max() - x.min())) < 2:
-        found.append(Finding(
-            FindingCode.LINES_NARROW, Severity.NOTE, "The powers span less than a factor of two.",
-            fix="Span three or more: the range of radius and threshold shrinks with it.", source="liu1982",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                FindingCode.LINES_NARROW,
+                Severity.NOTE,
+                "The powers span less than a factor of two.",
+                fix="Span three or more: the range of radius and threshold shrinks with it.",
+                source="liu1982",
+            )
+        )
     return tuple(found)
 
 

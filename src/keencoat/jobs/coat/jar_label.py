@@ -32,7 +32,13 @@ def jar_label_pdf(job: Job, lot: CoatLot) -> bytes:
     story.append(text(f"Comes off with {job.recipe().removal}. {warnings} Label and data sheet come first.", SMALL))
     out = io.BytesIO()
     SimpleDocTemplate(
-        out, pagesize=_SIZE, leftMargin=_EDGE, rightMargin=_EDGE, topMargin=_EDGE, bottomMargin=_EDGE,
-        title=f"Lot {lot.code}", author="Keen Coat",
-    ).build(story)  # fmt: skip
+        out,
+        pagesize=_SIZE,
+        leftMargin=_EDGE,
+        rightMargin=_EDGE,
+        topMargin=_EDGE,
+        bottomMargin=_EDGE,
+        title=f"Lot {lot.code}",
+        author="Keen Coat",
+    ).build(story)
     return out.getvalue()

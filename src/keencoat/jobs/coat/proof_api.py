@@ -49,9 +49,13 @@ def add_photo(
 ) -> Status[p.CoatPhotoOut]:
     """Keep a photo of a coated piece and measure it; with one of the bare piece, if there is one."""
     kept = keep_photo(
-        workshop_of(request), job_id, photo_bytes(photo, "photo"), photo_bytes(bare, "bare") if bare else None, piece,
+        workshop_of(request),
+        job_id,
+        photo_bytes(photo, "photo"),
+        photo_bytes(bare, "bare") if bare else None,
+        piece,
         timezone.now(),
-    )  # fmt: skip
+    )
     return Status(201, show_photo(kept))
 
 
@@ -79,9 +83,10 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
         raise MissingError("There is no such picture.", hint="The photo was not measured, or has no bare shot.")
     kind = PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg"
     return HttpResponse(
-        bytes(data), content_type=kind,
+        bytes(data),
+        content_type=kind,
         headers={"Cache-Control": "private, max-age=300", "Content-Disposition": f"inline; filename={picture}"},
-    )  # fmt: skip
+    )
 
 
 @router.post("/jobs/{job_id}/coat/practice-shot", response={201: p.CoatPhotoOut})
@@ -105,9 +110,13 @@ def _setup(job: Job) -> ShotSetup:
     thickest_um = 34.0 if through else 8.0 if coat == "black" else 24.0
     film_um = job.recipe().dry_um_per_coat.value * job.coats
     return ShotSetup(
-        lamp, face.width_mm, face.height_mm, face.frame is EdgeKind.RIM,
-        coat=coat, mean_film_um=min(film_um, thickest_um),
-    )  # fmt: skip
+        lamp,
+        face.width_mm,
+        face.height_mm,
+        face.frame is EdgeKind.RIM,
+        coat=coat,
+        mean_film_um=min(film_um, thickest_um),
+    )
 
 
 @router.post("/jobs/{job_id}/coat/holdups", response=p.ProofOut)
@@ -126,7 +135,7 @@ def add_holdup_photos(
     workshop = workshop_of(request)
     record_holdup_photos(
         workshop, job_id, coats, photo_bytes(bare, "bare"), photo_bytes(coated, "coated"), timezone.now()
-    )  # fmt: skip
+    )
     return show_proof(find_job(workshop, job_id))
 
 

@@ -20,9 +20,15 @@ from keencoat.shop.room_api import show_room
 def show_tool(tool: Tool) -> c.ToolOut:
     """A tool and how to use it."""
     return c.ToolOut(
-        key=tool.key, label=tool.label, motion=tool.motion, unevenness=tool.unevenness, transfer=tool.transfer.value,
-        pattern=tool.pattern, looks_like=tool.looks_like, goes_wrong=list(tool.goes_wrong),
-    )  # fmt: skip
+        key=tool.key,
+        label=tool.label,
+        motion=tool.motion,
+        unevenness=tool.unevenness,
+        transfer=tool.transfer.value,
+        pattern=tool.pattern,
+        looks_like=tool.looks_like,
+        goes_wrong=list(tool.goes_wrong),
+    )
 
 
 def show_turns(turns: Sequence[PlannedTurn]) -> list[c.TurnOut]:
@@ -37,9 +43,10 @@ def show_turns(turns: Sequence[PlannedTurn]) -> list[c.TurnOut]:
 
 def _show_mix(mix: Mix, jar_ml: float | None, left_ml: float | None) -> c.MixOut:
     return c.MixOut(
-        **asdict(mix), jars=1.0 if jar_ml is None else mix.jars_of(jar_ml),
+        **asdict(mix),
+        jars=1.0 if jar_ml is None else mix.jars_of(jar_ml),
         pieces_left=None if left_ml is None else mix.pieces_from(left_ml),
-    )  # fmt: skip
+    )
 
 
 def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml: float | None = None) -> c.CoatPlan:
@@ -67,8 +74,9 @@ def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml:
         steps=[c.CoatStepOut(**asdict(step), stamps=_stamps(job, step.number)) for step in steps],
         heats=[c.HeatOut(key=h, label=h.label) for h in may_be_heated(coat, tool)],
         lots=[
-            c.LotOut(id=x.pk, code=x.code, mixed_at=x.mixed_at, amounts_ml=x.amounts_ml, amounts_g=x.amounts_g,
-                     note=x.note)
+            c.LotOut(
+                id=x.pk, code=x.code, mixed_at=x.mixed_at, amounts_ml=x.amounts_ml, amounts_g=x.amounts_g, note=x.note
+            )
             for x in job.lots.all()
         ],
         drying=show_drying(drying_of(job, at), at),
@@ -77,19 +85,25 @@ def show_coat_plan(job: Job, at: datetime, jar_ml: float | None = None, left_ml:
         room=show_room(job.workshop, at),
         turns=show_turns(plan_of([job], at)),
         currency=job.workshop.currency,
-    )  # fmt: skip
+    )
 
 
 def _stamps(job: Job, number: int) -> list[c.StampOut]:
     lots = {lot.pk: lot.code for lot in job.lots.all()}
     return [
         c.StampOut(
-            id=x.pk, number=x.number, first=x.first, last=x.last, at=x.at, heat=Heat(x.heat),
-            lot=lots.get(x.lot_id, ""), seen_dry_at=x.seen_dry_at,
+            id=x.pk,
+            number=x.number,
+            first=x.first,
+            last=x.last,
+            at=x.at,
+            heat=Heat(x.heat),
+            lot=lots.get(x.lot_id, ""),
+            seen_dry_at=x.seen_dry_at,
         )
         for x in job.stamps.all()
         if x.number == number
-    ]  # fmt: skip
+    ]
 
 
 def show_offers(job: Job, choice: CoatChoice) -> c.OffersOut:
@@ -104,8 +118,10 @@ def show_offers(job: Job, choice: CoatChoice) -> c.OffersOut:
                 question=question.question,
                 schools=[
                     c.SchoolOut(
-                        **(asdict(x.school) | {"coats": x.offer.coats}), hands_min=x.offer.hands_min,
-                        ready_h=max(x.offer.ready_h, x.school.wait_min / 60), cost=x.offer.cost,
+                        **(asdict(x.school) | {"coats": x.offer.coats}),
+                        hands_min=x.offer.hands_min,
+                        ready_h=max(x.offer.ready_h, x.school.wait_min / 60),
+                        cost=x.offer.cost,
                     )
                     for x in schools
                 ],
@@ -113,13 +129,24 @@ def show_offers(job: Job, choice: CoatChoice) -> c.OffersOut:
             for question, schools in choice.disagreements
         ],
         currency=job.workshop.currency,
-    )  # fmt: skip
+    )
 
 
 def _offer(offer: Offer, log: OwnLog) -> c.OfferOut:
     return c.OfferOut(
-        coat=offer.coat.key, label=offer.coat.label, tool=offer.tool.key, tool_label=offer.tool.label,
-        coats=offer.coats, absorbs=offer.absorbs, why=offer.coat.why, hands_min=offer.hands_min,
-        ready_h=offer.ready_h, cost=offer.cost, unevenness=offer.unevenness, removal=offer.coat.removal,
-        hazards=list(offer.hazards), touch_safe=offer.coat.touch_safe, log=c.OwnLogOut.showing(log),
-    )  # fmt: skip
+        coat=offer.coat.key,
+        label=offer.coat.label,
+        tool=offer.tool.key,
+        tool_label=offer.tool.label,
+        coats=offer.coats,
+        absorbs=offer.absorbs,
+        why=offer.coat.why,
+        hands_min=offer.hands_min,
+        ready_h=offer.ready_h,
+        cost=offer.cost,
+        unevenness=offer.unevenness,
+        removal=offer.coat.removal,
+        hazards=list(offer.hazards),
+        touch_safe=offer.coat.touch_safe,
+        log=c.OwnLogOut.showing(log),
+    )

@@ -16,21 +16,33 @@ from keencoat.shop.fields import RangeOut
 def show_photo(photo: CoatPhoto) -> p.CoatPhotoOut:
     """A kept photo, and what was measured on it."""
     return p.CoatPhotoOut(
-        id=photo.pk, version=photo.version, at=photo.at, piece=photo.piece, simulated=photo.simulated,
+        id=photo.pk,
+        version=photo.version,
+        at=photo.at,
+        piece=photo.piece,
+        simulated=photo.simulated,
         has_bare=photo.bare is not None,
         points=[p.PicturePoint(x=x, y=y) for x, y in photo.points] if photo.points else None,
-        trouble=photo.trouble, cv=photo.cv, reading=photo.reading, findings=photo.findings,
-    )  # fmt: skip
+        trouble=photo.trouble,
+        cv=photo.cv,
+        reading=photo.reading,
+        findings=photo.findings,
+    )
 
 
 def show_holdup(test: HoldUpTest) -> p.HoldUpOut:
     """A hold-up test with its density."""
     density = density_of(HoldUp(test.coats, test.bare, test.coated))
     return p.HoldUpOut(
-        id=test.pk, job_id=test.job_id, at=test.at, coats=test.coats, bare=test.bare, coated=test.coated,
+        id=test.pk,
+        job_id=test.job_id,
+        at=test.at,
+        coats=test.coats,
+        bare=test.bare,
+        coated=test.coated,
         way=HoldUpWay(test.way),
         density=RangeOut.showing(density),
-    )  # fmt: skip
+    )
 
 
 def show_proof(job: Job) -> p.ProofOut:
@@ -66,9 +78,12 @@ def show_experiment(experiment: Experiment, at: datetime) -> p.ExperimentOut:
         order=[p.AssignmentOut(**x) for x in experiment.order],
         arms=[
             p.ArmOut(
-                job=show_job(row.job, at), label=row.label, **asdict(row.count), **asdict(row.verdict),
+                job=show_job(row.job, at),
+                label=row.label,
+                **asdict(row.count),
+                **asdict(row.verdict),
                 fastest_clean_mm_s=row.fastest_clean_mm_s,
             )
             for row in arms_of(experiment)
         ],
-    )  # fmt: skip
+    )

@@ -43,15 +43,22 @@ def make_experiment(
     seed = workshop.experiments.count() + 1
     order = plan_experiment(arms, replicates, seed)
     experiment = Experiment.objects.create(
-        workshop=workshop, name=name, replicates=replicates, made_at=at,
+        workshop=workshop,
+        name=name,
+        replicates=replicates,
+        made_at=at,
         order=[{"piece": a.piece, "arm": a.arm} for a in order],
-    )  # fmt: skip
+    )
     for arm in arms:
         label = f"{name}: {coat_of(workshop, arm.coat).label} × {arm.coats}"
         values = base | {
-            "name": label[:60], "coat": arm.coat, "tool": arm.tool, "coats": arm.coats, "pieces": replicates,
+            "name": label[:60],
+            "coat": arm.coat,
+            "tool": arm.tool,
+            "coats": arm.coats,
+            "pieces": replicates,
             "spares": _SPARES,
-        }  # fmt: skip
+        }
         job = create_job(workshop, values, at)
         job.experiment = experiment
         job.save(update_fields=["experiment"])

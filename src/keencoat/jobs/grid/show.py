@@ -36,9 +36,13 @@ def _frame(frame: GridFrame) -> g.FrameOut:
     for x, y, along_x in ticks(frame):
         boxes.append([x - TICK_MM, y - half, TICK_MM, 2 * half] if along_x else [x - half, y, 2 * half, TICK_MM])
     return g.FrameOut(
-        left_mm=frame.left_mm, low_mm=frame.low_mm, right_mm=frame.right_mm, top_mm=frame.top_mm,
-        stroke_mm=STROKE_MM, boxes=boxes,
-    )  # fmt: skip
+        left_mm=frame.left_mm,
+        low_mm=frame.low_mm,
+        right_mm=frame.right_mm,
+        top_mm=frame.top_mm,
+        stroke_mm=STROKE_MM,
+        boxes=boxes,
+    )
 
 
 def _sheet(spare: int, layout: GridLayout) -> g.SheetOut:
@@ -53,30 +57,60 @@ def _sheet(spare: int, layout: GridLayout) -> g.SheetOut:
 def _cells(sheets: list[GridLayout], machine: Machine) -> list[g.CellOut]:
     return [
         g.CellOut(
-            code=p.cell.code, row=p.cell.row, column=p.cell.column, focus_mm=p.cell.focus_mm, coats=p.cell.coats,
-            grey_pct=p.cell.grey_pct, energy_j_mm2=areal_energy_j_mm2(p.cell.setting, machine),
-            dwell_ms=dwell_ms(p.cell.setting, machine), spare=spare, x_mm=p.x_mm, y_mm=p.y_mm, burned="full",
-            plain=p.cell.plain, rating=None, defects=[], heard_snapping=False, strokes=None, version=0,
+            code=p.cell.code,
+            row=p.cell.row,
+            column=p.cell.column,
+            focus_mm=p.cell.focus_mm,
+            coats=p.cell.coats,
+            grey_pct=p.cell.grey_pct,
+            energy_j_mm2=areal_energy_j_mm2(p.cell.setting, machine),
+            dwell_ms=dwell_ms(p.cell.setting, machine),
+            spare=spare,
+            x_mm=p.x_mm,
+            y_mm=p.y_mm,
+            burned="full",
+            plain=p.cell.plain,
+            rating=None,
+            defects=[],
+            heard_snapping=False,
+            strokes=None,
+            version=0,
             **asdict(p.cell.setting),
         )
         for spare, layout in enumerate(sheets, 1)
         for p in layout.cells
-    ]  # fmt: skip
+    ]
 
 
 def show_draft(job: Job, draft: GridDraft, wish: GridWish) -> g.GridOut:
     """A grid that is not stored."""
     sheets = list(draft.sheets)
     return g.GridOut(
-        id=None, job_id=job.pk, label="draft", kind=GridKind(wish.kind), factors=[Factor(f) for f in wish.factors],
+        id=None,
+        job_id=job.pk,
+        label="draft",
+        kind=GridKind(wish.kind),
+        factors=[Factor(f) for f in wish.factors],
         state=GridState.DRAWN,
-        rows=draft.design.rows, columns=draft.design.columns, cell_mm=sheets[0].cell_mm, gap_mm=sheets[0].gap_mm,
-        mirrored=draft.plan.mirrored, wait_s=draft.plan.wait_s, burn_seconds=draft.burn_seconds,
-        heat=g.GridHeatOut.showing(draft.heat), findings=[FindingOut.showing(f) for f in draft.findings],
-        cells=_cells(sheets, draft.machine), sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
-        label_power_pct=draft.plan.label_setting.power_pct, label_speed_mm_s=draft.plan.label_setting.speed_mm_s,
-        drawn_at=None, burned_at=None, rating_event=0, burn=None, next_spare=1,
-    )  # fmt: skip
+        rows=draft.design.rows,
+        columns=draft.design.columns,
+        cell_mm=sheets[0].cell_mm,
+        gap_mm=sheets[0].gap_mm,
+        mirrored=draft.plan.mirrored,
+        wait_s=draft.plan.wait_s,
+        burn_seconds=draft.burn_seconds,
+        heat=g.GridHeatOut.showing(draft.heat),
+        findings=[FindingOut.showing(f) for f in draft.findings],
+        cells=_cells(sheets, draft.machine),
+        sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
+        label_power_pct=draft.plan.label_setting.power_pct,
+        label_speed_mm_s=draft.plan.label_setting.speed_mm_s,
+        drawn_at=None,
+        burned_at=None,
+        rating_event=0,
+        burn=None,
+        next_spare=1,
+    )
 
 
 def show_grid(grid: TestGrid) -> g.GridOut:
@@ -88,14 +122,31 @@ def show_grid(grid: TestGrid) -> g.GridOut:
         _fill_in(shown, stored[shown.code])
     burns = list(grid.burns.defer("moves"))
     return g.GridOut(
-        id=grid.pk, job_id=grid.job_id, label=grid.label, kind=GridKind(grid.kind), factors=grid.factors,
-        state=GridState(grid.state), rows=grid.rows, columns=grid.columns, cell_mm=grid.cell_mm, gap_mm=grid.gap_mm,
-        mirrored=grid.mirrored, wait_s=grid.wait_s, burn_seconds=grid.burn_seconds, heat=grid.heat,
-        findings=grid.findings, cells=cells, sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
-        label_power_pct=grid.label_setting["power_pct"], label_speed_mm_s=grid.label_setting["speed_mm_s"],
-        drawn_at=grid.drawn_at, burned_at=grid.burned_at, rating_event=newest_event(grid),
-        burn=show_burn(burns[-1]) if burns else None, next_spare=next_spare(grid, burns),
-    )  # fmt: skip
+        id=grid.pk,
+        job_id=grid.job_id,
+        label=grid.label,
+        kind=GridKind(grid.kind),
+        factors=grid.factors,
+        state=GridState(grid.state),
+        rows=grid.rows,
+        columns=grid.columns,
+        cell_mm=grid.cell_mm,
+        gap_mm=grid.gap_mm,
+        mirrored=grid.mirrored,
+        wait_s=grid.wait_s,
+        burn_seconds=grid.burn_seconds,
+        heat=grid.heat,
+        findings=grid.findings,
+        cells=cells,
+        sheets=[_sheet(n, x) for n, x in enumerate(sheets, 1)],
+        label_power_pct=grid.label_setting["power_pct"],
+        label_speed_mm_s=grid.label_setting["speed_mm_s"],
+        drawn_at=grid.drawn_at,
+        burned_at=grid.burned_at,
+        rating_event=newest_event(grid),
+        burn=show_burn(burns[-1]) if burns else None,
+        next_spare=next_spare(grid, burns),
+    )
 
 
 def _fill_in(shown: g.CellOut, cell: Cell) -> None:
@@ -108,6 +159,13 @@ def _fill_in(shown: g.CellOut, cell: Cell) -> None:
 def show_burn(burn: GridBurn) -> g.BurnOut:
     """A burn as it stands."""
     return g.BurnOut(
-        id=burn.pk, spare=burn.spare, state=BurnState(burn.state), lines=burn.lines, lines_done=burn.lines_done,
-        clock_s=burn.clock_s, pace=burn.pace, now_at=burn.now_at, trouble=burn.trouble,
-    )  # fmt: skip
+        id=burn.pk,
+        spare=burn.spare,
+        state=BurnState(burn.state),
+        lines=burn.lines,
+        lines_done=burn.lines_done,
+        clock_s=burn.clock_s,
+        pace=burn.pace,
+        now_at=burn.now_at,
+        trouble=burn.trouble,
+    )

@@ -41,12 +41,15 @@ def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
         processes=[p.key for p in processes_for(find_substrate(payload.substrate), source)],
         coats=[
             s.CoatOffer(
-                key=c.key, label=c.label, why=c.why, coats=round(c.coats.value.plan),
+                key=c.key,
+                label=c.label,
+                why=c.why,
+                coats=round(c.coats.value.plan),
                 ready=ready_text(c.before_burn_min.value.low, c.before_burn_min.value.high),
             )
             for c in coats
         ],
-    )  # fmt: skip
+    )
 
 
 @router.get("/jobs", response=list[s.JobOut])

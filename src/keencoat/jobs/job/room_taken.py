@@ -53,8 +53,9 @@ def require_room_for_photo(workshop: Workshop) -> None:
         raise NotAllowedError(
             f"This workshop keeps {taken.photos} photos, {taken.photo_mb:.0f} MB; {MOST_PHOTOS} and "
             f"{MOST_PHOTO_MB:.0f} MB are the most.",
-            field="photo", hint="Throw old photos away, or have an owner delete old jobs. The Shop page shows it.",
-        )  # fmt: skip
+            field="photo",
+            hint="Throw old photos away, or have an owner delete old jobs. The Shop page shows it.",
+        )
 
 
 def _whole_shop(workshop: Workshop, path: str) -> Q:

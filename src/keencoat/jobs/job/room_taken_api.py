@@ -30,6 +30,10 @@ def read_room_taken(request: HttpRequest) -> RoomTakenOut:
         raise NotAllowedError("Only an owner sees this.", hint="Ask the workshop's owner.")
     taken = room_taken(member.workshop)
     return RoomTakenOut(
-        jobs=taken.jobs, most_jobs=MOST_JOBS, photos=taken.photos, most_photos=MOST_PHOTOS,
-        photo_mb=round(taken.photo_mb, 1), most_photo_mb=MOST_PHOTO_MB,
-    )  # fmt: skip
+        jobs=taken.jobs,
+        most_jobs=MOST_JOBS,
+        photos=taken.photos,
+        most_photos=MOST_PHOTOS,
+        photo_mb=round(taken.photo_mb, 1),
+        most_photo_mb=MOST_PHOTO_MB,
+    )

@@ -83,9 +83,18 @@ def lock_job(workshop: Workshop, job_id: int) -> Job:
 def log(job: Job, kind: EntryKind, at: datetime, text: str, **figures: float) -> None:
     """Write a log entry about a job."""
     LogEntry.objects.create(
-        workshop_id=job.workshop_id, job_id=job.pk, job_name=job.name, kind=kind, at=at, text=text,
-        substrate=job.substrate, process=job.process, coat=job.coat, machine=job.machine.name, figures=figures,
-    )  # fmt: skip
+        workshop_id=job.workshop_id,
+        job_id=job.pk,
+        job_name=job.name,
+        kind=kind,
+        at=at,
+        text=text,
+        substrate=job.substrate,
+        process=job.process,
+        coat=job.coat,
+        machine=job.machine.name,
+        figures=figures,
+    )
 
 
 @transaction.atomic

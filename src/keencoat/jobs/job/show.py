@@ -63,28 +63,40 @@ def show_practice(job: Job) -> s.PracticeShort:
         if (c.fault.value, c.film_share) == (practice.coat_fault, practice.film_share)
     )
     return s.PracticeShort(
-        scenario=SCENARIOS[practice.scenario].title, hidden=practice.hidden, coating=coating,
-        coated=bool(job.stamps.all()) or not job.recipe().is_put_on, **asdict(score),
-        batch=[s.BatchPieceOut(**p) for p in batch.get("pieces", [])], batch_version=batch.get("version"),
-    )  # fmt: skip
+        scenario=SCENARIOS[practice.scenario].title,
+        hidden=practice.hidden,
+        coating=coating,
+        coated=bool(job.stamps.all()) or not job.recipe().is_put_on,
+        **asdict(score),
+        batch=[s.BatchPieceOut(**p) for p in batch.get("pieces", [])],
+        batch_version=batch.get("version"),
+    )
 
 
 def show_drying(drying: Drying, at: datetime) -> s.DryingOut:
     """Where a job's coat stands."""
     return s.DryingOut(
-        **asdict(drying.lead), all_on=drying.all_on, burnable_pieces=drying.burnable_pieces,
-        groups=[s.GroupOut.showing(g) for g in drying.groups], now=at,
-    )  # fmt: skip
+        **asdict(drying.lead),
+        all_on=drying.all_on,
+        burnable_pieces=drying.burnable_pieces,
+        groups=[s.GroupOut.showing(g) for g in drying.groups],
+        now=at,
+    )
 
 
 def show_locked(lock: LockedSetting) -> s.LockedOut:
     """A locked setting, in short."""
     reading = lock.reading()
     return s.LockedOut(
-        version=lock.version, at=lock.at, **asdict(lock.setting()), energy_j_mm2=reading["energy_j_mm2"],
-        clean_low=reading["clean"]["low"], clean_mid=reading["clean"]["mid"], clean_high=reading["clean"]["high"],
+        version=lock.version,
+        at=lock.at,
+        **asdict(lock.setting()),
+        energy_j_mm2=reading["energy_j_mm2"],
+        clean_low=reading["clean"]["low"],
+        clean_mid=reading["clean"]["mid"],
+        clean_high=reading["clean"]["high"],
         strokes=s.SettingOut.showing(strokes) if (strokes := lock.by_art().get(Art.STROKES)) else None,
-    )  # fmt: skip
+    )
 
 
 def show_grid_short(grid: TestGrid) -> s.GridShort:

@@ -82,18 +82,45 @@ class PlanCellIn(Asked):
 class PlanIn(Asked):
     """A question to the planner."""
 
-    model_config = ConfigDict(json_schema_extra={"example": {
-        "machine": {"source": "blue", "rated_w": 20, "spot_mm": 0.09, "max_speed_mm_s": 300, "min_speed_mm_s": 4,
-                    "min_power_pct": 2},
-        "process": "frost", "substrate": "soda_lime_glass",
-        "coat": {"name": "tempera_brushed", "nominal_um": 36, "thickness_cv": 0.1},
-        "interval_mm": 0.1, "passes": 1, "budget": {"cells_left": 15, "rounds_left": 4},
-        "history": [
-            {"round": 1, "power_pct": 60, "speed_mm_s": 150, "interval_mm": 0.1, "passes": 1, "rating": "faint",
-             "defects": ["coat_left"]},
-            {"round": 1, "power_pct": 90, "speed_mm_s": 120, "interval_mm": 0.1, "passes": 1, "rating": "clean"},
-        ],
-    }})  # fmt: skip
+    model_config = ConfigDict(
+        json_schema_extra={
+            "example": {
+                "machine": {
+                    "source": "blue",
+                    "rated_w": 20,
+                    "spot_mm": 0.09,
+                    "max_speed_mm_s": 300,
+                    "min_speed_mm_s": 4,
+                    "min_power_pct": 2,
+                },
+                "process": "frost",
+                "substrate": "soda_lime_glass",
+                "coat": {"name": "tempera_brushed", "nominal_um": 36, "thickness_cv": 0.1},
+                "interval_mm": 0.1,
+                "passes": 1,
+                "budget": {"cells_left": 15, "rounds_left": 4},
+                "history": [
+                    {
+                        "round": 1,
+                        "power_pct": 60,
+                        "speed_mm_s": 150,
+                        "interval_mm": 0.1,
+                        "passes": 1,
+                        "rating": "faint",
+                        "defects": ["coat_left"],
+                    },
+                    {
+                        "round": 1,
+                        "power_pct": 90,
+                        "speed_mm_s": 120,
+                        "interval_mm": 0.1,
+                        "passes": 1,
+                        "rating": "clean",
+                    },
+                ],
+            }
+        }
+    )
 
     machine: PlanMachineIn
     process: Name | None = None

@@ -32,7 +32,7 @@ from keencoat.jobs.practice.services import (
     run_practice_batch,
     score_of,
     start_practice,
-)  # fmt: skip
+)
 from keencoat.jobs.reading.schemas import GridReadingOut
 from keencoat.jobs.reading.services.photos import tuning_of
 from keencoat.jobs.reading.show import show_reading
@@ -51,8 +51,13 @@ def page(request: HttpRequest) -> PracticePageOut:
     return PracticePageOut(
         scenarios=[
             ScenarioOut(
-                key=x.key, title=x.title, words=x.words, process=PROCESSES[x.process].label, width_mm=x.width_mm,
-                height_mm=x.height_mm, ground=hex_of(MATERIALS[x.process].look.ground),
+                key=x.key,
+                title=x.title,
+                words=x.words,
+                process=PROCESSES[x.process].label,
+                width_mm=x.width_mm,
+                height_mm=x.height_mm,
+                ground=hex_of(MATERIALS[x.process].look.ground),
                 mark=hex_of(MATERIALS[x.process].look.mark),
             )
             for x in SCENARIOS.values()
@@ -61,16 +66,24 @@ def page(request: HttpRequest) -> PracticePageOut:
         troubles=[NamedOut(key=k.value, label=label) for k, label in _TROUBLES.items()],
         jobs=[_short(job) for job in practices_of(workshop_of(request))[:50]],
         odd=odd_practices(workshop_of(request)),
-    )  # fmt: skip
+    )
 
 
 def _short(job: Job) -> PracticeJobOut:
     score, step = score_of(job), step_of(job, drying_of(job, timezone.now()))
     return PracticeJobOut(
-        id=job.pk, name=job.name, process_label=PROCESSES[job.process].label, hidden=job.practice.hidden,
-        pieces=score.pieces, cells=score.cells, clean=score.clean, of=score.of, updated_at=job.updated_at,
-        next_title=step.title, next_chapter=step.chapter,
-    )  # fmt: skip
+        id=job.pk,
+        name=job.name,
+        process_label=PROCESSES[job.process].label,
+        hidden=job.practice.hidden,
+        pieces=score.pieces,
+        cells=score.cells,
+        clean=score.clean,
+        of=score.of,
+        updated_at=job.updated_at,
+        next_title=step.title,
+        next_chapter=step.chapter,
+    )
 
 
 @router.post("/practice", response={201: s.JobOut})

@@ -48,9 +48,11 @@ def practice_bench(workshop: Workshop) -> Workshop:
     bench = Workshop.objects.filter(practice_of=workshop).first()
     if bench is None:
         bench = Workshop.objects.create(
-            name=f"Practice bench of {workshop.name}"[:80], practice_of=workshop, simulated_sensor=True,
+            name=f"Practice bench of {workshop.name}"[:80],
+            practice_of=workshop,
+            simulated_sensor=True,
             currency=workshop.currency,
-        )  # fmt: skip
+        )
         for facts in MACHINES.values():
             Machine.objects.create(workshop=bench, pulsing=Pulsing.CONTINUOUS, **facts)
     return bench
@@ -82,14 +84,17 @@ def start_practice(workshop: Workshop, scenario_key: str, hidden: bool, at: date
 
 
 def _values(scenario: Scenario, machine: Machine, hidden: bool) -> dict[str, object]:
-    values = {
-        k: v for k, v in asdict(scenario).items() if k not in ("key", "title", "words", "machine")
-    }  # fmt: skip
+    values = {k: v for k, v in asdict(scenario).items() if k not in ("key", "title", "words", "machine")}
     name = f"{scenario.title}, {'hidden material' if hidden else 'practice'}"
     return values | {
-        "name": name, "machine_id": machine.pk, "margin_mm": 3.0, "pieces": BATCH, "spares": 6, "tool": "",
+        "name": name,
+        "machine_id": machine.pk,
+        "margin_mm": 3.0,
+        "pieces": BATCH,
+        "spares": 6,
+        "tool": "",
         "narrow_mm": 0.0,
-    }  # fmt: skip
+    }
 
 
 @transaction.atomic
@@ -130,9 +135,14 @@ def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
     piece = draw_piece(material, np.random.default_rng([practice.seed, burn.piece]))
     sheet = Sheet(facts["width_mm"], facts["height_mm"], facts["shape"] == "disc", facts["thickness_mm"])
     washed = BurnedPiece(
-        material, sheet, piece, machine.rated_w, practice.seed % 100_000 + burn.piece, machine.source.wavelength_nm,
+        material,
+        sheet,
+        piece,
+        machine.rated_w,
+        practice.seed % 100_000 + burn.piece,
+        machine.source.wavelength_nm,
         _coated(practice),
-    )  # fmt: skip
+    )
     washed.expose(*read_exposure(unpack(bytes(burn.moves or b""))))
     return washed
 
@@ -171,13 +181,12 @@ def run_practice_batch(workshop: Workshop, job_id: int) -> Job:
     setting, machine = locked.setting(), job.machine.to_core()
     run = (practice.batch or {}).get("run", 0) + 1
     pieces = run_batch(
-        Bench(
-            material_of(job), machine.rated_w, machine.source.wavelength_nm, machine.accel_mm_s2, job.thickness_mm
-        ),
+        Bench(material_of(job), machine.rated_w, machine.source.wavelength_nm, machine.accel_mm_s2, job.thickness_mm),
         BatchSetting(setting.power_pct / 100, setting.speed_mm_s, setting.interval_mm, setting.passes),
         BATCH,
-        practice.seed % 1_000_000 + run, _coated(practice),
-    )  # fmt: skip
+        practice.seed % 1_000_000 + run,
+        _coated(practice),
+    )
     practice.batch = {
         "run": run,
         "version": locked.version,

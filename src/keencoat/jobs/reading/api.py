@@ -31,7 +31,7 @@ from keencoat.jobs.reading.services.photos import (
     readings_of,
     take_proposals,
     tuning_of,
-)  # fmt: skip
+)
 from keencoat.jobs.reading.services.ratings import import_ratings, rate_cell, undo_rating
 from keencoat.jobs.reading.show import show_ratings, show_reading
 from keencoat.shop.access import workshop_of
@@ -93,9 +93,10 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
         raise MissingError("There is no such picture.", hint="The photo could not be read.")
     data = aside(small_jpeg, bytes(kept)) if picture == "view" else bytes(kept)
     return HttpResponse(
-        data, content_type=PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg",
+        data,
+        content_type=PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg",
         headers={"Cache-Control": "private, max-age=60", "Content-Disposition": f"inline; filename={picture}"},
-    )  # fmt: skip
+    )
 
 
 @router.post("/grids/{grid_id}/proposals", response=RatingsOut)
@@ -118,10 +119,15 @@ def export(request: HttpRequest, grid_id: int, kind: str) -> HttpResponse:
     ratings = {c.code: c.rating for c in grid.cells.all()}
     rows: list[dict[str, Any]] = [
         asdict(one.cell)
-        | {"photos": one.photos, "proposed": one.proposal.rating.value, "chance": one.proposal.chance,
-           "proposed_defects": ";".join(one.proposal.defects), "rating": ratings[code]}
+        | {
+            "photos": one.photos,
+            "proposed": one.proposal.rating.value,
+            "chance": one.proposal.chance,
+            "proposed_defects": ";".join(one.proposal.defects),
+            "rating": ratings[code],
+        }
         for code, one in read.items()
-    ]  # fmt: skip
+    ]
     name = f"keencoat-job{grid.job_id}-{grid.label}-measured.{kind}"
     if kind == "json":
         text, media = json.dumps({"grid": grid.label, "cells": rows}, indent=1) + "\n", "application/json"
@@ -144,9 +150,12 @@ def forget(request: HttpRequest, grid_id: int) -> GridReadingOut:
 
 @router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut})
 def bring(
-    request: HttpRequest, job_id: int, file: File[UploadedFile], framed: Form[bool] = False,
+    request: HttpRequest,
+    job_id: int,
+    file: File[UploadedFile],
+    framed: Form[bool] = False,
     replaces: Form[int | None] = None,
-) -> Status[s.GridOut]:  # fmt: skip
+) -> Status[s.GridOut]:
     """Bring in a grid that was made and burned elsewhere, as CSV or JSON; `framed` if it carries our frame."""
     workshop = workshop_of(request)
     grid = bring_grid(workshop, job_id, file.read(MAX_TABLE_BYTES + 1), framed, timezone.now(), replaces)
@@ -171,7 +180,7 @@ def undo(request: HttpRequest, grid_id: int, payload: UndoIn) -> RatingsOut:
 @router.post("/grids/{grid_id}/ratings", response=RatingsOut)
 def import_file(
     request: HttpRequest, grid_id: int, file: File[UploadedFile], rating_event: Form[int] = 0
-) -> RatingsOut:  # fmt: skip
+) -> RatingsOut:
     """Take over the ratings of a CSV or JSON, all or nothing; refused if somebody rated after `rating_event`."""
     data = file.read(MAX_TABLE_BYTES + 1)
     return show_ratings(import_ratings(workshop_of(request), grid_id, data, rating_event, timezone.now()))

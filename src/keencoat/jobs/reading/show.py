@@ -25,20 +25,34 @@ def show_grid_photo(photo: GridPhoto) -> GridPhotoOut:
     """A kept photo."""
     reading = photo.reading or {}
     return GridPhotoOut(
-        id=photo.pk, version=photo.version, at=photo.at, spare=photo.spare, only=photo.only,
-        light=PhotoLight(photo.light), light_label=PhotoLight(photo.light).label, simulated=photo.simulated,
+        id=photo.pk,
+        version=photo.version,
+        at=photo.at,
+        spare=photo.spare,
+        only=photo.only,
+        light=PhotoLight(photo.light),
+        light_label=PhotoLight(photo.light).label,
+        simulated=photo.simulated,
         mirrored=photo.mirrored,
-        points=photo.points, trouble=photo.trouble, full_l=reading.get("full_l"), px_per_mm=reading.get("px_per_mm"),
+        points=photo.points,
+        trouble=photo.trouble,
+        full_l=reading.get("full_l"),
+        px_per_mm=reading.get("px_per_mm"),
         cells=len(reading.get("cells", ())),
-    )  # fmt: skip
+    )
 
 
 def show_proposal(proposal: Proposal) -> ProposalOut:
     """A proposed rating."""
     return ProposalOut(
-        rating=proposal.rating, faint=proposal.faint, clean=proposal.clean, harsh=proposal.harsh, sure=proposal.sure,
-        defects=list(proposal.defects), why=proposal.why,
-    )  # fmt: skip
+        rating=proposal.rating,
+        faint=proposal.faint,
+        clean=proposal.clean,
+        harsh=proposal.harsh,
+        sure=proposal.sure,
+        defects=list(proposal.defects),
+        why=proposal.why,
+    )
 
 
 def show_reading(grid: TestGrid, tuning: Tuning) -> GridReadingOut:
@@ -93,12 +107,18 @@ def _crops(grid: TestGrid, photos: list[GridPhoto]) -> dict[str, CropOut]:
 def show_ratings(grid: TestGrid) -> RatingsOut:
     """What was seen at a grid's cells."""
     return RatingsOut(
-        id=grid.pk, state=GridState(grid.state), rating_event=newest_event(grid),
+        id=grid.pk,
+        state=GridState(grid.state),
+        rating_event=newest_event(grid),
         cells=[
             CellSeenOut(
-                code=c.code, rating=c.seen_rating, defects=c.defects,
-                heard_snapping=c.heard_snapping, strokes=c.seen_strokes, version=c.version,
+                code=c.code,
+                rating=c.seen_rating,
+                defects=c.defects,
+                heard_snapping=c.heard_snapping,
+                strokes=c.seen_strokes,
+                version=c.version,
             )
             for c in grid.cells.all()
         ],
-    )  # fmt: skip
+    )

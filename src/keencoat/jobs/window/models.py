@@ -17,10 +17,11 @@ class LockedRows(models.QuerySet["LockedSetting"]):
     def in_short(self) -> "LockedRows":
         """With what was read at the setting, and the rest of the evidence left behind: it is long."""
         return self.defer("evidence").annotate(
-            read_version=F("evidence__version"), readings=F("evidence__body__readings"),
+            read_version=F("evidence__version"),
+            readings=F("evidence__body__readings"),
             # As version 1 of the evidence had it.
             reading_1=F("evidence__body__reading"),
-        )  # fmt: skip
+        )
 
 
 class LockedSetting(models.Model):

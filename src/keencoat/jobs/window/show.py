@@ -106,17 +106,24 @@ def _show_setting(setting: Setting | None) -> SettingOut | None:
 
 def _show_drift(drift: Drift) -> s.DriftOut:
     return s.DriftOut(
-        run_on=drift.run_on, energy_pct=RangeOut.showing(drift.energy_pct), expected_clean=drift.expected_clean,
-        seen_clean=drift.seen_clean, findings=[FindingOut.showing(f) for f in drift.findings],
-    )  # fmt: skip
+        run_on=drift.run_on,
+        energy_pct=RangeOut.showing(drift.energy_pct),
+        expected_clean=drift.expected_clean,
+        seen_clean=drift.seen_clean,
+        findings=[FindingOut.showing(f) for f in drift.findings],
+    )
 
 
 def _show_own(own: OwnWindow) -> s.OwnWindowOut:
     locked = list(own.job.locked.all())
     return s.OwnWindowOut(
-        job_id=own.job.pk, name=own.job.name, machine=own.job.machine.name, distance=own.distance, words=own.words,
+        job_id=own.job.pk,
+        name=own.job.name,
+        machine=own.job.machine.name,
+        distance=own.distance,
+        words=own.words,
         setting=_show_setting(locked[0].setting() if locked else None),
-    )  # fmt: skip
+    )
 
 
 def show_carried(carried: Carried) -> s.CarryOut:

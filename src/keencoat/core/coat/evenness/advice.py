@@ -48,11 +48,14 @@ def advise_coat(reading: CoatReading, wanted_density: float | None, face_name: s
     if not findings:
         findings.append(
             Finding(
-                FindingCode.COAT_EVEN, Severity.NOTE, f"Even: the film varies by {100 * reading.cv:.0f} %.",
-                fix=f"Go on; this {face_name} may be burned once it is dry.", figures={"cv": reading.cv},
+                FindingCode.COAT_EVEN,
+                Severity.NOTE,
+                f"Even: the film varies by {100 * reading.cv:.0f} %.",
+                fix=f"Go on; this {face_name} may be burned once it is dry.",
+                figures={"cv": reading.cv},
                 source="own-estimate",
             )
-        )  # fmt: skip
+        )
     order = [Severity.STOP, Severity.WARN, Severity.NOTE]
     return sorted(findings, key=lambda f: order.index(f.severity))
 
@@ -79,11 +82,14 @@ def _cracks(cracks: list[Fault]) -> list[Finding]:
         return []
     return [
         Finding(
-            FindingCode.COAT_CRACKED, Severity.STOP, f"Cracked: about {length:.0f} mm of cracks let the beam through.",
+            FindingCode.COAT_CRACKED,
+            Severity.STOP,
+            f"Cracked: about {length:.0f} mm of cracks let the beam through.",
             fix="Wash it off and start again with thinner coats, each dry before the next; less heat.",
-            figures={"length_mm": length}, source="common-practice",
+            figures={"length_mm": length},
+            source="common-practice",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _bare(patches: list[Fault], reading: CoatReading) -> list[Finding]:
@@ -92,12 +98,14 @@ def _bare(patches: list[Fault], reading: CoatReading) -> list[Finding]:
     area = sum(f.area_mm2 for f in patches)
     return [
         Finding(
-            FindingCode.COAT_BARE, Severity.STOP,
+            FindingCode.COAT_BARE,
+            Severity.STOP,
             f"Touched or shed: {area:.0f} mm² nearly bare, {_places(patches, reading)}.",
             fix=f"Put one more coat on, and mind the {_places(patches, reading)}; hold it by the edges.",
-            figures={"area_mm2": area}, source="common-practice",
+            figures={"area_mm2": area},
+            source="common-practice",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _pooled(pools: list[Fault], area: float, reading: CoatReading) -> list[Finding]:
@@ -108,13 +116,17 @@ def _pooled(pools: list[Fault], area: float, reading: CoatReading) -> list[Findi
     redo = share > 0.05
     return [
         Finding(
-            FindingCode.COAT_POOLED, Severity.STOP if redo else Severity.WARN,
+            FindingCode.COAT_POOLED,
+            Severity.STOP if redo else Severity.WARN,
             f"Pooled: {pooled:.0f} mm² lie 1.5 times as thick or more, {_places(pools, reading)}.",
             fix="Wash it off and start again with less at once: too thick shields the piece, and no number of passes "
-            "mends that." if redo else "Keep the mark off that place, or wash and start again with less at once.",
-            figures={"area_mm2": pooled, "share": share}, source="common-practice",
+            "mends that."
+            if redo
+            else "Keep the mark off that place, or wash and start again with less at once.",
+            figures={"area_mm2": pooled, "share": share},
+            source="common-practice",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _dark_enough(reading: CoatReading, wanted_density: float | None) -> list[Finding]:
@@ -126,22 +138,27 @@ def _dark_enough(reading: CoatReading, wanted_density: float | None) -> list[Fin
             return []
         return [
             Finding(
-                FindingCode.COAT_THIN_ALL, Severity.WARN,
+                FindingCode.COAT_THIN_ALL,
+                Severity.WARN,
                 f"Thin all over: {100 * math.exp(-signal):.0f} % of the ground still shows through.",
-                fix="One more coat, crossed at 90°.", figures={"showing": math.exp(-signal)}, source="beer1852",
+                fix="One more coat, crossed at 90°.",
+                figures={"showing": math.exp(-signal)},
+                source="beer1852",
             )
-        ]  # fmt: skip
+        ]
     if wanted_density is None or signal >= 0.9 * wanted_density:
         return []
     return [
         Finding(
-            FindingCode.COAT_THIN_ALL, Severity.WARN,
+            FindingCode.COAT_THIN_ALL,
+            Severity.WARN,
             f"Not dark enough: optical density {signal:.2f}, wanted {wanted_density:g}; "
             f"{100 * transmitted(signal):.0f} % of the light comes through.",
             fix="One more coat, crossed at 90°, then look again.",
-            figures={"density": signal, "wanted": wanted_density}, source="beer1852",
+            figures={"density": signal, "wanted": wanted_density},
+            source="beer1852",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _thin(spots: list[Fault], area: float, reading: CoatReading) -> list[Finding]:
@@ -150,12 +167,14 @@ def _thin(spots: list[Fault], area: float, reading: CoatReading) -> list[Finding
         return []
     return [
         Finding(
-            FindingCode.COAT_THIN_SPOT, Severity.WARN,
+            FindingCode.COAT_THIN_SPOT,
+            Severity.WARN,
             f"Thin spots: {thin:.0f} mm² below 70 % of the film, {_places(spots, reading)}.",
             fix=f"Re-coat the {_places(spots, reading)}, thinly, and let it dry; or one more coat, crossed at 90°.",
-            figures={"area_mm2": thin}, source="common-practice",
+            figures={"area_mm2": thin},
+            source="common-practice",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _pinholes(holes: list[Fault]) -> list[Finding]:
@@ -164,13 +183,16 @@ def _pinholes(holes: list[Fault]) -> list[Finding]:
     many = len(holes) > _MANY_PINHOLES
     return [
         Finding(
-            FindingCode.COAT_PINHOLES, Severity.WARN, f"{len(holes)} pinholes, each lets the beam through.",
-            fix="Wash, degrease and start again: grease or dust keeps the coat off." if many
+            FindingCode.COAT_PINHOLES,
+            Severity.WARN,
+            f"{len(holes)} pinholes, each lets the beam through.",
+            fix="Wash, degrease and start again: grease or dust keeps the coat off."
+            if many
             else "One thin coat more, crossed at 90°, closes them.",
             figures={"count": float(len(holes)), "area_mm2": sum(f.area_mm2 for f in holes)},
             source="common-practice",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _shine(shine: list[Fault], area: float) -> list[Finding]:
@@ -179,11 +201,14 @@ def _shine(shine: list[Fault], area: float) -> list[Finding]:
         return []
     return [
         Finding(
-            FindingCode.COAT_SHINE, Severity.WARN, f"Shine left on {open_mm2:.0f} mm²: the glaze still looks through.",
-            fix="One more mist coat there, until no shine is left.", figures={"area_mm2": open_mm2},
+            FindingCode.COAT_SHINE,
+            Severity.WARN,
+            f"Shine left on {open_mm2:.0f} mm²: the glaze still looks through.",
+            fix="One more mist coat there, until no shine is left.",
+            figures={"area_mm2": open_mm2},
             source="common-practice",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _streaked(reading: CoatReading) -> list[Finding]:
@@ -194,13 +219,14 @@ def _streaked(reading: CoatReading) -> list[Finding]:
     across = (streaks.direction_deg + 90) % 180
     return [
         Finding(
-            FindingCode.COAT_STREAKED, Severity.WARN,
+            FindingCode.COAT_STREAKED,
+            Severity.WARN,
             f"Streaked at {streaks.direction_deg:.0f}°{every}: the film varies by {100 * streaks.depth:.0f} % across.",
             fix=f"One more coat, crossed: at {across:.0f}°. And scan across the streaks, not along them.",
             figures={"direction_deg": streaks.direction_deg, "spacing_mm": streaks.spacing_mm, "depth": streaks.depth},
             source="bigun1987",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _blind(reading: CoatReading) -> list[Finding]:
@@ -208,22 +234,26 @@ def _blind(reading: CoatReading) -> list[Finding]:
         return []
     return [
         Finding(
-            FindingCode.COAT_BLIND, Severity.NOTE,
+            FindingCode.COAT_BLIND,
+            Severity.NOTE,
             f"{100 * reading.blind_share:.0f} % of it is blacker than this photo can tell: the film varies by at least "
             f"{100 * reading.cv:.0f} %.",
             fix="Expose longer, or hold it against a brighter field, and measure again.",
-            figures={"share": reading.blind_share}, source="own-estimate",
+            figures={"share": reading.blind_share},
+            source="own-estimate",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _hidden(reading: CoatReading) -> Finding:
     return Finding(
-        FindingCode.COAT_HIDES, Severity.NOTE,
+        FindingCode.COAT_HIDES,
+        Severity.NOTE,
         f"It hides the ground: only {100 * math.exp(-reading.mean_signal):.0f} % of it shows, and no spot is open.",
         fix="Go on. How even so dark a layer is, no photo in flat light can tell.",
-        figures={"showing": math.exp(-reading.mean_signal)}, source="own-estimate",
-    )  # fmt: skip
+        figures={"showing": math.exp(-reading.mean_signal)},
+        source="own-estimate",
+    )
 
 
 def _untold(reading: CoatReading, clear: bool) -> Finding:
@@ -234,19 +264,24 @@ def _untold(reading: CoatReading, clear: bool) -> Finding:
         else "Weigh the piece before and after coating: light back tells faults and, of a dark coat, whether it hides."
     )
     return Finding(
-        FindingCode.COAT_UNTOLD, Severity.NOTE if not clear else Severity.WARN,
+        FindingCode.COAT_UNTOLD,
+        Severity.NOTE if not clear else Severity.WARN,
         f"{'No fault is seen, but this' if clear else 'This'} picture cannot tell how even the film is, only where "
         "it differs.",
-        fix=fix, source="own-estimate",
-    )  # fmt: skip
+        fix=fix,
+        source="own-estimate",
+    )
 
 
 def _uneven(reading: CoatReading) -> Finding:
     grave = reading.cv > UNEVEN_CV
     return Finding(
-        FindingCode.COAT_UNEVEN, Severity.WARN if grave else Severity.NOTE,
+        FindingCode.COAT_UNEVEN,
+        Severity.WARN if grave else Severity.NOTE,
         f"Uneven: the film varies by {100 * reading.cv:.0f} %, with no one place to blame.",
-        fix="One more thin coat, crossed at 90°, evens it." if grave
+        fix="One more thin coat, crossed at 90°, evens it."
+        if grave
         else "It will do where the window is wide; one more thin coat, crossed at 90°, evens it.",
-        figures={"cv": reading.cv}, source="own-estimate",
-    )  # fmt: skip
+        figures={"cv": reading.cv},
+        source="own-estimate",
+    )

@@ -79,8 +79,9 @@ def fine_faults(film: Floats, mask: np.ndarray, px_per_mm: int) -> list[Fault]:
     # The background comes from a coarse map: a median of 2.5 mm at full size would take seconds.
     coarse_px = min(4, px_per_mm)
     shrink = coarse_px / px_per_mm
-    coarse = cv2.resize(np.where(mask, film, 1.0).astype(np.float32), None, fx=shrink, fy=shrink,
-                        interpolation=cv2.INTER_AREA)  # fmt: skip
+    coarse = cv2.resize(
+        np.where(mask, film, 1.0).astype(np.float32), None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA
+    )
     scaled = np.clip(coarse * 100, 0, 255).astype(np.uint8)
     ksize = round(_BACKGROUND_MM * coarse_px) | 1
     size = (film.shape[1], film.shape[0])
@@ -108,9 +109,8 @@ def fine_faults(film: Floats, mask: np.ndarray, px_per_mm: int) -> list[Fault]:
             continue
         inside = blurred[y : y + height, x : x + width][part > 0]
         faults.append(
-            Fault(kind, x / px_per_mm, y / px_per_mm, width / px_per_mm, height / px_per_mm, area,
-                  float(inside.mean()))
-        )  # fmt: skip
+            Fault(kind, x / px_per_mm, y / px_per_mm, width / px_per_mm, height / px_per_mm, area, float(inside.mean()))
+        )
     return faults
 
 

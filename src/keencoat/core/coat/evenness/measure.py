@@ -100,9 +100,7 @@ def measure_coat(
     """
     # A coat is dark on a field of light; a jar glows before a dark room, and a tile lies on a bench.
     on_field = optics.way is LightWay.THROUGH and face.frame is not EdgeKind.SIDE
-    found = outline or find_outline(
-        photo, face.frame, face.width_mm / face.height_mm, on_field, face.share_of_piece
-    )  # fmt: skip
+    found = outline or find_outline(photo, face.frame, face.width_mm / face.height_mm, on_field, face.share_of_piece)
     scale = pixels_per_mm(photo, found, face)
     if scale < LEAST_PX_PER_MM:
         raise BadValueError(

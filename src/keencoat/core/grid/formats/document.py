@@ -117,9 +117,10 @@ def _as_written(rows: list[Row], cells: list[PlannedCell], framed: bool) -> Grid
     for one, other in combinations(placed, 2):
         if max(abs(one.x_mm - other.x_mm), abs(one.y_mm - other.y_mm)) < min(one.side_mm, other.side_mm):
             raise BadValueError(
-                f"Cells {one.cell.code} and {other.cell.code} lie over each other.", field="file",
+                f"Cells {one.cell.code} and {other.cell.code} lie over each other.",
+                field="file",
                 hint="Check their x_mm and y_mm, and side_mm.",
-            )  # fmt: skip
+            )
     side = min(p.side_mm for p in placed)
     if max(p.side_mm for p in placed) > side:
         raise BadValueError("The cells are not all of one size.", field="file", hint="Give all the same side_mm.")

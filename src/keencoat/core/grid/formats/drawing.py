@@ -27,9 +27,12 @@ def write_svg(layout: GridLayout, piece: FlatPiece, machine: Machine, title: str
     width, height = piece.width_mm, piece.height_mm
     place = to_picture(width, height, mirrored)
     svg = Element(
-        "svg", xmlns="http://www.w3.org/2000/svg", width=f"{width:g}mm", height=f"{height:g}mm",
+        "svg",
+        xmlns="http://www.w3.org/2000/svg",
+        width=f"{width:g}mm",
+        height=f"{height:g}mm",
         viewBox=f"0 0 {width:g} {height:g}",
-    )  # fmt: skip
+    )
     SubElement(svg, "title").text = f"{title}{' (mirrored)' if mirrored else ''}"
     edge = f"M {_points(piece.outline.exterior.coords, place)} Z"
     SubElement(svg, "path", {"id": "piece", "d": edge, "fill": "none", "stroke": "#888", "stroke-width": "0.2"})

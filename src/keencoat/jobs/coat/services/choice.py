@@ -60,9 +60,14 @@ def need_of(job: Job, at: datetime) -> Need:
     """What is to be coated."""
     piece = job.piece()
     return Need(
-        find_substrate(job.substrate), find_process(job.process), BeamSource(job.machine.source),
-        piece.coated_cm2, job.all_pieces, air_or_usual(job.workshop, at), piece.radius_mm is None,
-    )  # fmt: skip
+        find_substrate(job.substrate),
+        find_process(job.process),
+        BeamSource(job.machine.source),
+        piece.coated_cm2,
+        job.all_pieces,
+        air_or_usual(job.workshop, at),
+        piece.radius_mm is None,
+    )
 
 
 def choice_of(job: Job, at: datetime) -> CoatChoice:

@@ -43,11 +43,15 @@ def plan_of(jobs: list[Job], at: datetime) -> list[PlannedTurn]:
     by_key = {str(job.pk): job for job in jobs}
     return [
         PlannedTurn(
-            by_key[turn.key], turn.first, turn.last, turn.number,
-            at + timedelta(minutes=turn.start_min), at + timedelta(minutes=turn.end_min),
+            by_key[turn.key],
+            turn.first,
+            turn.last,
+            turn.number,
+            at + timedelta(minutes=turn.start_min),
+            at + timedelta(minutes=turn.end_min),
         )
         for turn in plan_hands(loads).turns
-    ]  # fmt: skip
+    ]
 
 
 def _loads(job: Job, at: datetime) -> list[Load]:

@@ -196,8 +196,13 @@ def _take_scatter(job: Job, at: datetime) -> None:
     job.updated_at = at
     job.save(update_fields=["coat_cv", "coat_cv_pieces", "updated_at"])
     if job.coat_cv is not None:
-        log(job, EntryKind.COAT, at, f"Coat measured: it varies by {100 * job.coat_cv:.0f} %",
-            coat_cv=round(job.coat_cv, 4))  # fmt: skip
+        log(
+            job,
+            EntryKind.COAT,
+            at,
+            f"Coat measured: it varies by {100 * job.coat_cv:.0f} %",
+            coat_cv=round(job.coat_cv, 4),
+        )
 
 
 @transaction.atomic

@@ -33,9 +33,14 @@ _MODEL_ALONE = Correction(1.0, 1.0, 1.0, 0)
 def mix_of(job: Job) -> Mix | None:
     """What to mix for the job's pieces and its spares."""
     return mix_for(
-        job.recipe(), job.brush(), job.piece().coated_cm2, job.all_pieces, job.coats, job.film_um,
+        job.recipe(),
+        job.brush(),
+        job.piece().coated_cm2,
+        job.all_pieces,
+        job.coats,
+        job.film_um,
         prices_of(job.workshop),
-    )  # fmt: skip
+    )
 
 
 @transaction.atomic
@@ -59,9 +64,13 @@ def _new_lot(job: Job, note: str, at: datetime) -> CoatLot:
     parts = mix.parts if mix else ()
     code = f"{job.pk}{lot_letters(job.lots.count())}"
     lot = CoatLot.objects.create(
-        job=job, code=code, mixed_at=at, note=note,
-        amounts_ml={p.name: round(p.ml, 2) for p in parts}, amounts_g={p.name: round(p.g, 2) for p in parts},
-    )  # fmt: skip
+        job=job,
+        code=code,
+        mixed_at=at,
+        note=note,
+        amounts_ml={p.name: round(p.ml, 2) for p in parts},
+        amounts_g={p.name: round(p.g, 2) for p in parts},
+    )
     if mix:
         log(job, EntryKind.COAT, at, f"Lot {code} mixed, {mix.total_ml:.0f} ml", total_ml=round(mix.total_ml, 1))
     return lot
@@ -101,8 +110,7 @@ def put_coat_on(
     lot = job.lots.last() or _new_lot(job, "", at)
     stamp = CoatStamp.objects.create(job=job, lot=lot, number=number, first=first, last=last, heat=heat, at=when)
     where = "" if (first, last) == (1, job.all_pieces) else f" pieces {first} to {last},"
-    log(job, EntryKind.COAT, when, f"Coat {number} of {job.coats} put on,{where} lot {lot.code}",
-        coat_number=number)  # fmt: skip
+    log(job, EntryKind.COAT, when, f"Coat {number} of {job.coats} put on,{where} lot {lot.code}", coat_number=number)
     return stamp
 
 
@@ -116,8 +124,13 @@ def take_back_coat(workshop: Workshop, job_id: int, stamp_id: int, at: datetime)
         raise NotAllowedError(
             f"Coat {over[0].number} lies on top of it.", field="number", hint="Take that one back first."
         )
-    log(job, EntryKind.COAT, at, f"Coat {stamp.number} taken back, pieces {stamp.first} to {stamp.last}",
-        coat_number=stamp.number)  # fmt: skip
+    log(
+        job,
+        EntryKind.COAT,
+        at,
+        f"Coat {stamp.number} taken back, pieces {stamp.first} to {stamp.last}",
+        coat_number=stamp.number,
+    )
     stamp.delete()
 
 
@@ -140,17 +153,27 @@ def look_at_coat(
         raise NotAllowedError("This layer needs no drying.", field="dry", hint="Go on with the grid.")
     observed = _reference_minutes(job, stamp, when, at)
     look = DryLook.objects.create(
-        workshop_id=job.workshop_id, stamp=stamp, coat=job.coat, at=when, dry=dry, observed_min=max(0.1, observed),
+        workshop_id=job.workshop_id,
+        stamp=stamp,
+        coat=job.coat,
+        at=when,
+        dry=dry,
+        observed_min=max(0.1, observed),
         model_min=model,
-    )  # fmt: skip
+    )
     if dry:
         stamp.seen_dry_at = when if stamp.seen_dry_at is None else min(when, stamp.seen_dry_at)
     elif stamp.seen_dry_at and stamp.seen_dry_at <= when:
         stamp.seen_dry_at = None
     stamp.save(update_fields=["seen_dry_at"])
     minutes = (when - stamp.at).total_seconds() / 60
-    log(job, EntryKind.COAT, when, f"Coat {stamp.number} {'dry' if dry else 'still wet'} after {minutes:.0f} min",
-        minutes=round(minutes, 1))  # fmt: skip
+    log(
+        job,
+        EntryKind.COAT,
+        when,
+        f"Coat {stamp.number} {'dry' if dry else 'still wet'} after {minutes:.0f} min",
+        minutes=round(minutes, 1),
+    )
     return look
 
 

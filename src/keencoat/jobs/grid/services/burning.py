@@ -50,14 +50,16 @@ def _spare_to_burn(grid: TestGrid, burns: list[GridBurn], at: datetime) -> int:
         require_burnable(grid, at)
     if spare is None:
         raise NotAllowedError(
-            f"Grid {grid.label} is burned already: what it was burned with stays.", field="state",
+            f"Grid {grid.label} is burned already: what it was burned with stays.",
+            field="state",
             hint="Draw another grid to burn again.",
-        )  # fmt: skip
+        )
     if grid.photos.exists() or any(c.rating for c in grid.cells.all()):
         raise NotAllowedError(
-            f"Grid {grid.label} was washed: its coat is gone.", field="state",
+            f"Grid {grid.label} was washed: its coat is gone.",
+            field="state",
             hint="Draw another grid for the cells that are missing.",
-        )  # fmt: skip
+        )
     return spare
 
 
@@ -77,9 +79,13 @@ def ask_burn(workshop: Workshop, grid_id: int, pace: float | None, at: datetime)
     spare = _spare_to_burn(grid, burns, at)
     wanted = pace if pace is not None else max(1.0, grid.burn_seconds / grid.spares / USUAL_WALL_S)
     burn = GridBurn(
-        grid=grid, spare=spare, piece=_piece(grid, burns, spare), state=BurnState.QUEUED, asked_at=at,
+        grid=grid,
+        spare=spare,
+        piece=_piece(grid, burns, spare),
+        state=BurnState.QUEUED,
+        asked_at=at,
         pace=require_within(wanted, 1, 2000, "pace"),
-    )  # fmt: skip
+    )
     burn.lines = len(program_of(burn).lines)
     burn.save()
     return burn
@@ -173,10 +179,20 @@ def _mark_cells(grid: TestGrid, burn: GridBurn, ended: Streamed) -> None:
 def pack(burned: list[Burned]) -> bytes:
     """What the head did, as bytes: one row of figures a move."""
     rows = [
-        (b.move.x0, b.move.y0, b.move.x1, b.move.y1, b.move.speed_mm_s, b.move.power, b.move.rapid, b.start_s,
-         b.seconds, b.height_mm)
+        (
+            b.move.x0,
+            b.move.y0,
+            b.move.x1,
+            b.move.y1,
+            b.move.speed_mm_s,
+            b.move.power,
+            b.move.rapid,
+            b.start_s,
+            b.seconds,
+            b.height_mm,
+        )
         for b in burned
-    ]  # fmt: skip
+    ]
     out = io.BytesIO()
     np.savez_compressed(out, moves=np.array(rows, dtype=np.float64).reshape(-1, 10))
     return out.getvalue()

@@ -90,9 +90,10 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     make, counts = _maker(job, wish, fit, band, at)
     usual_mm = fill_mm(job) if wish.kind in _LIKE_FILLS else usual_cell_mm(machine, wish.interval_mm)
     size = CellSize(
-        wish.cell_mm or usual_mm, wish.gap_mm or USUAL_GAP_MM,
+        wish.cell_mm or usual_mm,
+        wish.gap_mm or USUAL_GAP_MM,
         fixed=wish.cell_mm is not None or wish.gap_mm is not None,
-    )  # fmt: skip
+    )
     fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
     mirrored = find_process(job.process).mirrored if wish.mirrored is None else wish.mirrored
     # Frame and codes must be readable, not judged.
@@ -131,9 +132,10 @@ def _maker(
         unknown = [f for f in wish.factors if f not in set(Factor)]
         if unknown:
             raise BadValueError(
-                f"“{unknown[0][:20]}” is nothing that a grid varies.", field="factors",
+                f"“{unknown[0][:20]}” is nothing that a grid varies.",
+                field="factors",
                 hint=f"Known: {', '.join(Factor)}.",
-            )  # fmt: skip
+            )
         factors = tuple(Factor(f) for f in wish.factors)
         return lambda cells: design_factors(at, band, factors, cells, job.coats), counts_for(len(factors))
     raise BadValueError(
@@ -199,8 +201,9 @@ def _make_room(last: TestGrid, seen_grid: int | None) -> None:
         if last.pk != seen_grid:
             raise StaleError(
                 f"Grid {last.label} was drawn elsewhere at {last.drawn_at:%H:%M} UTC; it was not replaced.",
-                field="replaces", hint="Reload to see it; draw again to replace it.",
-            )  # fmt: skip
+                field="replaces",
+                hint="Reload to see it; draw again to replace it.",
+            )
         last.delete()
 
 
@@ -208,13 +211,21 @@ def store_cells(grid: TestGrid, sheets: tuple[GridLayout, ...]) -> None:
     """Store the cells of a grid, spare by spare."""
     Cell.objects.bulk_create(
         Cell(
-            grid=grid, row=p.cell.row, column=p.cell.column, code=p.cell.code, x_mm=p.x_mm, y_mm=p.y_mm,
-            focus_mm=p.cell.focus_mm, coats=p.cell.coats, grey_pct=p.cell.grey_pct, spare=spare,
+            grid=grid,
+            row=p.cell.row,
+            column=p.cell.column,
+            code=p.cell.code,
+            x_mm=p.x_mm,
+            y_mm=p.y_mm,
+            focus_mm=p.cell.focus_mm,
+            coats=p.cell.coats,
+            grey_pct=p.cell.grey_pct,
+            spare=spare,
             **asdict(p.cell.setting),
         )
         for spare, sheet in enumerate(sheets, 1)
         for p in sheet.cells
-    )  # fmt: skip
+    )
 
 
 @transaction.atomic
@@ -229,9 +240,10 @@ def require_burnable(grid: TestGrid, at: datetime) -> None:
     """Raise NotAllowedError unless the grid is drawn, and its job's coat is on and dry by the clock."""
     if grid.state != GridState.DRAWN:
         raise NotAllowedError(
-            f"Grid {grid.label} is {grid.state} already: what it was burned with stays.", field="state",
+            f"Grid {grid.label} is {grid.state} already: what it was burned with stays.",
+            field="state",
             hint="Draw another grid to burn again.",
-        )  # fmt: skip
+        )
     job = grid.job
     drying = drying_of(job, at)
     if job.recipe().is_put_on and not drying.burnable_pieces:

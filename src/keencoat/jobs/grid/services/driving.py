@@ -97,6 +97,9 @@ def _answer(laser: Laser, timeout_s: float) -> str | None:
 def _note(burn: GridBurn, done: int, clock_s: float, held: bool, program: BurnProgram) -> None:
     now_at = next((str(item) for start, item in reversed(program.starts) if start <= done), "")
     GridBurn.objects.filter(pk=burn.pk).update(
-        lines_done=done, clock_s=clock_s, now_at=now_at, beat_at=timezone.now(),
+        lines_done=done,
+        clock_s=clock_s,
+        now_at=now_at,
+        beat_at=timezone.now(),
         state=BurnState.HELD if held else BurnState.RUNNING,
-    )  # fmt: skip
+    )

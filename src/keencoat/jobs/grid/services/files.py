@@ -7,7 +7,7 @@ from keencoat.jobs.grid.services.drawing import (
     piece_of,
     plan_of_burn,
     tasks_of,
-)  # fmt: skip
+)
 from keencoat.jobs.models import TestGrid
 from keencoat.shop.models import machine_of
 
@@ -44,9 +44,13 @@ def csv_of(grid: TestGrid) -> str:
 def json_of(grid: TestGrid, spare: int) -> str:
     """The grid on one spare as a JSON document."""
     return write_document(
-        layout_of(grid, spare), piece_of(grid), machine_of(grid.machine_facts), ratings_of(grid),
-        title_of(grid, spare), plan_of_burn(grid).mirrored,
-    )  # fmt: skip
+        layout_of(grid, spare),
+        piece_of(grid),
+        machine_of(grid.machine_facts),
+        ratings_of(grid),
+        title_of(grid, spare),
+        plan_of_burn(grid).mirrored,
+    )
 
 
 def ratings_of(grid: TestGrid) -> dict[str, CellRating]:

@@ -58,9 +58,14 @@ def keep_grid_photo(workshop: Workshop, grid_id: int, data: bytes, wish: PhotoWi
     Raises BadValueError for a file that is no photo, NotAllowedError before the grid is burned.
     """
     photo = GridPhoto(
-        grid=find_grid(workshop, grid_id), spare=wish.spare, only=wish.only, at=at, light=wish.light, original=data,
+        grid=find_grid(workshop, grid_id),
+        spare=wish.spare,
+        only=wish.only,
+        at=at,
+        light=wish.light,
+        original=data,
         simulated=wish.simulated,
-    )  # fmt: skip
+    )
     _require_place(workshop, photo.grid, wish)
     shot = _shot_of(photo, wish.points)
     with transaction.atomic():

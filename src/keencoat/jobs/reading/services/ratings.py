@@ -27,9 +27,10 @@ def rate_cell(workshop: Workshop, grid_id: int, seen: CellRating, version: int, 
         raise MissingError(f"There is no cell {seen.code[:8]}.", hint="Look at the grid: its codes stand on it.")
     if not cell.counts:
         raise NotAllowedError(
-            f"{cell.code} is {cell.get_burned_display()}: there is nothing to rate.", field="rating",
+            f"{cell.code} is {cell.get_burned_display()}: there is nothing to rate.",
+            field="rating",
             hint="Rate the cells that were burned to their end.",
-        )  # fmt: skip
+        )
     require_version(cell, version, f"cell {seen.code}")
     known = find_process(grid.job.process).defects
     for defect in seen.defects:
@@ -78,8 +79,9 @@ def _require_newest(grid: TestGrid, seen: int) -> None:
         cells = ", ".join(sorted(event.before))
         raise StaleError(
             f"Ratings of {cells[:60]} were changed elsewhere at {event.at:%H:%M} UTC; nothing was overwritten.",
-            field="rating_event", hint="Reload to see the change, then make yours again.",
-        )  # fmt: skip
+            field="rating_event",
+            hint="Reload to see the change, then make yours again.",
+        )
 
 
 def _open_grid(workshop: Workshop, grid_id: int) -> TestGrid:

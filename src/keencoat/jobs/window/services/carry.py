@@ -54,8 +54,9 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
         raise NotAllowedError(
             f"A window does not carry from {job.machine.to_core().source.label} to {machine.source.label}: another "
             f"wavelength is absorbed elsewhere.",
-            field="machine_id", hint="Make a new job; its first grid begins from what is known of that beam.",
-        )  # fmt: skip
+            field="machine_id",
+            hint="Make a new job; its first grid begins from what is known of that beam.",
+        )
     gather_evidence(job)
     fit = fit_window(tuple(carried_observations(job, machine, wish.film_share)), prior_of(job, wish.film_share))
     wanted = job.workshop.wanted_share
@@ -77,16 +78,24 @@ def carry_job(workshop: Workshop, job_id: int, wish: CarryWish, at: datetime) ->
         )
     }  # fmt: skip
     values |= {
-        "name": f"{origin.name}, carried over"[:60], "machine_id": wish.machine_id, "interval_mm": wish.interval_mm,
-        "coats": max(1, round(origin.coats * wish.film_share)), "film_um": origin.film_um, "carried_from": origin,
-    }  # fmt: skip
+        "name": f"{origin.name}, carried over"[:60],
+        "machine_id": wish.machine_id,
+        "interval_mm": wish.interval_mm,
+        "coats": max(1, round(origin.coats * wish.film_share)),
+        "film_um": origin.film_um,
+        "carried_from": origin,
+    }
     job = create_job(origin.workshop, values, at)
     if origin.is_practice:
         known = origin.practice
         Practice.objects.create(
-            job=job, scenario=known.scenario, hidden=known.hidden, seed=known.seed, coat_fault=known.coat_fault,
+            job=job,
+            scenario=known.scenario,
+            hidden=known.hidden,
+            seed=known.seed,
+            coat_fault=known.coat_fault,
             film_share=known.film_share,
-        )  # fmt: skip
+        )
     return job
 
 

@@ -145,8 +145,9 @@ def evidence_mark(job: Job) -> str:
         [run.pk for run in job.runs.all()],
         [[photo.pk, photo.mirrored, photo.points] for grid in grids for photo in grid.photos.all()],
         [job.coat_cv, job.coat_cv_pieces, job.version],
-        asdict(job.workshop.scatter()), job.workshop.wanted_share,
-    ]  # fmt: skip
+        asdict(job.workshop.scatter()),
+        job.workshop.wanted_share,
+    ]
     return sha256(json.dumps(facts).encode()).hexdigest()[:16]
 
 
@@ -195,28 +196,35 @@ def lock_setting(
     require_version(job, seen[0], "job")
     if evidence_mark(job) != seen[1]:
         raise StaleError(
-            "Ratings, runs or photos changed since this window was read; nothing was locked.", field="evidence_mark",
+            "Ratings, runs or photos changed since this window was read; nothing was locked.",
+            field="evidence_mark",
             hint="Look at the window again: odds and setting may be others now.",
-        )  # fmt: skip
+        )
     grids = burned_grids(job)
     if not grids or any(g.state != GridState.RATED for g in grids):
         raise NotAllowedError(
-            "A setting is locked on a rated grid, and one is missing.", field="state",
+            "A setting is locked on a rated grid, and one is missing.",
+            field="state",
             hint="Burn a grid and rate all of its cells.",
-        )  # fmt: skip
+        )
     reading = read_setting(job, setting, art)
     before = list(job.locked.all())
     settings = (before[0].by_art() if before else {}) | {art: setting}
     if Art.FILLS not in settings:
         raise NotAllowedError(
-            "A setting for fine strokes is locked beside one for filled art, and none is yet.", field="art",
+            "A setting for fine strokes is locked beside one for filled art, and none is yet.",
+            field="art",
             hint="Lock the setting for filled art first.",
-        )  # fmt: skip
+        )
     version = len(before) + 1
     locked = LockedSetting.objects.create(
-        job=job, version=version, at=at, newest_grid=max(g.number for g in grids),
-        settings={name: asdict(kept) for name, kept in settings.items()}, evidence=_evidence(job, settings),
-    )  # fmt: skip
+        job=job,
+        version=version,
+        at=at,
+        newest_grid=max(g.number for g in grids),
+        settings={name: asdict(kept) for name, kept in settings.items()},
+        evidence=_evidence(job, settings),
+    )
     job.state = move(JOB_MOVES, JobState(job.state), JobState.LOCKED)
     job.version += 1
     job.updated_at = at
@@ -224,10 +232,17 @@ def lock_setting(
     words = "Setting" if art is Art.FILLS else "Setting for fine strokes"
     text = f"{words} locked, version {version}: {setting.power_pct:g} %, {setting.speed_mm_s:g} mm/s"
     log(
-        job, EntryKind.LOCK, at, text, power_pct=setting.power_pct, speed_mm_s=setting.speed_mm_s,
-        interval_mm=setting.interval_mm, passes=setting.passes, energy_j_mm2=round(reading.energy_j_mm2, 4),
+        job,
+        EntryKind.LOCK,
+        at,
+        text,
+        power_pct=setting.power_pct,
+        speed_mm_s=setting.speed_mm_s,
+        interval_mm=setting.interval_mm,
+        passes=setting.passes,
+        energy_j_mm2=round(reading.energy_j_mm2, 4),
         clean=round(reading.clean.mid, 4),
-    )  # fmt: skip
+    )
     return locked
 
 

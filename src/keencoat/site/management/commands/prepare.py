@@ -25,9 +25,13 @@ class Command(BaseCommand):
     def _make_database(self) -> None:
         db = {key: str(value) for key, value in settings.DATABASES["default"].items()}
         with connect(
-            host=db["HOST"], port=db["PORT"], user=db["USER"], password=db["PASSWORD"], dbname="postgres",
+            host=db["HOST"],
+            port=db["PORT"],
+            user=db["USER"],
+            password=db["PASSWORD"],
+            dbname="postgres",
             autocommit=True,
-        ) as connection:  # fmt: skip
+        ) as connection:
             found = connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [db["NAME"]]).fetchone()
             if found is None:
                 connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(db["NAME"])))
