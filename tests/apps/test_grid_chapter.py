@@ -159,3 +159,22 @@ def test_photos_that_cannot_be_read_stay_and_broken_uploads_are_refused(api, fro
     assert len(api.get(f"/grids/{grid['id']}/reading")["photos"]) == 1
     assert "No photo" in api.get(f"/grids/{grid['id']}/measurements/csv", expect=422)["detail"]
     api.post(f"/grids/{grid['id']}/proposals", expect=409)
+
+
+def test_a_blind_rectangle_spans_the_machine_or_what_is_typed(api):
+    job = api.coated_job()
+    wish = {"interval_mm": 0.1, "kind": "blind", "cell_mm": 4, "gap_mm": 2}
+    usual = api.post(f"/jobs/{job['id']}/grids/draft", wish)
+    powers, speeds = ([c[name] for c in usual["cells"]] for name in ("power_pct", "speed_mm_s"))
+    machine = next(m for m in api.get("/machines") if m["id"] == api.machine.pk)
+    assert (min(powers), max(powers)) == (machine["min_power_pct"], 100)
+    assert (min(speeds), max(speeds)) == (machine["min_speed_mm_s"], machine["max_speed_mm_s"])
+    typed = {
+        "power_from": 40, "power_to": 100, "power_steps": 4, "speed_from": 20, "speed_to": 60, "speed_steps": 3,
+    }  # fmt: skip
+    few = api.post(f"/jobs/{job['id']}/grids", wish | {"blind": typed}, expect=201)
+    assert (few["rows"], few["columns"], few["state"]) == (3, 4, "drawn")
+    assert sorted({c["power_pct"] for c in few["cells"]}) == [40, 60, 80, 100]
+    bad = api.post(f"/jobs/{job['id']}/grids/draft", wish | {"blind": typed | {"speed_to": 9000}}, expect=422)
+    assert bad["field"] == "speed_to"
+    assert "mm/s" in bad["hint"]

@@ -47,7 +47,7 @@ def test_a_practice_tile_is_burned_photographed_and_read(hands):
     hands.see("How well it is known")
     hands.choose("Passes", "2")
     hands.see("2 passes")
-    hands.press("Carry this window over")
+    hands.see("Carry this window over")
     hands.press("Predict it there")
     hands.see("To confirm it, burn 4 cells there")
     hands.choose("Passes", "1")

@@ -6,7 +6,7 @@ import pytest
 
 from keencoat.core.errors import BadValueError, DoesNotFitError
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
-from keencoat.core.grid.design import PlannedCell, design_blind, design_crossed, design_listed, powers_in_reach
+from keencoat.core.grid.design import PlannedCell, Steps, design_blind, design_crossed, design_listed, powers_in_reach
 from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
 from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.formats.table import CellRating
@@ -105,15 +105,47 @@ def test_a_crossed_grid_spans_the_speeds_at_which_the_band_is_in_reach():
     assert 3 < max(energies) < 4.1
 
 
-def test_the_blind_rectangle_is_nine_by_nine():
-    grid = design_blind(Slice(make_machine(), 0.1))
+def test_the_blind_rectangle_spans_the_machines_reach_in_nine_steps():
+    machine = make_machine(min_power_pct=4, min_speed_mm_s=10, max_speed_mm_s=250)
+    grid = design_blind(Slice(machine, 0.1, 2))
     assert (grid.rows, grid.columns, len(grid.cells)) == (9, 9, 81)
-    assert [c.setting.power_pct for c in grid.cells[:9]] == [60, 65, 70, 75, 80, 85, 90, 95, 100]
-    assert [round(60 * c.setting.speed_mm_s) for c in grid.cells[::9]] == list(range(6000, 10001, 500))
-    slow = design_blind(Slice(make_machine(max_speed_mm_s=100), 0.1))
-    assert slow.cells[-1].setting.speed_mm_s == pytest.approx(100)
-    assert slow.cells[0].setting.speed_mm_s == pytest.approx(60)
+    assert [c.setting.power_pct for c in grid.cells[:9]] == [4, 16, 28, 40, 52, 64, 76, 88, 100]
+    assert [c.setting.speed_mm_s for c in grid.cells[::9]] == [10, 40, 70, 100, 130, 160, 190, 220, 250]
+    assert {c.setting.passes for c in grid.cells} == {2}
+    assert [c.code for c in grid.cells[8:10]] == ["A9", "B1"]
     assert [f.code for f in grid.findings] == ["blind-grid"]
+    assert grid.findings[0].message.startswith("81 cells")
+
+
+def test_a_blind_rectangle_is_drawn_as_typed():
+    """As some do it: 60 to 100 % by 5 against 6000 to 10 000 mm/min by 500. Common practice, no source."""
+    at = Slice(make_machine(), 0.1)
+    grid = design_blind(at, Steps(60, 100, 9), Steps(100, 500 / 3, 9))
+    assert [c.setting.power_pct for c in grid.cells[:9]] == [60, 65, 70, 75, 80, 85, 90, 95, 100]
+    assert [round(60 * c.setting.speed_mm_s, -2) for c in grid.cells[::9]] == list(range(6000, 10001, 500))
+    few = design_blind(at, Steps(20, 100, 2), Steps(50, 100, 3))
+    assert (few.rows, few.columns, [c.setting.speed_mm_s for c in few.cells[::2]]) == (3, 2, [50, 75, 100])
+
+
+@pytest.mark.parametrize(
+    ("powers", "speeds", "field"),
+    [
+        (Steps(1, 100), Steps(10, 100), "power_from"),
+        (Steps(10, 101), Steps(10, 100), "power_to"),
+        (Steps(10, 100, 17), Steps(10, 100), "power_steps"),
+        (Steps(10, 100, 1), Steps(10, 100), "power_steps"),
+        (Steps(80, 60), Steps(10, 100), "power_to"),
+        (Steps(10, 100), Steps(1, 100), "speed_from"),
+        (Steps(10, 100), Steps(10, 251), "speed_to"),
+        (Steps(10, 100), Steps(100, 100), "speed_to"),
+        (Steps(10, math.nan), Steps(10, 100), "power_to"),
+    ],
+)
+def test_a_blind_rectangle_out_of_reach_is_refused_beside_its_field(powers, speeds, field):
+    machine = make_machine(min_power_pct=2, min_speed_mm_s=5, max_speed_mm_s=250)
+    with pytest.raises(BadValueError) as refusal:
+        design_blind(Slice(machine, 0.1), powers, speeds)
+    assert refusal.value.field == field
 
 
 @pytest.mark.parametrize(("count", "shape"), [(1, (1, 1)), (2, (1, 2)), (3, (1, 3)), (4, (2, 2)), (5, (2, 3))])

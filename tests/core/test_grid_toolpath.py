@@ -12,7 +12,7 @@ from shapely.geometry import box
 
 from keencoat.core.errors import BadValueError, DoesNotFitError, NotAllowedError
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
-from keencoat.core.grid.design import SHAPES_BY_CELLS, design_blind, design_crossed
+from keencoat.core.grid.design import SHAPES_BY_CELLS, design_crossed
 from keencoat.core.grid.factors import Factor, counts_for, design_factors
 from keencoat.core.grid.layout import USUAL_GAP_MM, usual_cell_mm
 from keencoat.core.grid.making_room import BAND_DEG, CellSize, fit_grid
@@ -81,14 +81,6 @@ def test_a_weak_machine_is_told(machine):
         design_crossed(Slice(weak, 0.1), band())
     with pytest.raises(BadValueError, match="does not divide"):
         design_crossed(Slice(machine, 0.1), band(), cells=11)
-
-
-def test_blind_rectangle_is_the_usual_one(machine):
-    """Common practice, no source: 60–100 % in 5 % steps × 6000–10 000 mm/min in 500 steps, 81 cells."""
-    design = design_blind(Slice(machine, 0.1))
-    assert len(design.cells) == 81
-    assert {c.setting.power_pct for c in design.cells} == set(range(60, 101, 5))
-    assert max(c.setting.speed_mm_s for c in design.cells) == pytest.approx(10_000 / 60)
 
 
 @given(

@@ -1694,6 +1694,24 @@ export interface components {
             turns: components["schemas"]["TurnOut"][];
         };
         /**
+         * BlindIn
+         * @description What a blind rectangle spans: ends and steps of power (%) and speed (mm/s).
+         */
+        BlindIn: {
+            /** Power From */
+            power_from: number;
+            /** Power Steps */
+            power_steps: number;
+            /** Power To */
+            power_to: number;
+            /** Speed From */
+            speed_from: number;
+            /** Speed Steps */
+            speed_steps: number;
+            /** Speed To */
+            speed_to: number;
+        };
+        /**
          * BoundaryOut
          * @description A boundary in power over the map's speeds, with its band; may run above 100.
          */
@@ -2679,6 +2697,8 @@ export interface components {
         GridWishIn: {
             /** @description the setting of a full patch, for kind “confirm” */
             at?: components["schemas"]["SettingIn"] | null;
+            /** @description for kind “blind”; the machine's whole reach if left out */
+            blind?: components["schemas"]["BlindIn"] | null;
             /** Cell Mm */
             cell_mm?: number | null;
             /**

@@ -2,6 +2,7 @@ import { scaleLog } from 'd3-scale'
 import { area, line } from 'd3-shape'
 import { useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Schema } from '../api/client'
+import { LockedMark } from './LockedMark'
 import { RatingMark } from './RatingMark'
 import { figure, inUnit, showEnergy, showMinutes, toBase, useUnits } from '../ui/units'
 import { useWidth } from '../ui/useSize'
@@ -218,12 +219,6 @@ export function WindowMap({
             />
           </g>
         ))}
-        {lockedHere && (
-          <g transform={`translate(${x(lockedHere.speed_mm_s)} ${y(lockedHere.power_pct)})`}>
-            <title>{`Locked, version ${newest?.version}`}</title>
-            <path d="M0 -9L9 0L0 9L-9 0Z" className="fill-none stroke-ink" strokeWidth={2.5} />
-          </g>
-        )}
         <rect
           x={box.left}
           y={box.top}
@@ -237,9 +232,16 @@ export function WindowMap({
         />
         {place && (
           <g pointerEvents="none" transform={`translate(${x(place.speed_mm_s)} ${y(place.power_pct)})`}>
-            <circle r={15} className="fill-card stroke-ink" fillOpacity={0.65} strokeWidth={2.5} />
+            <circle r={17} className="fill-none stroke-card" strokeWidth={6} />
+            <circle r={17} className="fill-none stroke-ink" strokeWidth={2.5} />
             <circle r={3.5} className="fill-ink" />
-            <path d="M-22 0H-15M15 0H22M0 -22V-15M0 15V22" className="stroke-ink" strokeWidth={2.5} />
+            <path d="M-25 0H-17M17 0H25M0 -25V-17M0 17V25" className="stroke-ink" strokeWidth={2.5} />
+          </g>
+        )}
+        {lockedHere && (
+          <g pointerEvents="none">
+            <title>{`Locked, version ${newest?.version}`}</title>
+            <LockedMark x={x(lockedHere.speed_mm_s)} y={y(lockedHere.power_pct)} />
           </g>
         )}
       </svg>
@@ -255,7 +257,8 @@ export function WindowMap({
           ` ${data.rated.length - shown.length} cells with other lines or passes count, but are not drawn.`}{' '}
         Lines in {figure(data.interval_mm, 3)} mm, {data.passes} {data.passes > 1 ? 'passes' : 'pass'}
         {map.film_share !== 1 && `, film ${Math.round(100 * map.film_share)} % of this coat`}. The frame is
-        this machine&apos;s reach.{lockedHere && ` The open diamond is locked version ${newest?.version}.`}
+        this machine&apos;s reach.
+        {lockedHere && ` The diamond with a keyhole is locked version ${newest?.version}.`}
       </p>
     </div>
   )

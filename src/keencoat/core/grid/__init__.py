@@ -9,10 +9,12 @@ from keencoat.core.grid.design import (
     SHAPES_BY_CELLS,
     GridDesign,
     PlannedCell,
+    Steps,
     design_blind,
     design_crossed,
     design_listed,
     middle_setting,
+    reach_in_steps,
 )
 from keencoat.core.grid.factors import FACTOR_LABELS, Factor, counts_for, design_factors
 from keencoat.core.grid.layout import (
@@ -46,6 +48,7 @@ __all__ = [
     "GridLayout",
     "PlacedCell",
     "PlannedCell",
+    "Steps",
     "cell_item",
     "code_strokes",
     "counts_for",
@@ -59,6 +62,7 @@ __all__ = [
     "grid_area",
     "grid_tasks",
     "middle_setting",
+    "reach_in_steps",
     "restore_layout",
     "sample_mm_for",
     "sample_strokes",

@@ -8,7 +8,7 @@ import numpy as np
 from keencoat.core.errors import BadValueError, require_within
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.quantities import Setting, Slice, power_for_energy_pct, typed_speed_mm_s
+from keencoat.core.quantities import Machine, Setting, Slice, power_for_energy_pct, typed_speed_mm_s
 from keencoat.core.window import EnergyBand
 
 SHAPES_BY_CELLS: dict[int, tuple[int, int]] = {
@@ -27,8 +27,7 @@ MAX_ROWS = 16
 _SPEED_SPAN = 6.0
 _WANTED_COVER = 0.4
 _LEAST_COVER = 0.3
-_BLIND_POWERS_PCT = (60, 65, 70, 75, 80, 85, 90, 95, 100)
-_BLIND_SPEEDS_MM_MIN = (6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10_000)
+_BLIND_STEPS = 9
 
 
 @dataclass(frozen=True)
@@ -140,26 +139,61 @@ def design_listed(settings: list[Setting]) -> GridDesign:
     return GridDesign(math.ceil(len(settings) / columns), columns, cells)
 
 
-def design_blind(at: Slice) -> GridDesign:
-    """The blind rectangle: 9 powers × 9 speeds, even steps. Common practice, no source.
+@dataclass(frozen=True)
+class Steps:
+    """Even steps from one figure to another, both among them."""
 
-    Speeds are 6000–10 000 mm/min, or the same shares of the machine's top speed where that is lower.
+    low: float
+    high: float
+    count: int = _BLIND_STEPS
+
+    def figures(self) -> list[float]:
+        """All of them, the lowest first."""
+        return [float(v) for v in np.linspace(self.low, self.high, self.count)]
+
+
+def reach_in_steps(machine: Machine) -> tuple[Steps, Steps]:
+    """Powers and speeds over all that a machine can do: what a blind rectangle spans where nobody types another."""
+    return Steps(machine.min_power_pct, 100), Steps(machine.min_speed_mm_s, machine.max_speed_mm_s)
+
+
+def design_blind(at: Slice, powers: Steps | None = None, speeds: Steps | None = None) -> GridDesign:
+    """The blind rectangle: even steps of power across even steps of speed, over the machine's reach or as typed.
+    Common practice, no source.
+
+    Raises BadValueError for ends that the machine cannot run or that are the wrong way round, and for too many steps.
     """
-    top_mm_s = _BLIND_SPEEDS_MM_MIN[-1] / 60
-    scale = min(1.0, at.machine.max_speed_mm_s / top_mm_s)
-    planned = []
-    for row, speed_mm_min in enumerate(_BLIND_SPEEDS_MM_MIN):
-        speed_mm_s = max(at.machine.min_speed_mm_s, scale * speed_mm_min / 60)
-        for column, power_pct in enumerate(_BLIND_POWERS_PCT):
-            planned.append(PlannedCell(row, column, at.setting(float(power_pct), speed_mm_s)))
+    usual = reach_in_steps(at.machine)
+    powers, speeds = powers or usual[0], speeds or usual[1]
+    m = at.machine
+    _check_steps(powers, "power", m.min_power_pct, 100, "%")
+    _check_steps(speeds, "speed", m.min_speed_mm_s, m.max_speed_mm_s, "mm/s")
+    planned = [
+        PlannedCell(row, column, at.setting(round(power_pct, 2), typed_speed_mm_s(speed_mm_s, m)))
+        for row, speed_mm_s in enumerate(speeds.figures())
+        for column, power_pct in enumerate(powers.figures())
+    ]
     finding = Finding(
         FindingCode.BLIND_GRID,
         Severity.NOTE,
-        "81 cells in even steps span less than a factor of three in energy, and most of them tell the same.",
+        f"{len(planned)} cells in even steps: in energy most of them lie close together, and tell the same.",
         fix="The crossed grid tells more with a sixth of the cells.",
         source="common-practice",
     )
-    return GridDesign(9, 9, tuple(planned), (finding,))
+    return GridDesign(speeds.count, powers.count, tuple(planned), (finding,))
+
+
+def _check_steps(steps: Steps, of: str, least: float, most: float, unit: str) -> None:
+    slack = 1e-9 * most
+    require_within(steps.low, least - slack, most + slack, f"{of}_from", unit)
+    require_within(steps.high, least - slack, most + slack, f"{of}_to", unit)
+    require_within(steps.count, 2, MAX_ROWS, f"{of}_steps")
+    if steps.low >= steps.high:
+        raise BadValueError(
+            f"From {steps.low:g} to {steps.high:g} {unit} is no way up.",
+            field=f"{of}_to",
+            hint="Give the lower end first.",
+        )
 
 
 def _reach_at(speed_mm_s: float, at: Slice, band: EnergyBand) -> tuple[float, float]:

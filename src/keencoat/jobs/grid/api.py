@@ -9,6 +9,7 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.core.errors import require_known
+from keencoat.core.grid import Steps
 from keencoat.core.quantities import Setting
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.bench_sheet import bench_sheet_pdf
@@ -28,9 +29,14 @@ router = Router(tags=["grid"])
 
 
 def _wish(payload: s.GridWishIn) -> GridWish:
-    values = payload.model_dump()
+    values = payload.model_dump(exclude={"blind"})
     at = Setting(**values["at"]) if values["at"] else None
-    return GridWish(**(values | {"factors": tuple(values["factors"]), "at": at}))
+    b = payload.blind
+    return GridWish(
+        **(values | {"factors": tuple(values["factors"]), "at": at}),
+        powers=Steps(b.power_from, b.power_to, b.power_steps) if b else None,
+        speeds=Steps(b.speed_from, b.speed_to, b.speed_steps) if b else None,
+    )
 
 
 @router.post("/jobs/{job_id}/grids/draft", response=s.GridOut)

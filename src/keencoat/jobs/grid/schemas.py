@@ -116,6 +116,17 @@ class GridOut(Shown):
     next_spare: int | None = Field(description="the spare that the next burn goes on; null when all are burned")
 
 
+class BlindIn(Asked):
+    """What a blind rectangle spans: ends and steps of power (%) and speed (mm/s)."""
+
+    power_from: float
+    power_to: float
+    power_steps: int
+    speed_from: float
+    speed_to: float
+    speed_steps: int
+
+
 class GridWishIn(Asked):
     """What is asked of a grid; sizes left out are chosen, and so is mirroring."""
 
@@ -129,6 +140,7 @@ class GridWishIn(Asked):
     wait_s: float = 0
     mirrored: bool | None = None
     at: SettingIn | None = Field(default=None, description="the setting of a full patch, for kind “confirm”")
+    blind: BlindIn | None = Field(default=None, description="for kind “blind”; the machine's whole reach if left out")
     replaces: int | None = Field(default=None, description="the drawn grid that this one takes the place of")
 
 

@@ -1,6 +1,6 @@
 import { useForm, useWatch, type UseFormReturn } from 'react-hook-form'
 import { api, body, type Schema } from '../../api/client'
-import { useCatalogue, useDraft, useJobWrite } from '../../api/hooks'
+import { useCatalogue, useDraft, useJobWrite, useMachines } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { drawnGrid } from './drawnGrid'
 import { Findings, Problem } from '../../ui/feedback'
@@ -8,6 +8,7 @@ import { RefusalScope, SelectField, TextField, TickField } from '../../ui/form'
 import { Button, Card, Chapter } from '../../ui/parts'
 import { figure, inUnit, showMinutes, toBase, useUnits } from '../../ui/units'
 import { useSettled } from '../../ui/useSettled'
+import { AS_FAR_AS_IT_GOES, BlindFields, blindWish, type BlindTyped } from './BlindFields'
 import { BringGrid } from './BringGrid'
 import { CellTable } from './CellTable'
 import { FactorPick } from './FactorPick'
@@ -21,11 +22,11 @@ const WHY: Record<string, string> = {
   factors:
     'What sets energy runs along the columns in equal factors, as far as process and machine reach together. The other things change down the rows. Cells out of focus or in grey are kept for your own eyes; those under other coats tell the window how film counts.',
   blind:
-    'The usual practice: power from 60 to 100 % against speed, in even steps. It costs most and tells least.',
+    'The usual practice: power against speed, in even steps over all that your machine can do, or as you type it. It costs most and tells least.',
 }
 
 /** The wish as typed: figures are texts until they are asked for. */
-interface Typed {
+interface Typed extends BlindTyped {
   kind: string
   factors: string[]
   cells: number
@@ -38,7 +39,8 @@ interface Typed {
 }
 
 function useWish(job: Job) {
-  const { interval } = useUnits()
+  const { interval, speed } = useUnits()
+  const reach = useMachines().data?.find((m) => m.id === job.machine_id)
   const form = useForm<Typed>({
     defaultValues: {
       kind: 'next',
@@ -50,6 +52,7 @@ function useWish(job: Job) {
       gap_mm: '',
       wait_s: '0',
       mirrored: null,
+      ...AS_FAR_AS_IT_GOES,
     },
   })
   const typed = useWatch({ control: form.control }) as Typed
@@ -63,10 +66,18 @@ function useWish(job: Job) {
     gap_mm: typed.gap_mm ? Number(typed.gap_mm) : null,
     wait_s: Number(typed.wait_s),
     mirrored: typed.mirrored,
+    blind: typed.kind === 'blind' ? blindWish(typed, reach, speed) : null,
   }
-  const figures = [wish.interval_mm, wish.passes, wish.cell_mm ?? 1, wish.gap_mm ?? 1, wish.wait_s ?? 0]
+  const figures = [
+    wish.interval_mm,
+    wish.passes,
+    wish.cell_mm ?? 1,
+    wish.gap_mm ?? 1,
+    wish.wait_s ?? 0,
+    ...Object.values(wish.blind ?? {}),
+  ]
   const usable = figures.every(Number.isFinite) && (typed.kind !== 'factors' || typed.factors.length >= 2)
-  return { form, typed, wish, usable }
+  return { form, typed, wish, usable, reach }
 }
 
 export function DesignGrid({
@@ -80,7 +91,7 @@ export function DesignGrid({
   drawn: () => void
   cancel?: () => void
 }) {
-  const { form, typed, wish, usable } = useWish(job)
+  const { form, typed, wish, usable, reach } = useWish(job)
   const asked = useSettled(wish)
   const draft = useDraft(job.id, asked, usable)
   const draw = useJobWrite(job.id, (input: Schema<'GridWishIn'>) =>
@@ -120,7 +131,7 @@ export function DesignGrid({
                 </Button>
               )}
             </Card>
-            <WishForm form={form} typed={typed} grid={grid} />
+            <WishForm form={form} typed={typed} grid={grid} reach={reach} />
             <BringGrid job={job} done={drawn} />
           </>
         }
@@ -157,10 +168,12 @@ function WishForm({
   form,
   typed,
   grid,
+  reach,
 }: {
   form: UseFormReturn<Typed>
   typed: Typed
   grid: Schema<'GridOut'> | undefined
+  reach: Schema<'MachineOut'> | undefined
 }) {
   const { interval } = useUnits()
   const { register, setValue } = form
@@ -185,9 +198,10 @@ function WishForm({
           <option value="next">let Keen Coat choose, few at a time</option>
           <option value="crossed">energy crossed with dwell</option>
           <option value="factors">two or three things of yours</option>
-          <option value="blind">blind rectangle, 9 × 9</option>
+          <option value="blind">blind rectangle, even steps</option>
         </SelectField>
         {typed.kind === 'factors' && <FactorPick chosen={typed.factors} choose={choose} />}
+        {typed.kind === 'blind' && <BlindFields register={register} reach={reach} />}
         {typed.kind !== 'blind' && (
           <SelectField
             label="How many"

@@ -13,7 +13,6 @@ export function CarryCard({ job, data }: { job: Job; data: Schema<'WindowOut'> }
   const navigate = useNavigate()
   const machines = useMachines().data ?? []
   const { interval, showSpeed } = useUnits()
-  const [open, setOpen] = useState(false)
   const [machine, setMachine] = useState(job.machine_id)
   const [lines, setLines] = useState(figure(inUnit(data.interval_mm, interval), interval.decimals))
   const [passes, setPasses] = useState(data.passes)
@@ -25,12 +24,6 @@ export function CarryCard({ job, data }: { job: Job; data: Schema<'WindowOut'> }
       api.POST('/api/jobs/{job_id}/window/carry/job', { params: { path: { job_id: job.id } }, body: input }),
     ),
   )
-  if (!open)
-    return (
-      <Button onClick={() => setOpen(true)} className="w-full">
-        Carry this window over
-      </Button>
-    )
   const typed: Schema<'CarryIn'> = {
     machine_id: machine,
     interval_mm: toBase(Number(lines), interval),
@@ -42,6 +35,9 @@ export function CarryCard({ job, data }: { job: Job; data: Schema<'WindowOut'> }
   return (
     <RefusalScope error={carried.error ?? make.error}>
       <Card title="Carry this window over">
+        <p className="mb-3 text-soft">
+          What it says on another machine of this beam, with other lines, passes or film.
+        </p>
         <div className="grid gap-3">
           {machines.length > 0 && (
             <SelectField

@@ -12,6 +12,7 @@ import { OpenersCard } from './OpenersCard'
 import { OthersCard } from './OthersCard'
 import { SettingCard } from './SettingCard'
 import { SlicePick } from './SlicePick'
+import { LockedIcon } from '../../drawing/LockedMark'
 import { WindowMap, type MapPlace } from '../../drawing/WindowMap'
 
 export default function WindowChapter({ job }: { job: Job }) {
@@ -82,13 +83,18 @@ function ReadWindow({
                     <RatingIcon rating={rating} /> {rating}
                   </span>
                 ))}
+                {data.locked.length > 0 && (
+                  <span className="flex items-center gap-1.5">
+                    <LockedIcon /> locked
+                  </span>
+                )}
               </span>
             }
           >
             <SlicePick job={job} data={data} slice={slice} cut={cut} />
             <WindowMap data={data} place={spot} pick={setOwn} reset={() => setOwn(null)} />
           </Card>
-          <div className="grid items-start gap-4 xl:grid-cols-2">
+          <div className={`grid items-start gap-4 ${best.others.length > 0 ? 'xl:grid-cols-2' : ''}`}>
             {best.others.length > 0 && (
               <OthersCard others={best.others} pick={setOwn} look={cut} data={data} />
             )}

@@ -17,6 +17,7 @@ from keencoat.core.grid import (
     Factor,
     GridDesign,
     GridLayout,
+    Steps,
     counts_for,
     design_blind,
     design_crossed,
@@ -51,7 +52,7 @@ _LIKE_FILLS = (GridKind.NEXT, GridKind.CONFIRM)
 @dataclass(frozen=True)
 class GridWish:
     """What the maker asks of a grid; None leaves the choice to us. `factors` count where `kind` is factors, `at` is the
-    setting of a full patch."""
+    setting of a full patch, `powers` and `speeds` are those of a blind rectangle."""
 
     kind: str
     cells: int
@@ -63,6 +64,8 @@ class GridWish:
     wait_s: float = 0.0
     mirrored: bool | None = None
     at: Setting | None = None
+    powers: Steps | None = None
+    speeds: Steps | None = None
     replaces: int | None = None
     """The drawn grid that the maker sees and gives up for this one."""
 
@@ -116,7 +119,7 @@ def _maker(
 ) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
     """How to make the wished design with so many cells, and how many it may have."""
     if wish.kind == GridKind.BLIND:
-        return lambda _: design_blind(at), ()
+        return lambda _: design_blind(at, wish.powers, wish.speeds), ()
     if wish.kind == GridKind.NEXT:
         require_within(wish.cells, 3, 10, "cells")
         chosen = next_cells(fit, at, wish.cells, job.workshop.wanted_share)
