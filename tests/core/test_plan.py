@@ -53,6 +53,15 @@ def run_to_its_end(enough, too_much, spread=0.05, seed=3, coat=MEASURED):
         left, rounds = left - len(said.cells), rounds - 1
 
 
+def test_a_first_round_has_five_cells_later_ones_four_and_the_last_what_is_left():
+    first = ask().cells
+    assert len(first) == 5
+    history = rated(first, 0.3, 1.4)
+    assert len(ask(history, 15, 4).cells) == 4
+    assert len(ask(history, 15, 1).cells) == 6
+    assert len(ask(history, 2, 4).cells) == 2
+
+
 def test_an_open_window_is_found_in_few_cells_and_its_setting_is_safe():
     said, history = run_to_its_end(0.3, 1.4)
     assert said.verdict is Verdict.SURE

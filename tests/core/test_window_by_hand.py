@@ -1,6 +1,7 @@
 """Windows whose boundaries are known, so that what is read of them can be worked out by hand."""
 
 import math
+from datetime import date
 
 import numpy as np
 import pytest
@@ -9,14 +10,17 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.quantities.energy import areal_energy_j_mm2
 from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.quantities.slice import Slice
-from keencoat.core.window.choose import choose
+from keencoat.core.rating import Rating
+from keencoat.core.window.choose import SettingChoice, choose
+from keencoat.core.window.drift import DatedRun, watch
 from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit
 from keencoat.core.window.map import map_window
-from keencoat.core.window.model import ModelPoints, boundaries, piece_sd
+from keencoat.core.window.model import ModelPoints, RunOutcome, boundaries, observe, piece_sd, run_log_likelihood
 from keencoat.core.window.parameters import SIZE, P
-from keencoat.core.window.plan import Budget, next_cells
+from keencoat.core.window.plan import Budget, _targets, next_cells
 from keencoat.core.window.predict import next_band, odds_of
 from keencoat.core.window.priors import stated_prior
+from keencoat.core.window.recommend import RatedSetting, Verdict, _go_on
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 
@@ -158,3 +162,42 @@ def test_a_round_has_five_cells_then_four_and_the_last_six(cells, rounds, first,
 def test_a_budget_is_not_made_of_anything(cells, rounds):
     with pytest.raises(BadValueError):
         Budget(cells, rounds)
+
+
+def test_targets_lie_at_more_than_one_speed_where_something_holds_and_at_the_best_where_nothing_does():
+    at = Slice(make_machine(), 0.1)
+    _, matters = _targets(known(window(0.4, 2.0), window(0.5, 1.2)), at, 0.95, np.random.default_rng(1))
+    assert len(set(matters[:-1].round(9))) == 2
+    _, matters = _targets(known(window(0.8, 0.3)), at, 0.95, np.random.default_rng(1))
+    assert len(set(matters[:-1].round(9))) == 1
+    assert matters[:-1].sum() == pytest.approx(1)
+
+
+def test_counted_pieces_say_what_their_shares_say():
+    """ln(0.98·share + 0.02/3) a piece, each counted 1/(1 + 0.05·(n − 1)) of its own."""
+    fit = known(window(0.3, 4.0))
+    cell = observe(Setting(80, 100, 0.1), make_machine(), Rating.CLEAN)
+    counted = run_log_likelihood(fit.draws, (RunOutcome(cell, 1, 10, 0),), USUAL)
+    expected = (10 * math.log(0.98 + 0.02 / 3) + math.log(0.02 / 3)) / (1 + 0.05 * 10)
+    assert counted == pytest.approx([expected] * len(fit.draws), abs=0.02)
+
+
+def test_a_run_of_no_pieces_moves_nobody():
+    """Two normals about no shift, 0.05 and 0.25 wide, the wide one believed 0.4 beforehand: it stays so, and the shift
+    within ±1.645 · 0.05."""
+    cell = observe(Setting(80, 100, 0.1), make_machine(), Rating.CLEAN)
+    run = DatedRun(date(2026, 3, 1), "L1", "Blue", RunOutcome(cell, 0, 0, 0))
+    drift = watch(known(window(0.3, 4.0)), [run], date(2026, 2, 1), "L1", "Blue")
+    assert drift.moved == pytest.approx(0.4, abs=0.002)
+    assert math.log1p(drift.energy_pct.high / 100) == pytest.approx(1.645 * 0.05, abs=0.02)
+    assert drift.findings == ()
+
+
+@pytest.mark.parametrize(
+    ("sure", "could_be", "says"),
+    [(False, 90.0, "Not sure yet"), (True, 90.0, "Good enough to lock"), (True, 60.0, "Not sure yet")],
+)
+def test_only_a_sure_setting_that_may_be_slow_is_called_good_enough(sure, could_be, says):
+    choice = SettingChoice(Setting(50, 60, 0.1), 0.97, 0.9, sure, sure, 1.0, could_be)
+    rated = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
+    assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), False).startswith(says)
