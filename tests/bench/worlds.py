@@ -52,7 +52,7 @@ class Came:
 
 
 def find_setting(world: World, measured: int) -> Came:
-    """Ask, burn and rate until there is an answer. The coat is told as measured on so many pieces, or at 0 as a guess."""
+    """Ask, burn and rate until there is an answer. The coat is told as measured on so many pieces; at 0, as a guess."""
     rng = np.random.default_rng([world.seed, 9])
     history: list[RatedCell] = []
     left, rounds = 20, 5
