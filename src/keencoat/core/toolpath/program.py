@@ -13,6 +13,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from keencoat.core.errors import BadValueError
 from keencoat.core.geometry import Transform
 from keencoat.core.quantities import Machine, Setting
 
@@ -50,6 +51,11 @@ class Moves:
     power_pct: Column
     stops: Flags
     rapid: Flags
+
+    def __post_init__(self) -> None:
+        columns = (self.x_mm, self.y_mm, self.speed_mm_s, self.power_pct, self.stops, self.rapid)
+        if len({len(column) for column in columns}) > 1:
+            raise ValueError(f"columns of moves differ in length: {[len(column) for column in columns]}")
 
     def __len__(self) -> int:
         return len(self.x_mm)
@@ -124,10 +130,12 @@ def energy_on_piece_j(program: Program, machine: Machine) -> float:
 
 
 def extent_of(program: Program) -> tuple[float, float, float, float]:
-    """Least x, least y, largest x, largest y that the head visits, mm."""
+    """Least x, least y, largest x, largest y that the head visits, mm. Raises BadValueError if it visits nothing."""
     boxes = np.array([
         (m.x_mm.min(), m.y_mm.min(), m.x_mm.max(), m.y_mm.max()) for m in (t.moves for t in program) if len(m)
     ])  # fmt: skip
+    if not len(boxes):
+        raise BadValueError("This program moves nothing.", field="cells", hint="Put something on the piece first.")
     left, low = boxes[:, :2].min(axis=0)
     right, top = boxes[:, 2:].max(axis=0)
     return float(left), float(low), float(right), float(top)
