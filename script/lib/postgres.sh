@@ -162,9 +162,10 @@ pg_stop() {
     local pid tries
     pid=$(pg_pid) || return 0
     kill -INT "$pid" 2>/dev/null || true
-    for tries in $(seq 60); do
+    # A slow disk takes its time over the last checkpoint.
+    for tries in $(seq 300); do
         pg_runs || return 0
-        [ "$tries" -ne 30 ] || kill -QUIT "$pid" 2>/dev/null || true
+        [ "$tries" -ne 200 ] || kill -QUIT "$pid" 2>/dev/null || true
         sleep 0.1
     done
 }

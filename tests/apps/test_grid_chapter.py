@@ -161,6 +161,17 @@ def test_photos_that_cannot_be_read_stay_and_broken_uploads_are_refused(api, fro
     api.post(f"/grids/{grid['id']}/proposals", expect=409)
 
 
+def test_factors_count_only_where_they_are_asked_for(api):
+    """What another kind of grid is sent of them is not kept, were it nonsense; where they count it is refused."""
+    job = api.coated_job()
+    wish = {"interval_mm": 0.1, "kind": "crossed", "factors": ["moonlight"]}
+    assert api.post(f"/jobs/{job['id']}/grids/draft", wish)["factors"] == []
+    assert api.post(f"/jobs/{job['id']}/grids", wish, expect=201)["factors"] == []
+    assert [g["factors"] for g in api.get(f"/jobs/{job['id']}/grids")] == [[]]
+    bad = api.post(f"/jobs/{job['id']}/grids/draft", wish | {"kind": "factors"}, expect=422)
+    assert (bad["field"], "moonlight" in bad["detail"]) == ("factors", True)
+
+
 def test_a_blind_rectangle_spans_the_machine_or_what_is_typed(api):
     job = api.coated_job()
     wish = {"interval_mm": 0.1, "kind": "blind", "cell_mm": 4, "gap_mm": 2}

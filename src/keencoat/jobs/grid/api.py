@@ -19,7 +19,7 @@ from keencoat.jobs.grid.services.files import csv_of, gcode_of, json_of, png_of,
 from keencoat.jobs.grid.show import show_burn, show_draft, show_grid
 from keencoat.jobs.job.marks import of_job
 from keencoat.jobs.job.services import find_job
-from keencoat.jobs.models import TestGrid
+from keencoat.jobs.models import GridKind, TestGrid
 from keencoat.jobs.tasks import burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import Key, sends
@@ -30,6 +30,8 @@ router = Router(tags=["grid"])
 
 def _wish(payload: s.GridWishIn) -> GridWish:
     values = payload.model_dump(exclude={"blind"})
+    if payload.kind != GridKind.FACTORS:
+        values["factors"] = ()
     at = Setting(**values["at"]) if values["at"] else None
     b = payload.blind
     return GridWish(

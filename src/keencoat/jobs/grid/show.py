@@ -126,7 +126,7 @@ def show_grid(grid: TestGrid) -> g.GridOut:
         job_id=grid.job_id,
         label=grid.label,
         kind=GridKind(grid.kind),
-        factors=grid.factors,
+        factors=[Factor(f) for f in grid.factors if f in set(Factor)],
         state=GridState(grid.state),
         rows=grid.rows,
         columns=grid.columns,
