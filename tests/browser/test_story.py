@@ -28,7 +28,7 @@ def fetch(hands, path):
 
 def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_path):
     sign_in(hands)
-    for words in ("Rate grid G-01", "Coat 1 dries", "Run the batch", "Draw the test grid"):
+    for words in ("Rate grid G-01", "coat 1 of 2", "Run the batch", "Draw the test grid"):
         hands.see(words)
 
     hands.press("New job")
