@@ -19,6 +19,18 @@ def bash(lines, cwd=ROOT, **env):
     )
 
 
+def script(name, *given, **env):
+    """One of ours, as somebody would start it."""
+    return subprocess.run(
+        [ROOT / "script" / name, *given],
+        capture_output=True,
+        text=True,
+        timeout=120,
+        env=os.environ | env,
+        check=False,
+    )
+
+
 def one_line(done):
     assert done.returncode == 1, done
     lines = done.stderr.strip().splitlines()
@@ -162,34 +174,13 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
     try:
         began = keeper.stdout.readline()
         assert '"photos":"' in began, began
-        done = subprocess.run(
-            [ROOT / "script/backup", kept],
-            capture_output=True,
-            text=True,
-            timeout=120,
-            env=os.environ | env,
-            check=False,
-        )
+        done = script("backup", kept, **env)
         assert (done.returncode, "kept in" in done.stdout) == (0, True), done
-        running = subprocess.run(
-            [ROOT / "script/restore", kept],
-            capture_output=True,
-            text=True,
-            timeout=120,
-            env=os.environ | env,
-            check=False,
-        )
+        running = script("restore", kept, **env)
         assert "stop script/server first" in one_line(running)
         keeper.communicate("\n")
         bash(f'{setup}\npg_begin\n{ask}\nask "DELETE FROM jobs_cell"\npg_stop')
-        done = subprocess.run(
-            [ROOT / "script/restore", kept],
-            capture_output=True,
-            text=True,
-            timeout=120,
-            env=os.environ | env,
-            check=False,
-        )
+        done = script("restore", kept, **env)
         assert (done.returncode, "set aside" in done.stdout) == (0, True), done
         after = bash(f'{setup}\npg_start\n{ask}\nask "{COUNTS}"\nask "SELECT count(*) FROM pg_database"\npg_stop')
         counts, databases = after.stdout.strip().splitlines()[-2:]
@@ -197,14 +188,7 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
         assert int(databases) == 5
         broken = tmp_path / "broken"
         broken.write_bytes(kept.read_bytes()[:2000])
-        done = subprocess.run(
-            [ROOT / "script/restore", broken],
-            capture_output=True,
-            text=True,
-            timeout=120,
-            env=os.environ | env,
-            check=False,
-        )
+        done = script("restore", broken, **env)
         assert done.returncode == 1
     finally:
         keeper.kill()

@@ -14,7 +14,6 @@ from keencoat.core.grid.design import (
     design_crossed,
     design_listed,
     middle_setting,
-    reach_in_steps,
 )
 from keencoat.core.grid.factors import FACTOR_LABELS, Factor, counts_for, design_factors
 from keencoat.core.grid.layout import (
@@ -62,7 +61,6 @@ __all__ = [
     "grid_area",
     "grid_tasks",
     "middle_setting",
-    "reach_in_steps",
     "restore_layout",
     "sample_mm_for",
     "sample_strokes",

@@ -1,9 +1,15 @@
 """What a map of settings is drawn for: all that is held while power and speed are chosen."""
 
 from dataclasses import dataclass
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from keencoat.core.errors import require_within
 from keencoat.core.quantities.setting import Machine, Setting, require_lines
+
+Speeds = TypeVar("Speeds", float, NDArray[np.float64])
 
 
 @dataclass(frozen=True)
@@ -33,6 +39,6 @@ class Slice:
         """A setting in it."""
         return Setting(power_pct, speed_mm_s, self.interval_mm, self.passes)
 
-    def full_j_mm2(self, speed_mm_s: float) -> float:
-        """Areal energy at this speed and full power, J/mm²."""
+    def full_j_mm2(self, speed_mm_s: Speeds) -> Speeds:
+        """Areal energy at this speed, or at each of a column of them, and full power, J/mm²."""
         return self.machine.rated_w * self.passes / (speed_mm_s * self.interval_mm)

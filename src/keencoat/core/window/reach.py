@@ -25,7 +25,7 @@ class Settings:
         at, spot_mm = self.at, self.at.machine.spot_mm
         ones = np.ones(len(self.speeds_mm_s))
         ln_power = np.log(self.powers_pct / 100)
-        at_full = np.log(at.machine.rated_w * at.passes / (self.speeds_mm_s * at.interval_mm))
+        at_full = np.log(at.full_j_mm2(self.speeds_mm_s))
         return ModelPoints(
             ln_energy=ln_power + at_full,
             ln_dwell=np.log(1000.0 * spot_mm / self.speeds_mm_s),
