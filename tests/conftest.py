@@ -11,8 +11,8 @@ settings.load_profile(os.environ.get("KEENCOAT_PROFILE", "keencoat"))
 
 
 @pytest.fixture(scope="session")
-def django_db_modify_db_settings():
-    """A test database says that it is one, so that its logbook may be emptied between tests."""
+def django_db_modify_db_settings(django_db_modify_db_settings_parallel_suffix):
+    """A test database says that it is one, so that its logbook may be emptied; each worker has one."""
     from django.conf import settings as django_settings
 
     options = django_settings.DATABASES["default"].setdefault("OPTIONS", {})

@@ -2,6 +2,7 @@
 
 import json
 
+import pytest
 from django.utils import timezone
 
 from keencoat.jobs.job import marks
@@ -90,7 +91,8 @@ def test_counted_grids_keep_their_order():
     assert TestGrid.objects.counted().ordered
 
 
-def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch):
+@pytest.mark.parametrize("whose", ["another's", "the origin's"])
+def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch, whose):
     now = timezone.now()
     monkeypatch.setattr(timezone, "now", lambda: now)
     monkeypatch.setattr(marks, "spell", lambda seconds: 0)
@@ -108,22 +110,21 @@ def test_no_kept_answer_outlives_what_it_rests_on(api, monkeypatch):
     other = api.coated_job(name="Fern labels")
     addresses = list(asked_of([first["id"], carried["id"], other["id"]]))
     stale, served = [], 0
-    for whose, job in (("another's", other), ("the origin's", first)):
-        grid = api.burned_grid(job)
-        for name, deed in deeds(api, job, grid):
-            for address in addresses:
-                answer_of(api, *address)
-            deed()
-            before = set(kept._answers)
-            given = [answer_of(api, *address) for address in addresses]
-            served += len(addresses) - len(set(kept._answers) - before)
-            kept._answers.clear()
-            fresh = [answer_of(api, *address) for address in addresses]
-            stale += [
-                (whose, name, address, difference(old, new))
-                for address, old, new in zip(addresses, given, fresh, strict=True)
-                if old != new
-            ]
+    job = other if whose == "another's" else first
+    for name, deed in deeds(api, job, api.burned_grid(job)):
+        for address in addresses:
+            answer_of(api, *address)
+        deed()
+        before = set(kept._answers)
+        given = [answer_of(api, *address) for address in addresses]
+        served += len(addresses) - len(set(kept._answers) - before)
+        kept._answers.clear()
+        fresh = [answer_of(api, *address) for address in addresses]
+        stale += [
+            (name, address, difference(old, new))
+            for address, old, new in zip(addresses, given, fresh, strict=True)
+            if old != new
+        ]
     assert stale == []
     assert served > len(addresses), "answers that nothing touched are served as they were"
 

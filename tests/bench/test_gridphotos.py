@@ -1,9 +1,10 @@
-"""Reading of 63 simulated grid photos with random camera, light, material and process, none of them used for tuning;
-and photos that cannot be read. Run with -s to see the figures, by process."""
+"""Reading of simulated grid photos with random camera, light, material and process, none of them used for tuning; and
+photos that cannot be read. Run with -s to see the figures, by process; with -m bench for three photos of a piece."""
 
 from collections import Counter, defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from multiprocessing import get_context
 from statistics import median
 
@@ -24,7 +25,6 @@ from keencoat.core.vision.photo import decode_photo
 from tests.bench.burned import burn, frame_in_photo, piece_of, shoot, truth_of
 
 SEEDS = (9001, 9002, 9003)
-PHOTOS_EACH = 3
 
 
 @dataclass(frozen=True)
@@ -57,14 +57,14 @@ def true_contrast_l(look, piece, program, placed, pose):
     return float(lightness(look[box] @ weights).mean()) - float(lightness(np.array(ground)))
 
 
-def read_process(process):
+def read_process(process, photos_each):
     """All photos of one process: a frame found or not, how far off, and every cell."""
     result = Figures([], [], [])
     program = burn(process)
     for seed in SEEDS:
         piece = piece_of(process, seed, hidden=seed != SEEDS[0])
         truths, look = truth_of(piece, program), piece.look()
-        for number in range(PHOTOS_EACH):
+        for number in range(photos_each):
             pose = draw_pose(np.random.default_rng([seed, number, sorted(PROCESSES).index(process)]))
             photo = decode_photo(shoot(piece, program, pose, seed + number))
             sight = Sight(program.layout, 12)
@@ -88,10 +88,10 @@ def read_process(process):
     return result
 
 
-@pytest.fixture(scope="module")
-def figures():
+@pytest.fixture(scope="module", params=[1, pytest.param(3, marks=pytest.mark.bench)])
+def figures(request):
     with ProcessPoolExecutor(max_workers=2, mp_context=get_context("spawn")) as pool:
-        parts = list(pool.map(read_process, PROCESSES))
+        parts = list(pool.map(partial(read_process, photos_each=request.param), PROCESSES))
     return Figures(
         [x for p in parts for x in p.found], [x for p in parts for x in p.off_px], [x for p in parts for x in p.cases]
     )
@@ -99,7 +99,7 @@ def figures():
 
 def test_the_frame_is_found(figures):
     print(f"\nframe found in {sum(figures.found)} of {len(figures.found)}, median {median(figures.off_px):.2f} px off")
-    assert len(figures.found) >= 60
+    assert len(figures.found) >= 20
     assert sum(figures.found) >= 0.95 * len(figures.found)
 
 
@@ -131,7 +131,7 @@ def test_a_harmed_cell_is_hardly_ever_called_clean(figures):
     harmed = [c for c in figures.cases if c.truth == "harsh"]
     called = [c for c in harmed if c.proposed == "clean"]
     print(f"harmed cells called clean: {len(called)} of {len(harmed)}, {[(c.process, c.harmed) for c in called]}")
-    assert len(harmed) > 60
+    assert len(harmed) > 40
     # Two per cent of harm is the border itself: what lies just over it is a toss-up.
     assert not [c for c in called if c.clear]
     assert len(called) <= 0.04 * len(harmed)

@@ -55,7 +55,7 @@ def read(process, seed, how):
     return [(shot.cells[c.code], propose(c, process, Tuning())) for c in cells]
 
 
-@pytest.mark.parametrize("seed", [2100, 2102])
+@pytest.mark.parametrize("seed", [2100, pytest.param(2102, marks=pytest.mark.bench)])
 @pytest.mark.parametrize("process", ["frost", "fuse", "reveal", "back_engrave"])
 def test_no_spoilt_photo_is_sure_that_a_harmed_cell_is_clean(process, seed):
     good = read(process, seed, "none")

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
+from scipy.ndimage import binary_fill_holes, gaussian_filter, label
 from skimage.color import rgb2xyz
 from skimage.transform import ProjectiveTransform, warp
 
@@ -17,6 +18,7 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline
 from keencoat.core.vision.photo import Photo, decode_photo, luminance
 from keencoat.core.vision.rectify import SEEN_DEG, SeenFace, face_mask, homography, pixels_per_mm, rectify
+from keencoat.core.vision.shapes import filled
 from keencoat.core.vision.surface import fit_light
 
 
@@ -197,3 +199,11 @@ def test_scale_and_masks():
     assert pixels_per_mm(photo, square, SeenFace(EdgeKind.CORNERS, 80, 60)) == pytest.approx(8)
     disc = face_mask(SeenFace(EdgeKind.RIM, 50, 50), 6)
     assert disc.mean() == pytest.approx(np.pi / 4, rel=5e-3)
+
+
+@given(st.integers(0, 200), st.floats(0.6, 6))
+def test_holes_are_filled_as_scipy_fills_them(seed, blur_px):
+    blots = gaussian_filter(np.random.default_rng(seed).normal(size=(80, 100)), blur_px) > 0
+    largest = 1 + int(np.argmax(np.bincount(label(blots)[0].ravel())[1:]))
+    thing = (label(blots)[0] == largest).astype(np.uint8)
+    assert np.array_equal(filled(thing), binary_fill_holes(thing))
