@@ -138,15 +138,16 @@ def test_a_harmed_cell_is_hardly_ever_called_clean(figures):
 
 
 @pytest.mark.parametrize(
-    ("trouble", "says"),
+    ("process", "trouble", "says"),
     [
-        (Trouble.BLURRED, "blurred"),
-        (Trouble.GLARE, "glare"),
-        (Trouble.CUT_OFF, "cut off"),
-        (Trouble.DARK, "too dark"),
+        ("frost", Trouble.BLURRED, "blurred"),
+        ("fuse", Trouble.GLARE, "glare"),
+        ("back_engrave", Trouble.CUT_OFF, "cut off"),
+        ("frost", Trouble.DARK, "too dark"),
+        ("back_engrave", Trouble.BLURRED, "blurred"),
+        ("frost", Trouble.GLARE, "glare"),
     ],
 )
-@pytest.mark.parametrize("process", ["frost", "fuse", "back_engrave"])
 def test_a_photo_that_cannot_be_read_says_why(process, trouble, says):
     program, piece = burn(process), piece_of(process, 9001, hidden=False)
     photo = decode_photo(shoot(piece, program, Pose(), 3, trouble))

@@ -56,7 +56,7 @@ def test_a_killed_script_leaves_nothing_behind_and_starts_again_at_once(kept):
     assert len(kept.pids("web")) >= 2
     kept.process.kill()
     kept.process.wait()
-    assert within(20, lambda: not kept.left())
+    assert within(45, lambda: not kept.left())
     kept.start()
 
 

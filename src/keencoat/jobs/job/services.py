@@ -69,14 +69,16 @@ def find_job(workshop: Workshop, job_id: int) -> Job:
     return job
 
 
-def take_turn(workshop: Workshop, job_id: int) -> None:
-    """Lock the job's row until the transaction ends: writers to one job take turns. Raises MissingError."""
-    find_one(Job.objects.select_for_update(of=("self",)).filter(within_reach(workshop)), "job", pk=job_id)
+def take_turn(workshop: Workshop, what: str = "job", **where: int) -> None:
+    """Lock the row of the job that is asked for, or that has what is asked for, until the transaction ends: writers to
+    one job take turns. Raises MissingError."""
+    rows = Job.objects.select_for_update(of=("self",)).filter(within_reach(workshop)).only("pk")
+    find_one(rows, what, **where)
 
 
 def lock_job(workshop: Workshop, job_id: int) -> Job:
     """As `find_job`, read after taking the turn."""
-    take_turn(workshop, job_id)
+    take_turn(workshop, pk=job_id)
     return find_job(workshop, job_id)
 
 

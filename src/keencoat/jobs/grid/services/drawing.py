@@ -279,8 +279,7 @@ def find_grid(workshop: Workshop, grid_id: int) -> TestGrid:
 
 def lock_grid(workshop: Workshop, grid_id: int) -> TestGrid:
     """As `find_grid`, read after taking the turn of its job."""
-    rows = TestGrid.objects.filter(within_reach(workshop, "job__workshop"))
-    take_turn(workshop, find_one(rows, "grid", pk=grid_id).job_id)
+    take_turn(workshop, "grid", grids=grid_id)
     return find_grid(workshop, grid_id)
 
 
