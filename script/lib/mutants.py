@@ -69,6 +69,13 @@ class Faults(ast.NodeTransformer):
         words = f"{type(op).__name__} is {other.__name__}" if other else ""
         return other() if other and self._here(node, words) else None
 
+    def visit_FunctionDef(self, node: ast.FunctionDef) -> ast.AST:
+        # What stands above a function, such as the size of a cache, changes no answer.
+        kept, node.decorator_list = node.decorator_list, []
+        self.generic_visit(node)
+        node.decorator_list = kept
+        return node
+
     def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
         self.generic_visit(node)
         node.op = self._swapped(node, node.op) or node.op
