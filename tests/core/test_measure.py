@@ -21,7 +21,7 @@ from keencoat.core.window.model import Observation, RunOutcome
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, basis_of, basis_words, coat_scatter
-from keencoat.core.window.spot_lines import MeasuredLine, read_lines
+from keencoat.core.window.spot_lines import MeasuredLine, _bent, read_lines
 
 # Liu, Opt. Lett. 7:196 (1982), worked through with w₀ 50 µm, F_th 0.8 J/cm² (from memory of the relation).
 ENERGIES_UJ = (40, 60, 90, 135, 200, 300)
@@ -271,3 +271,15 @@ def test_a_run_as_expected_says_nothing():
     assert fine.energy_pct.low < 0 < fine.energy_pct.high
     assert fine.expected_clean > 0.9 < fine.seen_clean
     assert watch(fitted(), [], *LOCKED) is None
+
+
+def test_a_bent_line_is_called_bent_where_statsmodels_f_test_says_so():
+    rng, called = np.random.default_rng(8), 0
+    for _ in range(300):
+        x = np.sort(rng.uniform(0, 2, rng.integers(5, 9)))
+        y = 3 * x + rng.uniform(0, 0.6) * x**2 + rng.normal(0, 0.1, len(x))
+        straight, curved = (sm.OLS(y, np.vander(x, degree + 1)).fit() for degree in (1, 2))
+        bent = curved.compare_f_test(straight)[1] < 0.02
+        assert _bent(x, y) == bent
+        called += bent
+    assert 30 < called < 270
