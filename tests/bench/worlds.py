@@ -4,7 +4,7 @@ import os
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from multiprocessing import Pool
-from typing import Protocol
+from typing import Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +17,7 @@ from keencoat.core.window.plan import Budget
 from keencoat.core.window.recommend import Verdict
 
 WANTED = 0.95
+Asked = TypeVar("Asked")
 
 
 class World(Protocol):
@@ -72,10 +73,10 @@ def find_setting(world: World, measured: int) -> Came:
         left, rounds = left - len(said.cells), rounds - 1
 
 
-def in_parallel(come: Callable[[int], Came], seeds: Sequence[int]) -> list[Came]:
+def in_parallel(come: Callable[[Asked], Came], asked: Sequence[Asked]) -> list[Came]:
     """What the planner comes to on each of them."""
     with Pool(os.cpu_count()) as pool:
-        return pool.map(come, seeds, chunksize=1)
+        return pool.map(come, asked, chunksize=1)
 
 
 def row_of(came: list[Came]) -> dict[str, float]:

@@ -10,6 +10,7 @@ for the mark, and the ridge for harm. `leaning`: watts are far from linear in pe
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from keencoat.core.quantities.setting import BeamSource, Machine, Setting
 
 Array = NDArray[np.float64]
 WANTED = 0.95
-_PIECES = 800
+_PIECES = 400
 _SUBSTRATE = {
     "frost": "soda_lime_glass",
     "fuse": "white_glazed_tile",
@@ -52,6 +53,22 @@ class Shot:
         return float(np.log(1000 * self.spot_mm / self.speed_mm_s))
 
 
+class WindowKind(StrEnum):
+    """What is asked of a material: as its family draws it; narrow in power; at the edge of what the machine reaches, by
+    too few watts or too many; harmed so soon that nowhere half of the pieces come out clean."""
+
+    OPEN = "open"
+    NARROW = "narrow"
+    CUT = "cut"
+    EMPTY = "empty"
+
+
+USUAL_KINDS = (WindowKind.OPEN, WindowKind.NARROW, WindowKind.CUT, WindowKind.OPEN)
+"""In the order of seeds."""
+_NARROW_LN = 0.35
+_CUT_SPAN = 3.0
+_TRIES = 300
+
 Law = Callable[[Shot], tuple[Array, Array]]
 """How far above what a mark needs, and how far below what harms it, both in ln energy."""
 
@@ -71,6 +88,7 @@ class Animal:
     lean: float = 0.0
     best_share: float = 0.0
     fastest_mm_s: float = 0.0
+    slowest_mm_s: float = 0.0
     width_ln: float = 0.0
     """How wide in ln power the wanted share is, at the speed where it is widest."""
 
@@ -205,24 +223,50 @@ FAMILIES: dict[str, Callable[[float, np.random.Generator], Law]] = {
 }
 
 
-def draw_animal(family: str, seed: int, empty: bool = False) -> Animal:
-    """A material of a family that has a window in the machine's reach; or, if `empty`, one that is harmed so soon that
-    nowhere half of the pieces come out clean."""
-    for attempt in range(100):
-        rng = np.random.default_rng([seed, attempt, sorted(FAMILIES).index(family), empty])
-        drawn = _draw(family, seed, rng)
-        made = _judged(replace(drawn, law=_shut(drawn.law, rng.uniform(0.8, 1.8))) if empty else drawn)
-        if made.best_share < 0.5 if empty else made.best_share >= WANTED + 0.01:
-            return made
-    raise RuntimeError(f"no {family} for seed {seed}")
+def draw_animal(family: str, seed: int, kind: WindowKind = WindowKind.OPEN) -> Animal:
+    """A material of a family with a window of that kind."""
+    for attempt in range(_TRIES):
+        rng = np.random.default_rng([seed, attempt, sorted(FAMILIES).index(family), list(WindowKind).index(kind)])
+        drawn = _judged(_changed(_draw(family, seed, rng), kind, rng))
+        if _is(drawn, kind):
+            return drawn
+    raise RuntimeError(f"no {kind} {family} for seed {seed}")
 
 
-def _shut(law: Law, by_ln: float) -> Law:
-    def shut(s: Shot) -> tuple[Array, Array]:
+def _is(animal: Animal, kind: WindowKind) -> bool:
+    if kind is WindowKind.EMPTY:
+        return animal.best_share < 0.5
+    if animal.best_share < WANTED + 0.01:
+        return False
+    m = animal.machine
+    if kind is WindowKind.NARROW:
+        return animal.width_ln < _NARROW_LN
+    at_edge = animal.fastest_mm_s < _CUT_SPAN * m.min_speed_mm_s or animal.slowest_mm_s > m.max_speed_mm_s / _CUT_SPAN
+    return at_edge or kind is WindowKind.OPEN
+
+
+def _changed(animal: Animal, kind: WindowKind, rng: np.random.Generator) -> Animal:
+    """Harmed sooner until it is narrow or shut; in need of more or less energy until the machine hardly reaches it."""
+    if kind is WindowKind.EMPTY:
+        return replace(animal, law=_moved(animal.law, 0.0, -rng.uniform(0.8, 1.8)))
+    if kind is WindowKind.NARROW:
+        width = rng.uniform(0.12, _NARROW_LN)
+        law = animal.law
+        for _ in range(4):
+            law = _moved(law, 0.0, width - _judged(replace(animal, law=law)).width_ln)
+        return replace(animal, law=law)
+    if kind is WindowKind.CUT:
+        by = rng.choice([-1, 1]) * rng.uniform(0.5, 3.0)
+        return replace(animal, law=_moved(animal.law, by, -by))
+    return animal
+
+
+def _moved(law: Law, needs_less_ln: float, stands_more_ln: float) -> Law:
+    def moved(s: Shot) -> tuple[Array, Array]:
         above, below = law(s)
-        return above, below - by_ln
+        return above + needs_less_ln, below + stands_more_ln
 
-    return shut
+    return moved
 
 
 def _draw(family: str, seed: int, rng: np.random.Generator) -> Animal:
@@ -255,13 +299,14 @@ def _draw(family: str, seed: int, rng: np.random.Generator) -> Animal:
 def _judged(animal: Animal) -> Animal:
     m = animal.machine
     pieces = animal.pieces(_PIECES, np.random.default_rng([animal.seed, 3]))
-    powers = np.geomspace(m.min_power_pct, 100, 60)
-    best, fastest, width = 0.0, 0.0, 0.0
-    for speed in np.geomspace(m.min_speed_mm_s, m.max_speed_mm_s, 40):
+    powers = np.geomspace(m.min_power_pct, 100, 50)
+    best, fastest, slowest, width = 0.0, 0.0, 0.0, 0.0
+    for speed in np.geomspace(m.min_speed_mm_s, m.max_speed_mm_s, 25):
         at = [Setting(float(p), float(speed), animal.interval_mm) for p in powers]
         shares = np.array([animal.share(s, pieces) for s in at])
         best = max(best, float(shares.max()))
         good = int((shares >= WANTED).sum())
         if good:
-            fastest, width = float(speed), max(width, good * float(np.log(powers[1] / powers[0])))
-    return replace(animal, best_share=best, fastest_mm_s=fastest, width_ln=width)
+            fastest, slowest = float(speed), slowest or float(speed)
+            width = max(width, good * float(np.log(powers[1] / powers[0])))
+    return replace(animal, best_share=best, fastest_mm_s=fastest, slowest_mm_s=slowest, width_ln=width)
