@@ -227,7 +227,7 @@ def test_twelve_bad_of_forty_are_told_where_98_in_100_are_expected(way):
     fit = fitted()
     told = watch(fit, [run(12, 28, 0) if way == "faint" else run(0, 28, 12)], *LOCKED)
     assert told.expected_clean > 0.9
-    assert told.moved > 0.95
+    assert told.moved > 0.9
     assert told.findings
     assert (told.energy_pct.low > 0) is (way == "faint")
 

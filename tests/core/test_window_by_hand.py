@@ -33,6 +33,7 @@ def known(*kinds, scatter=USUAL):
     rows = np.zeros((len(kinds), SIZE))
     for row, kind in zip(rows, kinds, strict=True):
         row[[P.STEEP_ENOUGH, P.STEEP_HARM]] = SHARP
+        row[P.SHARED] = 1.0
         for name, value in kind.items():
             row[P[name]] = value
     draws = np.repeat(rows, DRAWS // len(kinds), axis=0)

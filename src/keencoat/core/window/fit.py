@@ -21,6 +21,7 @@ from keencoat.core.window.priors import WindowPrior
 from keencoat.core.window.scatter import GUESS_MARGIN, Scatter, ScatterBasis, basis_of
 
 DRAWS = 320
+_FIRST_DRAWS = 8 * DRAWS
 _KEPT = 0.5
 _SLICES, _LAST_SLICES, _SHRINKS = 2, 6, 10
 _WIDER = 1.2
@@ -131,28 +132,29 @@ def _even_normals(rng: np.random.Generator, count: int, size: int) -> FloatArray
 
 def _lead(log_likelihood: LogLikelihood, size: int, rng: np.random.Generator) -> tuple[FloatArray, float]:
     """Draws of the posterior under a standard normal prior, and ln of the evidence."""
-    z = _even_normals(rng, DRAWS, size)
+    # Many at first, so that a rare kind of window, a shut one where an open one is believed in, is among them.
+    z = _even_normals(rng, _FIRST_DRAWS, size)
     ln_fit = log_likelihood(z)
     share, evidence_ln = 0.0, 0.0
     while share < 1:
-        step = _next_step(ln_fit, 1 - share)
+        step = _next_step(ln_fit, 1 - share, _KEPT if share else DRAWS / _FIRST_DRAWS)
         share = min(1.0, share + step)
         weight = np.exp(step * (ln_fit - ln_fit.max()))
         evidence_ln += float(np.log(weight.mean()) + step * ln_fit.max())
         positions = (np.arange(DRAWS) + rng.random()) / DRAWS
-        picked = np.searchsorted(np.cumsum(weight / weight.sum()), positions).clip(max=DRAWS - 1)
+        picked = np.searchsorted(np.cumsum(weight / weight.sum()), positions).clip(max=len(z) - 1)
         z, ln_fit = _slice(
             log_likelihood, z[picked], ln_fit[picked], share, _SLICES if share < 1 else _LAST_SLICES, rng
         )
     return z, evidence_ln
 
 
-def _next_step(ln_fit: FloatArray, left: float) -> float:
-    """How much more the ratings may count so that half of the draws still do."""
+def _next_step(ln_fit: FloatArray, left: float, kept: float) -> float:
+    """How much more the ratings may count so that such a share of the draws still does."""
 
     def counting(step: float) -> float:
         weight = np.exp(step * (ln_fit - ln_fit.max()))
-        return float(weight.sum() ** 2 / (weight**2).sum()) / len(ln_fit) - _KEPT
+        return float(weight.sum() ** 2 / (weight**2).sum()) / len(ln_fit) - kept
 
     if counting(left) >= 0:
         return left

@@ -1,9 +1,10 @@
 """The two-boundary model: enough, and too much, in ln areal energy and ln dwell.
 
-g₁ = logistic(e^c₁·(x − s − A₁)) is the chance that a cell has enough, g₂ likewise that it has too much; s is the
-piece's own shift, common to both: a thicker coat, a weaker day. A cell is harsh with g₂, clean with (1 − g₂)·g₁, faint
-with the rest: a chipped cell is harsh whether or not coat is left on it. A small lapse mixes in a rating that says
-nothing. `parameters` says what A₁ and A₂ are made of.
+g₁ = logistic(e^c₁·(x − s − A₁)) is the chance that a cell has enough, g₂ = logistic(e^c₂·(x − ρ·s − A₂)) that it has
+too much; s is the piece's own shift: a thicker coat, a weaker day. What moves one boundary need not move the other
+alike: a thick coat starves the mark, and shields the piece or cooks it. ρ says how much of s it is. A cell is harsh
+with g₂, clean with (1 − g₂)·g₁, faint with the rest: a chipped cell is harsh whether or not coat is left on it. A small
+lapse mixes in a rating that says nothing. `parameters` says what A₁ and A₂ are made of.
 """
 
 from dataclasses import dataclass
@@ -15,7 +16,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter
 
-MODEL_VERSION = "two-boundary-2"
+MODEL_VERSION = "two-boundary-3"
 OTHER_MACHINE_SD = 0.18
 """Doubt of carrying watts from one rating plate to another: each is within about a fifth (our own estimate)."""
 LOT_SD = 0.08
@@ -163,19 +164,20 @@ def logistic(x: FloatArray) -> FloatArray:
     return np.asarray(0.5 + 0.5 * np.tanh(0.5 * x))
 
 
-def transitions(
-    theta: FloatArray, ln_energy: FloatArray, enough_at: FloatArray, harm_at: FloatArray
-) -> tuple[FloatArray, FloatArray]:
-    """g₁ and g₂, the chances of enough and of too much, shape (draws, points)."""
+def transitions(theta: FloatArray, beyond_enough: FloatArray, beyond_harm: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """g₁ and g₂, the chances of enough and of too much, shape (draws, points), so far beyond each boundary."""
     return (
-        logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * (ln_energy - enough_at)),
-        logistic(np.exp(theta[:, P.STEEP_HARM, None]) * (ln_energy - harm_at)),
+        logistic(np.exp(theta[:, P.STEEP_ENOUGH, None]) * beyond_enough),
+        logistic(np.exp(theta[:, P.STEEP_HARM, None]) * beyond_harm),
     )
 
 
-def chances(theta: FloatArray, at: ModelPoints, shift: FloatArray | float = 0.0) -> Chances:
-    """Chances of each rating, shape (draws, points), for theta (draws, ≥ SIZE) and the pieces' own shift."""
-    enough, too_much = transitions(theta, at.ln_energy - shift, *boundaries(theta, at))
+def chances(theta: FloatArray, at: ModelPoints, own: FloatArray | float = 0.0, common: float = 0.0) -> Chances:
+    """Chances of each rating, shape (draws, points), for theta (draws, ≥ SIZE), a piece's own shift, and one that both
+    boundaries have in common."""
+    enough_at, harm_at = boundaries(theta, at)
+    x = at.ln_energy - common
+    enough, too_much = transitions(theta, x - own - enough_at, x - theta[:, P.SHARED, None] * own - harm_at)
     clean = (1 - too_much) * enough
     return Chances(1 - too_much - clean, clean, too_much)
 
@@ -186,7 +188,7 @@ def average_chances(theta: FloatArray, at: ModelPoints, scatter: Scatter, shift:
     sd = piece_sd(theta, scatter)[:, None]
     total = np.zeros((3, len(theta), len(at.ln_energy)))
     for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-        p = chances(theta, at, shift + node * sd)
+        p = chances(theta, at, node * sd, shift)
         total += weight * np.stack([p.faint, p.clean, p.harsh])
     return Chances(*total)
 
@@ -251,12 +253,13 @@ class Likelihood:
         """Log-likelihood, shape (draws,)."""
         own = theta[:, SIZE : SIZE + self._pieces] @ self._on_piece
         shift = piece_sd(theta, self._scatter)[:, None] * own
+        x = self._points.ln_energy
         if len(self._fixed):
-            shift += theta[:, SIZE + self._pieces :] @ self._fixed
-        x = self._points.ln_energy - shift
+            x = x - theta[:, SIZE + self._pieces :] @ self._fixed
         core = theta[:, :SIZE]
         enough_at, harm_at = (core @ terms for terms in self._terms)
-        enough, harm = transitions(theta, x, enough_at, harm_at)
+        beyond = x - shift - enough_at, x - theta[:, P.SHARED, None] * shift - harm_at
+        enough, harm = transitions(theta, *beyond)
         faint_w, clean_w, harsh_w = self._weights
         too_much = harsh_w * harm
         if self._starved.any():
@@ -265,9 +268,9 @@ class Likelihood:
         p = (1 - self._slip) * p + self._slip / 3
         # Eight at a time: none is below a slip's third, so their product is far from underflow, and logs are dear.
         total = np.log(np.multiply.reduceat(p, self._eights, axis=1)).sum(axis=1)
-        for (measured, beyond), at in zip(self._measured, (enough_at, harm_at), strict=True):
+        for (measured, seen), modelled in zip(self._measured, beyond, strict=True):
             if measured.any():
-                off = (x - at - beyond)[:, measured] / _MEASURED_SD
+                off = (modelled - seen)[:, measured] / _MEASURED_SD
                 # Student's t with four degrees: a photo may be wrong about a cell.
                 total = total - 2.5 * np.log1p(off**2 / 4).sum(axis=1)
         return np.asarray(total)

@@ -35,6 +35,7 @@ class P(IntEnum):
     SCATTER = 13
     SPARSE = 14
     PATCH = 15
+    SHARED = 16
 
 
 SIZE = len(P)
@@ -55,5 +56,6 @@ MEANING: dict[P, str] = {
     P.PASSES_GAP: "how the width does",
     P.FILM: "how both boundaries move with ln film",
     P.PATCH: "how both boundaries move with ln patch size: heat that gathers in a fill, or lines that return sooner",
+    P.SHARED: "the too-much boundary's share of a piece's own shift: 1 if a thick coat moves both alike, 0 if it stays",
     P.SCATTER: "ln of the pieces' scatter against what coat, power and focus explain",
 }

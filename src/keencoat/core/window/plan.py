@@ -17,7 +17,7 @@ from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries, chances, piece_sd
-from keencoat.core.window.parameters import FloatArray
+from keencoat.core.window.parameters import FloatArray, P
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Settings, at_full_power, middles, speeds_of
 
@@ -88,7 +88,8 @@ def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
     ones whose rating is least certain."""
     speeds = speeds_of(at.machine, _SPEEDS)
     full = at_full_power(at, speeds).points()
-    enough, harm = (b + shift[:, None] - full.ln_energy for b in boundaries(fit.draws, full))
+    enough, harm = (b - full.ln_energy for b in boundaries(fit.draws, full))
+    enough, harm = enough + shift[:, None], harm + (fit.draws[:, P.SHARED] * shift)[:, None]
     places = np.concatenate([
         np.quantile(enough, _QUANTILES, axis=0), np.quantile(harm, _QUANTILES, axis=0),
         np.quantile((enough + harm) / 2, _QUANTILES, axis=0),

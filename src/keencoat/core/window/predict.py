@@ -66,13 +66,15 @@ def clean_between(
     """Shares of clean and of harsh pieces, shape (draws, points), between boundaries of that shape; the energies may
     differ by draw. `more_sd` is added to the pieces' scatter."""
     by_enough, by_harm = (np.exp(fit.draws[:, p, None]) for p in (P.STEEP_ENOUGH, P.STEEP_HARM))
-    sd = np.hypot(piece_sd(fit.draws, fit.prior.scatter), more_sd)[:, None]
+    own, shared = piece_sd(fit.draws, fit.prior.scatter), fit.draws[:, P.SHARED]
+    sd = np.hypot(own, more_sd)[:, None]
+    harm_sd = np.copysign(np.hypot(shared * own, more_sd), shared)[:, None]
     # A piece's own shift multiplies the odds: one exponential a boundary does for all nodes.
     too_little = np.exp(np.clip(by_enough * (enough_at - ln_energy), -_BEYOND, _BEYOND))
     too_much = np.exp(np.clip(by_harm * (ln_energy - harm_at), -_BEYOND, _BEYOND))
     clean, spared = np.zeros_like(enough_at), np.zeros_like(enough_at)
     for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-        whole = weight / (1 + too_much * np.exp(np.clip(-by_harm * (node * sd), -_BEYOND, _BEYOND)))
+        whole = weight / (1 + too_much * np.exp(np.clip(-by_harm * (node * harm_sd), -_BEYOND, _BEYOND)))
         spared += whole
         clean += whole / (1 + too_little * np.exp(np.clip(by_enough * (node * sd), -_BEYOND, _BEYOND)))
     return clean, 1 - spared

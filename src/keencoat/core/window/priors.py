@@ -41,6 +41,7 @@ _MEANS: dict[P, float] = {
     P.WEDGE: 0.03,
     P.SPARSE: 0.5,
     P.PATCH: 0.0,
+    P.SHARED: 0.8,
 }
 _SDS: dict[P, float] = {
     P.SLOPE: 0.2,
@@ -57,6 +58,7 @@ _SDS: dict[P, float] = {
     P.FILM: 0.4,
     P.SPARSE: 0.4,
     P.PATCH: 0.05,
+    P.SHARED: 0.4,
 }
 _MEASURED_SCATTER, _GUESSED_SCATTER = -0.1, 0.1
 """Mean of ln(true scatter / told): a guess of one's own evenness is rather too kind (own estimates)."""
@@ -128,7 +130,7 @@ def _guessed(centre_j_mm2: float, width_ln: float = 0.8, slope: float = 0.4) -> 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 
 PRIORS: dict[tuple[str, BeamSource], WindowPrior] = {
-    ("frost", BLUE): _reported(1.95, 1.2, 0.47),
+    ("frost", BLUE): _reported(1.95, 1.25, 0.48),
     ("frost", NIR): _guessed(2.5),
     ("frost", CO2): _guessed(0.8),
     ("fuse", BLUE): _reported(1.45, 0.9, 0.4),
