@@ -27,6 +27,7 @@ from keencoat.core.sources import SOURCES
 from keencoat.core.substrate.materials import SUBSTRATES, find_substrate
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES, find_process
 from keencoat.core.window.priors import PRIORS
+from tests.core.catalogue_page import PAGE, catalogue_page
 
 BLUE, CO2 = BeamSource.BLUE, BeamSource.CO2
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
@@ -178,3 +179,7 @@ def test_pulses_that_make_more_than_the_machine_has_are_refused():
     assert checked_emission(Emission(Pulsing.PULSED, 1, 20), 20)
     with pytest.raises(BadValueError, match=r"30\.2 W"):
         checked_emission(Emission(Pulsing.PULSED, 1.51, 20), 20)
+
+
+def test_every_figure_of_the_catalogue_is_the_one_that_the_page_shows():
+    assert PAGE.read_text() == catalogue_page(), "write it anew: python -m tests.core.catalogue_page"

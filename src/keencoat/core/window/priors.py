@@ -41,7 +41,7 @@ _MEANS: dict[P, float] = {
     P.WEDGE: 0.03,
     P.SPARSE: 0.5,
     P.PATCH: 0.0,
-    P.SHARED: 0.8,
+    P.SHARED: 0.85,
 }
 _SDS: dict[P, float] = {
     P.SLOPE: 0.2,
@@ -58,7 +58,7 @@ _SDS: dict[P, float] = {
     P.FILM: 0.4,
     P.SPARSE: 0.4,
     P.PATCH: 0.05,
-    P.SHARED: 0.4,
+    P.SHARED: 0.3,
 }
 _MEASURED_SCATTER, _GUESSED_SCATTER = -0.1, 0.1
 """Mean of ln(true scatter / told): a guess of one's own evenness is rather too kind (own estimates)."""

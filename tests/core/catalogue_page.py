@@ -1,0 +1,104 @@
+"""Writes docs/catalogue.md: python -m tests.core.catalogue_page. A test compares the page with the code, so that no
+figure changes without being seen."""
+
+from pathlib import Path
+
+from keencoat.core.coat import COATS
+from keencoat.core.coat.ingredients import INGREDIENTS
+from keencoat.core.coat.tools import TOOLS
+from keencoat.core.substrate import PROCESSES, SUBSTRATES
+
+PAGE = Path(__file__).parents[2] / "docs/catalogue.md"
+
+
+def figure(cited) -> str:
+    """A figure with the key of its source; own estimates, the usual case, without."""
+    if cited is None:
+        return "–"
+    value, source = (cited.value, cited.source) if hasattr(cited, "source") else (cited, "own-estimate")
+    if hasattr(value, "plan"):
+        text = f"{value.low:g} / {value.plan:g} / {value.high:g}"
+    elif isinstance(value, int | float) and not isinstance(value, bool):
+        text = f"{value:g}"
+    else:
+        text = str(value)
+    return text if source == "own-estimate" else f"{text} ({source})"
+
+
+def table(head: str, rows) -> str:
+    names = [n.strip() for n in head.split("|")]
+    lines = [names, ["---"] * len(names), *rows]
+    return "\n".join(f"| {' | '.join(line)} |" for line in lines)
+
+
+def catalogue_page() -> str:
+    """The page as the code has it."""
+    tools = table(
+        "tool | transfer | stays in it, ml | to set up, min | min/dm² | unevenness",
+        [
+            [t.key, *map(figure, (t.transfer, t.dead_ml, t.setup_min, t.minutes_per_dm2)), t.unevenness]
+            for t in TOOLS.values()
+        ],
+    )
+    ingredients = table(
+        "ingredient | g/ml | pack, ml | price | share that stays | its g/ml | solid, g/ml | water | propellant",
+        [
+            [
+                i.key,
+                *map(
+                    figure,
+                    (i.density_g_ml, i.pack_ml, i.price, i.stays, i.stays_g_ml, i.solid_g_ml, i.water, i.propellant),
+                ),
+            ]
+            for i in INGREDIENTS.values()
+        ],
+    )
+    coats = table(
+        "coat | parts | coats | between, min | before burning, min | µm each | volume solids | absorbs, 1/mm | crossed "
+        "| touch-safe",
+        [
+            [
+                c.key,
+                " + ".join(f"{p.parts:g} {p.ingredient}" for p in c.parts),
+                *map(
+                    figure,
+                    (c.coats, c.between_min, c.before_burn_min, c.dry_um_per_coat, c.volume_solids, c.absorbs_per_mm),
+                ),
+                "yes" if c.crossed else "no",
+                "yes" if c.touch_safe else "no",
+            ]
+            for c in COATS.values()
+        ],
+    )
+    processes = table(
+        "process | line interval, mm | defects",
+        [[p.key, figure(p.interval_mm), ", ".join(p.defects)] for p in PROCESSES.values()],
+    )
+    return f"""# Figures of the catalogue
+
+What the workshop's coats, tools and processes are reckoned with. Ranges are low / planned / high. A figure without a
+source in brackets is our own estimate; sources stand in [sources.bib](sources.bib). This page is written from the code
+(`python -m tests.core.catalogue_page`) and held against it by a test.
+
+## Tools
+
+{tools}
+
+## Ingredients
+
+{ingredients}
+
+## Coats
+
+{coats}
+
+## Processes
+
+{processes}
+
+{len(SUBSTRATES)} substrates: {", ".join(SUBSTRATES)}.
+"""
+
+
+if __name__ == "__main__":
+    PAGE.write_text(catalogue_page())
