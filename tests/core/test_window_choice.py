@@ -82,7 +82,7 @@ def test_a_lot_of_its_own_moves_by_eight_per_cent_at_one_sigma_and_another_machi
 
 def test_no_window_is_said_without_any_setting():
     machine = make_machine()
-    cells = tuple(observe(Setting(50, 100, 0.1), machine, Rating.FAINT, piece=n) for n in range(3))
+    cells = tuple(observe(Setting(100, 5, 0.1), machine, Rating.FAINT, piece=n) for n in range(3))
     shut = replace(known(window(2.0, 0.5)), observations=cells)
     said = recommend(shut, Slice(machine, 0.1), ())
     assert said.verdict is Verdict.NONE

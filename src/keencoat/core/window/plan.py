@@ -4,7 +4,8 @@ Each draw of the posterior, with a fresh piece's shift of its own, is a possible
 fresh piece, worlds are taken as true in turn, the cells' ratings drawn in them, and all worlds weighted anew; what
 remains of the doubt is the variance of “this setting holds the wanted share”, over the settings that are the answer in
 one world or another. Cells are added one by one, each the one that leaves least doubt (greedy design; Krause, Singh &
-Guestrin 2008 for why that is near the best).
+Guestrin 2008 for why that is near the best). Where hardly any world is open, all of them may share a wrong shape:
+cells go first to where order alone leaves room for a window.
 """
 
 from dataclasses import dataclass
@@ -16,6 +17,7 @@ from keencoat.core.errors import require_within
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.hideouts import cells_there, hideouts
 from keencoat.core.window.model import boundaries, chances, piece_sd
 from keencoat.core.window.parameters import FloatArray, P
 from keencoat.core.window.predict import clean_and_harsh
@@ -26,6 +28,7 @@ _CANDIDATES, _TARGETS, _WORLDS = 64, 40, 48
 _SOFT = 0.02
 _SLIP = 0.04
 _SHUT_WEIGHT = 0.3
+_HARDLY_OPEN = 0.35
 _PACE = 0.5
 _BOLDNESS = (0.5, 0.7, 0.9)
 _QUANTILES = np.array([0.05, 0.25, 0.5, 0.75, 0.95])
@@ -59,6 +62,8 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
     """So many settings for one fresh piece, fastest first; deterministic for a seed."""
     rng = np.random.default_rng(seed)
     holds, weights = _targets(fit, at, wanted, rng)
+    hidden = hideouts(fit, at) if fit.observations and holds[:, -1].mean() < _HARDLY_OPEN else ()
+    there = cells_there(hidden, at)[:cells]
     worlds = len(fit.draws)
     shift = piece_sd(fit.draws, fit.prior.scatter) * rng.permutation(ndtri((np.arange(worlds) + 0.5) / worlds))
     cells_at = _telling(fit, at, shift)
@@ -69,7 +74,7 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
     true = rng.permutation(worlds)[:_WORLDS]
     kept = np.ones((_WORLDS, worlds))
     chosen: list[int] = []
-    for _ in range(cells):
+    for _ in range(cells - len(there)):
         u = rng.random(_WORLDS)
         seen = (u > chance[:, 0, true]).astype(int) + (u > chance[:, 0, true] + chance[:, 1, true])
         doubts = np.full(len(chance), np.inf)
@@ -80,7 +85,7 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
         chosen.append(best)
         kept = kept * chance[best, seen[best]]
         kept /= kept.max(axis=1, keepdims=True)
-    return sorted((cells_at.setting(c) for c in chosen), key=lambda s: (-s.speed_mm_s, s.power_pct))
+    return sorted((*there, *(cells_at.setting(c) for c in chosen)), key=lambda s: (-s.speed_mm_s, s.power_pct))
 
 
 def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:

@@ -10,6 +10,7 @@ from keencoat.core.quantities import Machine, Setting, Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
+from keencoat.core.window.hideouts import hideouts, words_of
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
 from keencoat.core.window.reach import Settings, middles, speeds_of
@@ -77,12 +78,15 @@ class Recommendation:
     advice: str
 
 
-def judge(choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True) -> Verdict:
+def judge(
+    choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True, hidden: bool = False
+) -> Verdict:
     """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `measured` whether the pieces' scatter is
-    known and not guessed; `more` whether more may be burned."""
+    known and not guessed; `more` whether more may be burned; `hidden` whether the cells leave room for a window, by
+    order alone: then nobody gives up."""
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
     if choice.open_share < limit:
-        return Verdict.NONE
+        return Verdict.NOT_SURE if hidden else Verdict.NONE
     fast = choice.setting.speed_mm_s >= _FAST_ENOUGH * choice.could_be_mm_s
     enough = _ENOUGH_PIECES if measured else _ENOUGH_PIECES_BY_GUESS
     if choice.sure and pieces >= enough and (fast or cells >= _MANY_CELLS or not more):
@@ -106,7 +110,8 @@ def recommend(
     """
     pieces = len({o.piece for o in fit.observations})
     machine, choice = at.machine, choose(fit, at, wanted)
-    verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit))
+    hidden = hideouts(fit, at)
+    verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit), hidden=bool(hidden))
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, at, wanted))
         return Recommendation(
@@ -114,6 +119,9 @@ def recommend(
         )
     point = odds_of(fit, choice.setting, machine)
     settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
+    advice = _go_on(verdict, choice, wanted, rated, machine, settled)
+    if hidden and choice.open_share < _SHUT:
+        advice = f"Not found yet. No cell rules out a window {words_of(hidden)}. {advice}"
     return Recommendation(
         verdict,
         wanted,
@@ -124,7 +132,7 @@ def recommend(
         choice.could_be_mm_s,
         _others(fit, at, point, rated, wanted),
         (),
-        _go_on(verdict, choice, wanted, rated, machine, settled),
+        advice,
     )
 
 

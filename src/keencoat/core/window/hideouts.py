@@ -1,0 +1,63 @@
+"""Where a window may still hide, by order alone: whether “none” is earned, whatever shape the boundaries have.
+
+More power, or less speed, never makes a harsh cell faint, nor less power or more speed a faint one harsh. So at any
+speed a faint cell burned as slow or slower shuts out all powers up to its own, and a harsh one as fast or faster all
+powers from its own on. What is left between them at the machine's slowest, middle and fastest speed is where a window
+could be that no cell has met; the model that fits the cells may be wrong about it.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from keencoat.core.quantities import Setting, Slice, typed_speed_mm_s
+from keencoat.core.rating import Rating
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.reach import speeds_of
+
+_ALIKE_LN = 0.02
+_WIDE = 3.0
+"""High over low power from which the room left counts: narrower windows are hardly found by order (own estimate)."""
+
+
+@dataclass(frozen=True)
+class Hideout:
+    """Room for a window at a speed: between the power up to which cells were faint, and that from which they were
+    harsh; the machine's own ends where no cell says so."""
+
+    speed_mm_s: float
+    low_pct: float
+    high_pct: float
+    try_pct: float
+    """The power that tells most: an end of the machine that no cell has ruled out, else the middle."""
+
+
+def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
+    """What the fit's cells of this machine, interval and number of passes leave open, the slowest first."""
+    spot_mm, least = at.machine.spot_mm, at.machine.min_power_pct
+    overlap, passes = np.log(spot_mm / at.interval_mm), np.log(at.passes)
+    cells = [
+        (1000 * spot_mm / float(np.exp(o.ln_dwell)), 100 * float(np.exp(o.ln_power)), o.rating)
+        for o in fit.observations
+        if o.machine == 0 and abs(o.ln_overlap - overlap) < _ALIKE_LN and abs(o.ln_passes - passes) < _ALIKE_LN
+    ]
+    found = []
+    for speed in speeds_of(at.machine, 3).tolist():
+        faint = [p for v, p, r in cells if r is Rating.FAINT and v <= speed * (1 + _ALIKE_LN)]
+        harsh = [p for v, p, r in cells if r is Rating.HARSH and v >= speed * (1 - _ALIKE_LN)]
+        low, high = max(faint, default=least), min(harsh, default=100.0)
+        if high <= _WIDE * low:
+            continue
+        ends = (100.0 if faint else None) if not harsh else (None if faint else least)
+        found.append(Hideout(speed, low, high, ends or float(np.sqrt(low * high))))
+    return tuple(found)
+
+
+def words_of(hidden: tuple[Hideout, ...]) -> str:
+    """Where a window could still be, for people."""
+    return "; ".join(f"at {h.speed_mm_s:.3g} mm/s from {h.low_pct:.3g} to {h.high_pct:.3g} %" for h in hidden)
+
+
+def cells_there(hidden: tuple[Hideout, ...], at: Slice) -> list[Setting]:
+    """A setting for each, as a person would type it."""
+    return [at.setting(float(f"{h.try_pct:.3g}"), typed_speed_mm_s(h.speed_mm_s, at.machine)) for h in hidden]

@@ -1,0 +1,80 @@
+"""“None” is earned: what cells rule out by order alone, worked out by hand."""
+
+from dataclasses import astuple
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.slice import Slice
+from keencoat.core.rating import Rating
+from keencoat.core.window.fit import fit_window
+from keencoat.core.window.hideouts import cells_there, hideouts, words_of
+from keencoat.core.window.model import observe
+from keencoat.core.window.plan import next_cells
+from keencoat.core.window.priors import UNKNOWN
+from keencoat.core.window.recommend import RatedSetting, Verdict, recommend
+from tests.core.conftest import make_machine
+
+MACHINE = make_machine(min_speed_mm_s=5, max_speed_mm_s=500, min_power_pct=2)
+AT = Slice(MACHINE, 0.1)
+FAINT, CLEAN, HARSH = Rating
+
+
+def left(*cells, at=AT, interval_mm=0.1, passes=1):
+    seen = tuple(observe(Setting(p, v, interval_mm, passes), MACHINE, r, n) for n, (p, v, r) in enumerate(cells))
+    fit = fit_window(seen, UNKNOWN)
+    return fit, [tuple(round(f, 3) for f in astuple(h)) for h in hideouts(fit, at)]
+
+
+@pytest.mark.parametrize(("cells", "room"), [
+    # Faint at full power when fast says nothing of slow: the strongest cell is still to be burned there.
+    ([(100, 500, FAINT)], [(5, 2, 100, 14.142), (50, 2, 100, 14.142)]),
+    ([(40, 5, FAINT), (90, 50, FAINT)], []),
+    ([(30, 5, FAINT)], [(5, 30, 100, 100), (50, 30, 100, 100), (500, 30, 100, 100)]),
+    ([(100, 5, FAINT)], []),
+    # Harsh when slow says nothing of fast.
+    ([(2, 5, HARSH)], [(50, 2, 100, 14.142), (500, 2, 100, 14.142)]),
+    ([(5, 500, HARSH)], []),
+    ([(7, 500, HARSH)], [(5, 2, 7, 2), (50, 2, 7, 2), (500, 2, 7, 2)]),
+    # Faint and harsh have met but for a factor of three and a bit; a clean cell shuts out nothing.
+    ([(10, 5, FAINT), (30, 500, HARSH)], []),
+    ([(10, 5, FAINT), (31, 500, HARSH), (20, 50, CLEAN)], [(5, 10, 31, 17.607),
+     (50, 10, 31, 17.607), (500, 10, 31, 17.607)]),
+])  # fmt: skip
+def test_what_order_alone_leaves_open(cells, room):
+    assert left(*cells)[1] == room
+
+
+def test_cells_of_other_lines_passes_and_machines_rule_out_nothing():
+    whole = [(5, 2, 100), (50, 2, 100), (500, 2, 100)]
+    for other in ({"interval_mm": 0.12}, {"passes": 2}):
+        assert [h[:3] for h in left((100, 5, FAINT), **other)[1]] == whole
+    assert left((100, 5, FAINT), at=Slice(MACHINE, 0.1005))[1] == []
+
+
+@given(st.lists(st.tuples(st.floats(2, 100), st.floats(5, 500)), min_size=1, max_size=8))
+def test_more_cells_never_leave_more_room(points):
+    cells = [(p, v, HARSH if p / v**0.5 > 4 else FAINT) for p, v in points]
+    some, more = ({v: h / lo for v, lo, h, _ in left(*c)[1]} for c in (cells[:-1] or cells, cells))
+    assert all(more[v] <= some[v] + 1e-9 for v in more)
+
+
+def test_none_is_not_said_while_a_corner_is_left_and_the_next_cells_go_there():
+    """Twenty faint cells on five pieces at half power: full power at the slowest speed was never burned."""
+    cells = [(p, v, FAINT) for p in (8, 15, 25, 33) for v in (5, 20, 60, 200, 500)]
+    fit, room = left(*cells)
+    assert room[0] == (5, 33, 100, 100)
+    rated = tuple(RatedSetting(f"A{n}", Setting(p, v, 0.1), r) for n, (p, v, r) in enumerate(cells))
+    said = recommend(fit, AT, rated)
+    assert said.verdict is Verdict.NOT_SURE
+    if said.open_share < 0.06:
+        assert "Not found yet. No cell rules out a window at 5 mm/s from 33 to 100 %" in said.advice
+    corner = cells_there(hideouts(fit, AT), AT)[0]
+    assert (corner.power_pct, corner.speed_mm_s) == (100, 5)
+    assert words_of(hideouts(fit, AT)).startswith("at 5 mm/s from 33 to 100 %")
+    closed, room = left(*cells, (100, 5, FAINT))
+    assert room == []
+    assert recommend(closed, AT, rated).verdict is Verdict.NONE
+    assert len(next_cells(closed, AT, 4)) == 4
