@@ -13,6 +13,7 @@ import numpy as np
 from keencoat.core.quantities import Setting, Slice, typed_speed_mm_s
 from keencoat.core.rating import Rating
 from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.model import STREAKED
 from keencoat.core.window.reach import speeds_of
 
 _ALIKE_LN = 0.02
@@ -33,13 +34,17 @@ class Hideout:
 
 
 def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
-    """What the fit's cells of this machine, interval and number of passes leave open, the slowest first."""
+    """What the fit's cells of this machine, interval and number of passes leave open, the slowest first; streaked ones,
+    the coat's fault, rule out nothing."""
     spot_mm, least = at.machine.spot_mm, at.machine.min_power_pct
     overlap, passes = np.log(spot_mm / at.interval_mm), np.log(at.passes)
     cells = [
         (1000 * spot_mm / float(np.exp(o.ln_dwell)), 100 * float(np.exp(o.ln_power)), o.rating)
         for o in fit.observations
-        if o.machine == 0 and abs(o.ln_overlap - overlap) < _ALIKE_LN and abs(o.ln_passes - passes) < _ALIKE_LN
+        if o.machine == 0
+        and STREAKED not in o.defects
+        and abs(o.ln_overlap - overlap) < _ALIKE_LN
+        and abs(o.ln_passes - passes) < _ALIKE_LN
     ]
     found = []
     for speed in speeds_of(at.machine, 3).tolist():
@@ -48,8 +53,13 @@ def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
         low, high = max(faint, default=least), min(harsh, default=100.0)
         if high <= _WIDE * low:
             continue
-        ends = (100.0 if faint else None) if not harsh else (None if faint else least)
-        found.append(Hideout(speed, low, high, ends or float(np.sqrt(low * high))))
+        if faint and not harsh:
+            tells_most = 100.0
+        elif harsh and not faint:
+            tells_most = least
+        else:
+            tells_most = float(np.sqrt(low * high))
+        found.append(Hideout(speed, low, high, tells_most))
     return tuple(found)
 
 
