@@ -127,17 +127,37 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     if best is None or best.frame < _LEAST_FRAME:
         raise _unreadable(photo, light)
     if not _is_this_grid(best, light, coarse, masks):
-        raise _trouble(photo, light) or BadValueError(
-            "There is a frame in this photo, but codes and ticks inside it are not those of this grid.",
-            field="photo",
-            hint="Check that it is this grid's piece; if it is, mark the corners by hand, the filled one first.",
+        # What looks like a frame of other sides and ends at the photo's edge is what is left of one.
+        cut = _cut_off() if _reaches(best.view, light, within=0.03) and _is_misshapen(best.view, aspect) else None
+        raise (
+            _trouble(photo, light)
+            or cut
+            or BadValueError(
+                "There is a frame in this photo, but codes and ticks inside it are not those of this grid.",
+                field="photo",
+                hint="Check that it is this grid's piece; if it is, mark the corners by hand, the filled one first.",
+            )
         )
     view = _refined(light, best.view, coarse)
     shares = (view.corners + 0.5) / np.array([light.shape[1], light.shape[0]])
     points = tuple((float(x), float(y)) for x, y in shares)
-    if min(min(p) for p in points) < -0.005 or max(max(p) for p in points) > 1.005:
+    if _reaches(view, light, within=-0.005):
         raise _cut_off()
     return FoundFrame(SeenOutline(EdgeKind.CORNERS, points, min(1.0, best.frame), view.lens), best.mirrored)
+
+
+def _reaches(view: View, light: Floats, within: float) -> bool:
+    """Whether a corner comes within such a share of the photo's edge; beyond it where that is negative."""
+    shares = (view.corners + 0.5) / np.array([light.shape[1], light.shape[0]])
+    return bool(shares.min() < within or shares.max() > 1 - within)
+
+
+def _is_misshapen(view: View, aspect: float) -> bool:
+    """Whether its sides are to each other as no slant makes them: a third off (own estimate)."""
+    across, down = (
+        np.linalg.norm(np.roll(view.corners, -1, axis=0) - view.corners, axis=1)[n::2].mean() for n in (0, 1)
+    )
+    return not 0.75 < across / down / aspect < 1 / 0.75
 
 
 def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray]) -> bool:
