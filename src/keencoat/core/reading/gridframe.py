@@ -154,10 +154,8 @@ def _reaches(view: View, light: Floats, within: float) -> bool:
 
 def _is_misshapen(view: View, aspect: float) -> bool:
     """Whether its sides are to each other as no slant makes them: a third off (own estimate)."""
-    across, down = (
-        np.linalg.norm(np.roll(view.corners, -1, axis=0) - view.corners, axis=1)[n::2].mean() for n in (0, 1)
-    )
-    return not 0.75 < across / down / aspect < 1 / 0.75
+    sides = np.linalg.norm(np.roll(view.corners, -1, axis=0) - view.corners, axis=1)
+    return not 0.75 < sides[::2].mean() / sides[1::2].mean() / aspect < 1 / 0.75
 
 
 def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray]) -> bool:
