@@ -16,12 +16,7 @@ def figure(cited) -> str:
     if cited is None:
         return "–"
     value, source = (cited.value, cited.source) if hasattr(cited, "source") else (cited, "own-estimate")
-    if hasattr(value, "plan"):
-        text = f"{value.low:g} / {value.plan:g} / {value.high:g}"
-    elif isinstance(value, int | float) and not isinstance(value, bool):
-        text = f"{value:g}"
-    else:
-        text = str(value)
+    text = f"{value.low:g} / {value.plan:g} / {value.high:g}" if hasattr(value, "plan") else f"{value:g}"
     return text if source == "own-estimate" else f"{text} ({source})"
 
 

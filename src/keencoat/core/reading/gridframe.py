@@ -127,28 +127,22 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     if best is None or best.frame < _LEAST_FRAME:
         raise _unreadable(photo, light)
     if not _is_this_grid(best, light, coarse, masks):
-        # What looks like a frame of other sides and ends at the photo's edge is what is left of one.
-        cut = _cut_off() if _reaches(best.view, light, within=0.03) and _is_misshapen(best.view, aspect) else None
-        raise (
-            _trouble(photo, light)
-            or cut
-            or BadValueError(
-                "There is a frame in this photo, but codes and ticks inside it are not those of this grid.",
-                field="photo",
-                hint="Check that it is this grid's piece; if it is, mark the corners by hand, the filled one first.",
-            )
-        )
+        raise _trouble(photo, light) or _not_this_grid(best.view, light, aspect)
     view = _refined(light, best.view, coarse)
-    shares = (view.corners + 0.5) / np.array([light.shape[1], light.shape[0]])
-    points = tuple((float(x), float(y)) for x, y in shares)
-    if _reaches(view, light, within=-0.005):
+    shares = _shares(view, light)
+    if _reaches(shares, within=-0.005):
         raise _cut_off()
+    points = tuple((float(x), float(y)) for x, y in shares)
     return FoundFrame(SeenOutline(EdgeKind.CORNERS, points, min(1.0, best.frame), view.lens), best.mirrored)
 
 
-def _reaches(view: View, light: Floats, within: float) -> bool:
+def _shares(view: View, light: Floats) -> Floats:
+    """The corners as shares of the photo's sides."""
+    return np.asarray((view.corners + 0.5) / np.array([light.shape[1], light.shape[0]]))
+
+
+def _reaches(shares: Floats, within: float) -> bool:
     """Whether a corner comes within such a share of the photo's edge; beyond it where that is negative."""
-    shares = (view.corners + 0.5) / np.array([light.shape[1], light.shape[0]])
     return bool(shares.min() < within or shares.max() > 1 - within)
 
 
@@ -372,6 +366,17 @@ def _trouble(photo: Photo, light: Floats) -> BadValueError | None:
     if float(np.percentile(border, 97) - np.percentile(border, 3)) > 0.5 * span:
         return _cut_off()
     return None
+
+
+def _not_this_grid(view: View, light: Floats, aspect: float) -> BadValueError:
+    """What looks like a frame of other sides and ends at the photo's edge is what is left of one; else another's."""
+    if _reaches(_shares(view, light), within=0.03) and _is_misshapen(view, aspect):
+        return _cut_off()
+    return BadValueError(
+        "There is a frame in this photo, but codes and ticks inside it are not those of this grid.",
+        field="photo",
+        hint="Check that it is this grid's piece; if it is, mark the corners by hand, the filled one first.",
+    )
 
 
 def _cut_off() -> BadValueError:
