@@ -1,6 +1,7 @@
 """From the first cells to confirm, lock, carry-over and drift through the API; the open door; a machine's own spot."""
 
 import json
+from dataclasses import asdict
 
 import pytest
 from django.test import Client
@@ -65,6 +66,25 @@ def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
     assert window["drift"]["energy_pct"]["low"] > 0
     assert window["recommendation"]["point"]["speed_mm_s"] < before
     assert any(e["kind"] == "run" for e in api.get("/logbook")["entries"])
+
+
+def test_a_lock_that_an_older_model_read_says_so_and_offers_a_new_fit(api):
+    job = api.coated_job(spares=9)
+    assert lock(api, job, rounds(api, job))["older"] is None
+    kept = LockedSetting.objects.get(job_id=job["id"])
+    fits = {"fills": kept.evidence["fits"]["fills"] | {"model_version": "two-boundary-1"}}
+    readings = {"fills": kept.evidence["readings"]["fills"] | {"clean": {"low": 0.5, "mid": 0.6, "high": 0.7}}}
+    kept.pk, kept.version = None, 2
+    kept.evidence = kept.evidence | {"fits": fits, "readings": readings}
+    kept.save(force_insert=True)
+
+    window = api.get(f"/jobs/{job['id']}/window?interval_mm={kept.setting().interval_mm}")
+    older = window["older"]
+    assert (older["version"], older["model_version"], older["clean_then"]["mid"]) == (2, "two-boundary-1", 0.6)
+    assert setting_of(older["setting"]) == asdict(kept.setting())
+    now = api.post(f"/jobs/{job['id']}/window/point", setting_of(older["setting"]))
+    assert older["clean_now"] == now["clean"]
+    assert api.lock(job, older["setting"])["older"] is None
 
 
 def test_a_full_patch_needs_a_setting_this_machine_has(api):

@@ -3490,6 +3490,19 @@ export interface components {
             rejections: components["schemas"]["RejectionOut"][];
         };
         /**
+         * OlderLockOut
+         * @description A lock that an older model read: what it gave, and what today's gives there.
+         */
+        OlderLockOut: {
+            clean_now: components["schemas"]["RangeOut"];
+            clean_then: components["schemas"]["RangeOut"];
+            /** Model Version */
+            model_version: string;
+            setting: components["schemas"]["SettingOut"];
+            /** Version */
+            version: number;
+        };
+        /**
          * OpenerOut
          * @description What may open a window that is shut: how likely, and where to begin, if it is a setting here.
          */
@@ -5025,6 +5038,8 @@ export interface components {
              * @description how many cells the next round would have
              */
             next_cells: number;
+            /** @description the newest lock, if another model than today's read it */
+            older: components["schemas"]["OlderLockOut"] | null;
             /** Passes */
             passes: number;
             /** Proven */

@@ -21,6 +21,8 @@ class LockedRows(models.QuerySet["LockedSetting"]):
             readings=F("evidence__body__readings"),
             # As version 1 of the evidence had it.
             reading_1=F("evidence__body__reading"),
+            model=F("evidence__body__fits__fills__model_version"),
+            model_1=F("evidence__body__fit__model_version"),
         )
 
 
@@ -51,6 +53,13 @@ class LockedSetting(models.Model):
             return dict(self.evidence["readings"][art])
         found = {"readings": row["readings"]} if row["readings"] else {"reading": row["reading_1"]}
         return dict(SHAPES["lock-evidence"].renewed(found, row["read_version"])["readings"][art])
+
+    def model_version(self) -> str:
+        """The version of the model that read its evidence."""
+        row = self.__dict__
+        if "read_version" not in row:
+            return str(self.evidence["fits"][Art.FILLS]["model_version"])
+        return str(row["model"] or row["model_1"])
 
     def by_art(self) -> dict[Art, Setting]:
         """The settings as core knows them, by what they are for."""

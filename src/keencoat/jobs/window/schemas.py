@@ -126,6 +126,16 @@ class DriftOut(Shown):
     findings: list[FindingOut]
 
 
+class OlderLockOut(Shown):
+    """A lock that an older model read: what it gave, and what today's gives there."""
+
+    version: int
+    model_version: str
+    setting: SettingOut
+    clean_then: RangeOut
+    clean_now: RangeOut
+
+
 class OwnWindowOut(Shown):
     """A window of the workshop's own that lies near: what differs, and the setting it found."""
 
@@ -179,6 +189,7 @@ class WindowOut(Shown):
     evidence: Evidence
     proven: int
     drift: DriftOut | None
+    older: OlderLockOut | None = Field(description="the newest lock, if another model than today's read it")
     like: list[OwnWindowOut]
     carried_from: CarriedFromOut | None
     fill_mm: float

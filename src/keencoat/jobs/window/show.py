@@ -69,6 +69,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
         evidence=window.evidence,
         proven=window.proven,
         drift=_show_drift(window.drift) if window.drift else None,
+        older=s.OlderLockOut.showing(window.older) if window.older else None,
         like=[_show_own(w) for w in like],
         carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
         fill_mm=fill_mm(job),

@@ -8,6 +8,7 @@ import { RATING_INK, RatingIcon, type Rating } from '../../drawing/RatingMark'
 import { dayAndClock, showEnergy, showMinutes, useUnits } from '../../ui/units'
 import { CarryCard } from './CarryCard'
 import { DriftCard } from './DriftCard'
+import { OlderLockCard } from './OlderLockCard'
 import { OpenersCard } from './OpenersCard'
 import { OthersCard } from './OthersCard'
 import { SettingCard } from './SettingCard'
@@ -63,6 +64,12 @@ function ReadWindow({
     setOwn(null)
     setSlice(next)
   }
+  const readAnew = (older: Schema<'WindowOut'>['older']) => {
+    if (!older) return
+    const { interval_mm, passes = 1, power_pct, speed_mm_s } = older.setting
+    setSlice({ ...slice, interval_mm, passes })
+    setOwn({ power_pct, speed_mm_s })
+  }
   return (
     <Chapter
       doing={
@@ -104,6 +111,13 @@ function ReadWindow({
       }
       why={
         <>
+          {data.older && (
+            <OlderLockCard
+              older={data.older}
+              today={data.fit.model_version}
+              read={() => readAnew(data.older)}
+            />
+          )}
           {data.drift && <DriftCard drift={data.drift} />}
           {point && <Here point={point} />}
           <HowSure data={data} />

@@ -9,7 +9,7 @@ from hashlib import sha256
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError, StaleError
-from keencoat.core.quantities import Art, Setting, Slice, require_reachable
+from keencoat.core.quantities import Art, Range, Setting, Slice, require_reachable
 from keencoat.core.rating import Rating
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window import (
@@ -68,6 +68,19 @@ class JobWindow:
     evidence: Evidence
     proven: int
     drift: Drift | None
+    older: "OlderLock | None"
+
+
+@dataclass(frozen=True)
+class OlderLock:
+    """The newest lock, where an older model read it: that model's version, the share of clean pieces it gave, and what
+    today's model gives there."""
+
+    version: int
+    model_version: str
+    setting: Setting
+    clean_then: Range
+    clean_now: Range
 
 
 def read_window(
@@ -80,7 +93,20 @@ def read_window(
     # A setting is for the film that the job has, whatever film the map is looked at for.
     best = recommend(fit, replace(at, film_share=1.0), rated, job.workshop.wanted_share)
     evidence, proven = evidence_of(job, best.point.setting if best.point else None, art)
-    return JobWindow(job, fit, window, best, rated, burned, art, evidence, proven, drift_of(job))
+    return JobWindow(
+        job, fit, window, best, rated, burned, art, evidence, proven, drift_of(job), _older_lock(job, fit, art)
+    )
+
+
+def _older_lock(job: Job, fit: WindowFit, art: Art) -> OlderLock | None:
+    lock = next(iter(job.locked.all()), None)
+    if lock is None or art not in lock.by_art():
+        return None
+    model_version = lock.model_version()
+    if model_version == fit.model_version:
+        return None
+    setting, then = lock.by_art()[art], Range(**lock.reading(art)["clean"])
+    return OlderLock(lock.version, model_version, setting, then, odds_of(fit, setting, job.machine.to_core()).clean)
 
 
 def read_setting(job: Job, setting: Setting, art: Art = Art.FILLS) -> SettingOdds:
