@@ -10,8 +10,10 @@ settings.register_profile(
 settings.load_profile(os.environ.get("KEENCOAT_PROFILE", "keencoat"))
 
 
+@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items):
-    """On several processors files stay whole, and those that start the checkout's own server take turns on one."""
+    """On several processors files stay whole, and those that start the checkout's own server take turns on one. First
+    of all, since pytest-xdist reads the groups in the same hook."""
     for item in items:
         starts_server = item.path.parent.name in ("scripts", "rough")
         item.add_marker(pytest.mark.xdist_group("server" if starts_server else str(item.path)))

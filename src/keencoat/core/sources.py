@@ -69,6 +69,7 @@ SOURCES: dict[str, Source] = {
         Source("fieller1954", SourceKind.PAPER, "Fieller, JRSS B 16:175, 1954 (range of a ratio)."),
         Source("delmoral2006", SourceKind.PAPER, "Del Moral, Doucet & Jasra, JRSS B 68:411, 2006 (sequential draws)."),
         Source("murray2010", SourceKind.PAPER, "Murray, Adams & MacKay, AISTATS 2010 (elliptical slices)."),
+        Source("raiffa1961", SourceKind.HANDBOOK, "Raiffa & Schlaifer, Applied Statistical Decision Theory, 1961."),
         Source("krause2008", SourceKind.PAPER, "Krause, Singh & Guestrin, JMLR 9:235, 2008 (greedy designs)."),
         Source(
             "crc-densities", SourceKind.HANDBOOK, "CRC Handbook, densities at 20 °C (from memory, checked by test)."

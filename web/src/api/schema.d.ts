@@ -2853,6 +2853,12 @@ export interface components {
             /** Process */
             process: string;
             shape: components["schemas"]["Shape"];
+            /**
+             * Spare Worth
+             * @description what a spare is worth, in pieces of the batch
+             * @default 1
+             */
+            spare_worth: number;
             /** Spares */
             spares: number;
             /** Substrate */
@@ -2902,6 +2908,12 @@ export interface components {
             /** Process */
             process: string;
             shape: components["schemas"]["Shape"];
+            /**
+             * Spare Worth
+             * @description what a spare is worth, in pieces of the batch
+             * @default 1
+             */
+            spare_worth: number;
             /** Spares */
             spares: number;
             /** Substrate */
@@ -2979,6 +2991,12 @@ export interface components {
             /** Put Away */
             put_away: boolean;
             shape: components["schemas"]["Shape"];
+            /**
+             * Spare Worth
+             * @description what a spare is worth, in pieces of the batch
+             * @default 1
+             */
+            spare_worth: number;
             /** Spares */
             spares: number;
             state: components["schemas"]["JobState"];
@@ -3675,6 +3693,19 @@ export interface components {
             y: number;
         };
         /**
+         * PlanBatchIn
+         * @description What is at stake: pieces to come, and what a spare is worth, in pieces.
+         */
+        PlanBatchIn: {
+            /** Pieces */
+            pieces: number;
+            /**
+             * Spare Worth
+             * @default 1
+             */
+            spare_worth: number;
+        };
+        /**
          * PlanBudgetIn
          * @description What may still be burned: cells, and rounds of them, each on a fresh piece.
          */
@@ -3778,6 +3809,8 @@ export interface components {
          *     }
          */
         PlanIn: {
+            /** @description if told, cells past the budget are asked for where they save more than their spare is worth */
+            batch?: components["schemas"]["PlanBatchIn"] | null;
             /**
              * @default {
              *       "cells_left": 20,
@@ -4268,6 +4301,7 @@ export interface components {
             could_be_mm_s: number;
             /** Held */
             held: number;
+            next_round: components["schemas"]["RoundWorthOut"] | null;
             /** Open Share */
             open_share: number;
             /** Openers */
@@ -4343,6 +4377,18 @@ export interface components {
             photo_mb: number;
             /** Photos */
             photos: number;
+        };
+        /**
+         * RoundWorthOut
+         * @description What a further round would save of the batch, and whether that is more than its spare is worth.
+         */
+        RoundWorthOut: {
+            /** Cells */
+            cells: number;
+            /** Pays */
+            pays: boolean;
+            /** Saved Pieces */
+            saved_pieces: number;
         };
         /**
          * RunIn

@@ -18,11 +18,13 @@ from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, 
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
 from keencoat.core.window.spot_lines import MeasuredLine, read_lines
+from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 
 __all__ = [
     "USUAL_BUDGET",
     "WANTED_SHARE",
     "Answer",
+    "Batch",
     "Budget",
     "Change",
     "CoatTold",
@@ -40,6 +42,7 @@ __all__ = [
     "RatedCell",
     "RatedSetting",
     "Recommendation",
+    "RoundWorth",
     "RunOutcome",
     "Scatter",
     "ScatterBasis",
@@ -70,4 +73,5 @@ __all__ = [
     "watch",
     "with_line_hint",
     "with_scatter",
+    "worth_of",
 ]

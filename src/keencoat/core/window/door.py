@@ -16,6 +16,10 @@ from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.priors import PRIORS, stated_prior
 from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
 from keencoat.core.window.scatter import Scatter
+from keencoat.core.window.worth import Batch, worth_of
+
+_PAST_CELLS, _LAST_CELLS = 4, 40
+"""Cells of a round past the budget, and how many in all are never passed."""
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,8 @@ class RatedCell:
 
 @dataclass(frozen=True)
 class Question:
-    """Everything that the planner is told."""
+    """Everything that the planner is told. With a batch it goes past the budget where a further round saves more pieces
+    than its spare is worth."""
 
     at: Slice
     process: str | None
@@ -49,6 +54,7 @@ class Question:
     coat: CoatTold | None
     budget: Budget
     history: tuple[RatedCell, ...] = ()
+    batch: Batch | None = None
     wanted_share: float = WANTED_SHARE
     seed: int = 1
 
@@ -88,8 +94,13 @@ def answer(question: Question) -> Answer:
         found = tuple(openers(fit, q.at, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
     cells: tuple[Setting, ...] = ()
-    if verdict is Verdict.NOT_SURE and size and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
-        cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
+    if verdict is Verdict.NOT_SURE and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
+        if size:
+            cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
+        elif q.batch and len(q.history) + _PAST_CELLS <= _LAST_CELLS:
+            past = tuple(next_cells(fit, q.at, _PAST_CELLS, q.wanted_share, q.seed))
+            worth = worth_of(fit, q.at, choice.setting.speed_mm_s, past, q.batch, q.seed)
+            cells, notes = past if worth.pays else (), (*notes, f"The budget is spent. {worth.words}")
     point = odds_of(fit, choice.setting, q.at.machine)
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
 

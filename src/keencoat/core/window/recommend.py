@@ -12,17 +12,21 @@ from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
 from keencoat.core.window.hideouts import hideouts, words_of
 from keencoat.core.window.openers import Opener, openers
+from keencoat.core.window.plan import USUAL_BUDGET, next_cells
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
 from keencoat.core.window.reach import Settings, middles, speeds_of
 from keencoat.core.window.scatter import LEAST_PIECES
+from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 
 _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 """Below which chance of any good setting a window counts as shut, by test pieces burned: the more, the sooner."""
 _SHUT = 0.06
-_ENOUGH_PIECES, _MANY_CELLS, _LAST_CELLS = 2, 16, 20
+_ENOUGH_PIECES, _MANY_CELLS = 2, 16
 _ENOUGH_PIECES_BY_GUESS = 3
 """Where nobody has measured how much pieces differ, the test pieces themselves must show it."""
 _FAST_ENOUGH = 0.8
+_NARROW = 0.35
+"""Below which chance of any good setting other lines and passes are worth a thought, before the window is shut."""
 _FORGIVING_SPEEDS, _FORGIVING_SD = 24, 0.25
 
 
@@ -64,7 +68,8 @@ class OtherChoice:
 @dataclass(frozen=True)
 class Recommendation:
     """The verdict, the setting with its reading, the range of powers that keeps the wanted share at its speed, how
-    likely it holds, how likely anything does, the other schools, what would open the window, and reasons in words."""
+    likely it holds, how likely anything does, the other schools, what would open the window, what a further round is
+    worth where that is a question, and reasons in words."""
 
     verdict: Verdict
     wanted_share: float
@@ -75,6 +80,7 @@ class Recommendation:
     could_be_mm_s: float
     others: tuple[OtherChoice, ...]
     openers: tuple[Opener, ...]
+    next_round: RoundWorth | None
     advice: str
 
 
@@ -102,9 +108,13 @@ def is_settled_but_for_scatter(choice: SettingChoice, pieces: int, cells: int) -
 
 @lru_cache(maxsize=256)
 def recommend(
-    fit: WindowFit, at: Slice, rated: tuple[RatedSetting, ...], wanted: float = WANTED_SHARE
+    fit: WindowFit,
+    at: Slice,
+    rated: tuple[RatedSetting, ...],
+    wanted: float = WANTED_SHARE,
+    batch: Batch | None = None,
 ) -> Recommendation:
-    """Choose the setting in this slice, and set the others beside it.
+    """Choose the setting in this slice, and set the others beside it; for a batch, say what a further round is worth.
 
     The same fit and cells give the same answer; the last few hundred are kept.
     """
@@ -115,11 +125,16 @@ def recommend(
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, at, wanted))
         return Recommendation(
-            verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, advise(rated, machine)
+            verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, None, advise(rated, machine)
         )
     point = odds_of(fit, choice.setting, machine)
     settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
-    advice = _go_on(verdict, choice, wanted, rated, machine, settled)
+    is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
+    worth = None
+    if batch and verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and not settled:
+        cells = next_cells(fit, at, USUAL_BUDGET.round_size(first=False), wanted)
+        worth = worth_of(fit, at, choice.setting.speed_mm_s, cells, batch)
+    advice = _go_on(verdict, choice, wanted, rated, machine, settled, worth)
     if hidden and choice.open_share < _SHUT:
         advice = f"Not found yet. No cell rules out a window {words_of(hidden)}. {advice}"
     return Recommendation(
@@ -131,7 +146,8 @@ def recommend(
         choice.open_share,
         choice.could_be_mm_s,
         _others(fit, at, point, rated, wanted),
-        (),
+        tuple(openers(fit, at, wanted)) if is_narrow else (),
+        worth,
         advice,
     )
 
@@ -191,6 +207,7 @@ def _go_on(
     rated: tuple[RatedSetting, ...],
     machine: Machine,
     settled: bool,
+    worth: RoundWorth | None,
 ) -> str:
     if verdict is Verdict.SURE:
         return ""
@@ -207,12 +224,11 @@ def _go_on(
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
             f"A few more cells on a fresh spare would tell."
         )
-    if len(rated) >= _LAST_CELLS:
-        return (
-            f"The odds are {chance}, and more cells tell little now: what limits it is how much your pieces differ. "
-            "Lock it all the same, or make the coat more even."
-        )
-    return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
+    if worth is None:
+        return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
+    if worth.pays:
+        return f"Not sure yet: the odds are {chance}. {worth.words}"
+    return f"The odds are {chance}. {worth.words} Lock it all the same, or make the coat more even."
 
 
 def advise(rated: tuple[RatedSetting, ...], machine: Machine) -> str:

@@ -39,6 +39,8 @@ class Job(models.Model):
     margin_mm = models.FloatField()
     pieces = models.PositiveIntegerField()
     spares = models.PositiveIntegerField()
+    # Against a piece of the batch.
+    spare_worth = models.FloatField(default=1.0)
     substrate = models.CharField(max_length=40)
     process = models.CharField(max_length=40)
     machine = models.ForeignKey(Machine, on_delete=models.PROTECT, related_name="jobs")

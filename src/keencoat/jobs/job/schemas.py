@@ -51,6 +51,7 @@ class JobIn(Asked):
     margin_mm: float
     pieces: int = Field(le=5000)
     spares: int = Field(le=200)
+    spare_worth: float = Field(1.0, description="what a spare is worth, in pieces of the batch")
     substrate: Key
     process: Key
     machine_id: int

@@ -182,6 +182,7 @@ def _apply(job: Job, values: dict[str, Any]) -> None:
     job.piece()
     require_within(job.pieces, 1, 5000, "pieces")
     require_within(job.spares, 1, 200, "spares")
+    require_within(job.spare_worth, 0, 1000, "spare_worth", "pieces")
     require_within(job.coats, 1, 50, "coats")
     require_within(job.interval_mm, 0.01, 2, "interval_mm", "mm")
     if job.film_um is not None:

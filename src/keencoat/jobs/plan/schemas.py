@@ -9,7 +9,7 @@ from pydantic import AfterValidator, BeforeValidator, ConfigDict, Field
 from keencoat.core.errors import BadValueError
 from keencoat.core.quantities import BeamSource, Machine, Setting, Slice
 from keencoat.core.rating import Rating
-from keencoat.core.window import USUAL_BUDGET, Answer, Budget, CoatTold, Question, RatedCell, SettingOdds
+from keencoat.core.window import USUAL_BUDGET, Answer, Batch, Budget, CoatTold, Question, RatedCell, SettingOdds
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.window.schemas import OpenerOut
 from keencoat.jobs.window.show import show_opener
@@ -65,6 +65,13 @@ class PlanBudgetIn(Asked):
 
     cells_left: int = Field(USUAL_BUDGET.cells_left, ge=0, le=10_000)
     rounds_left: int = Field(USUAL_BUDGET.rounds_left, ge=0, le=1000)
+
+
+class PlanBatchIn(Asked):
+    """What is at stake: pieces to come, and what a spare is worth, in pieces."""
+
+    pieces: int = Field(ge=0, le=1_000_000)
+    spare_worth: float = Field(1.0, ge=0, le=1000)
 
 
 class PlanCellIn(Asked):
@@ -130,6 +137,9 @@ class PlanIn(Asked):
     passes: int = Field(default=1, ge=1, le=50)
     budget: PlanBudgetIn = PlanBudgetIn(**asdict(USUAL_BUDGET))
     history: list[PlanCellIn] = Field(default_factory=list, max_length=_MOST_CELLS)
+    batch: PlanBatchIn | None = Field(
+        None, description="if told, cells past the budget are asked for where they save more than their spare is worth"
+    )
     wanted_share: float = Field(0.95, ge=0.5, le=0.999)
     seed: int = Field(1, ge=0, le=2**31)
 
@@ -155,6 +165,7 @@ class PlanIn(Asked):
                 )
                 for c in self.history
             ),
+            Batch(**self.batch.model_dump()) if self.batch else None,
             self.wanted_share,
             self.seed,
         )

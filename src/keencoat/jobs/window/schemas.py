@@ -85,6 +85,14 @@ class OpenerOut(Shown):
     start: SettingOut | None
 
 
+class RoundWorthOut(Shown):
+    """What a further round would save of the batch, and whether that is more than its spare is worth."""
+
+    cells: int
+    saved_pieces: float
+    pays: bool
+
+
 class RecommendationOut(Shown):
     """The setting to lock with the chance that it holds, other schools beside it, or what would open the window."""
 
@@ -97,6 +105,7 @@ class RecommendationOut(Shown):
     could_be_mm_s: float
     others: list[OtherOut]
     openers: list[OpenerOut]
+    next_round: RoundWorthOut | None
     advice: str
 
 

@@ -154,6 +154,13 @@ export function PieceForm({
                     />
                     <TextField label="Pieces" type="number" {...register('pieces', number)} />
                     <TextField label="Spares for grids" type="number" {...register('spares', number)} />
+                    <TextField
+                      label="A spare is worth"
+                      unit="pieces"
+                      type="number"
+                      step="any"
+                      {...register('spare_worth', number)}
+                    />
                   </div>
                 </div>
               </Card>

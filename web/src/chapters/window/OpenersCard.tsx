@@ -1,44 +1,58 @@
 import type { Schema } from '../../api/client'
 import type { Slice } from '../../api/hooks'
+import type { Job } from '../../api/types'
+import { Problem } from '../../ui/feedback'
 import { Button, Card } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
+import { useNextCells } from './useNextCells'
+
+const TRIED = 4
+
+const sliceOf = ({ interval_mm, passes = 1 }: Schema<'SettingOut'>) => ({ interval_mm, passes })
 
 /** What may open a window that is shut, the likeliest first. */
 export function OpenersCard({
-  openers,
+  job,
+  data,
   look,
 }: {
-  openers: Schema<'OpenerOut'>[]
+  job: Job
+  data: Schema<'WindowOut'>
   look: (slice: Slice) => void
 }) {
   const { showSpeed } = useUnits()
+  const next = useNextCells(job, data)
+  const { openers, point } = data.recommendation
   return (
-    <Card title="What may open it">
+    <Card title={point ? 'What may widen it' : 'What may open it'}>
       {openers.map((o) => (
         <div key={o.change} className="border-b border-line py-2 last:border-0">
           <p className="font-bold">{o.words}</p>
           <p className="text-sm text-soft">
-            Our guess: {Math.round(100 * o.chance)} in 100 that it opens one.
+            Our guess: {Math.round(100 * o.chance)} in 100 that a setting keeps{' '}
+            {Math.round(100 * data.recommendation.wanted_share)} of 100 pieces clean then.
           </p>
           {o.start && (
             <>
               <p className="font-mono text-sm">
                 begin near {o.start.power_pct} %, {showSpeed(o.start.speed_mm_s)}
               </p>
-              <Button
-                look="quiet"
-                className="-ml-2"
-                onClick={() =>
-                  o.start &&
-                  look({ interval_mm: o.start.interval_mm, passes: o.start.passes ?? 1, film_share: 1 })
-                }
-              >
-                Look at that window
-              </Button>
+              <div className="mt-1 flex flex-wrap gap-2">
+                <Button
+                  disabled={!data.can_lock || next.isPending}
+                  onClick={() => o.start && next.draw({ kind: 'next', cells: TRIED, ...sliceOf(o.start) })}
+                >
+                  Draw {TRIED} cells there
+                </Button>
+                <Button look="quiet" onClick={() => o.start && look({ ...sliceOf(o.start), film_share: 1 })}>
+                  Look at that window
+                </Button>
+              </div>
             </>
           )}
         </div>
       ))}
+      {next.error && <Problem error={next.error} />}
       <p className="mt-2 text-sm text-soft">
         Another coat, a thinner or more even one, and glass that is not cold come before all of these.
       </p>

@@ -2,12 +2,12 @@ import { Lock } from 'lucide-react'
 import { useNavigate } from 'react-router'
 import { api, body, type Schema } from '../../api/client'
 import { useJobWrite } from '../../api/hooks'
-import { drawnGrid } from '../grid/drawnGrid'
 import type { Job } from '../../api/types'
 import { Problem } from '../../ui/feedback'
 import { Button, Card, LinkButton } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
 import { EvidenceSteps } from './EvidenceSteps'
+import { useNextCells } from './useNextCells'
 
 type Point = Schema<'PointOut'>
 
@@ -35,31 +35,17 @@ export function SettingCard({
   const navigate = useNavigate()
   const best = data.recommendation
   const sure = best.verdict === 'sure'
+  const moreIsWaste = best.next_round !== null && !best.next_round.pays
   const lock = useJobWrite(job.id, (input: Schema<'LockIn'>) =>
     body(api.POST('/api/jobs/{job_id}/window/lock', { params: { path: { job_id: job.id } }, body: input })),
   )
-  const draw = useJobWrite(job.id, (input: Schema<'GridWishIn'>) =>
-    body(api.POST('/api/jobs/{job_id}/grids', { params: { path: { job_id: job.id } }, body: input })),
-  )
+  const next = useNextCells(job, data)
   const lockIt = (p: Point) =>
     lock.mutate(
       { ...setting(p), art: data.art, version: data.job_version, evidence_mark: data.evidence_mark },
       { onSuccess: () => void navigate(`/jobs/${job.id}/run`) },
     )
-  const drawIt = (wish: Partial<Schema<'GridWishIn'>> & { kind: string }) =>
-    draw.mutate(
-      {
-        cells: 1,
-        interval_mm: data.interval_mm,
-        passes: data.passes,
-        factors: [],
-        wait_s: 0,
-        replaces: drawnGrid(job),
-        ...wish,
-      },
-      { onSuccess: () => void navigate(`/jobs/${job.id}/grid`) },
-    )
-  const busy = lock.isPending || draw.isPending
+  const busy = lock.isPending || next.isPending
   const title = own
     ? 'Your own pick'
     : sure
@@ -80,10 +66,10 @@ export function SettingCard({
       <div className="mt-4 grid gap-2">
         {!sure && !own && (
           <Button
-            look="main"
+            look={moreIsWaste ? 'plain' : 'main'}
             className="w-full text-lg"
             disabled={!data.can_lock || busy}
-            onClick={() => drawIt({ kind: 'next', cells: data.next_cells })}
+            onClick={() => next.draw({ kind: 'next', cells: data.next_cells })}
           >
             Draw the next {data.next_cells} cells
           </Button>
@@ -103,13 +89,18 @@ export function SettingCard({
           <Button
             className="w-full"
             disabled={!data.can_lock || busy}
-            onClick={() => drawIt({ kind: 'confirm', at: setting(point) })}
+            onClick={() => next.draw({ kind: 'confirm', at: setting(point) })}
           >
             Confirm on a full patch first
           </Button>
         )}
         {!sure && !own && point && (
-          <Button className="w-full" disabled={!data.can_lock || busy} onClick={() => lockIt(point)}>
+          <Button
+            look={moreIsWaste ? 'main' : 'plain'}
+            className="w-full"
+            disabled={!data.can_lock || busy}
+            onClick={() => lockIt(point)}
+          >
             Lock it all the same
           </Button>
         )}
@@ -130,7 +121,7 @@ export function SettingCard({
         </p>
       )}
       {lock.isError && <Problem error={lock.error} />}
-      {draw.isError && <Problem error={draw.error} />}
+      {next.error && <Problem error={next.error} />}
       <EvidenceSteps
         level={data.evidence}
         proven={data.proven}

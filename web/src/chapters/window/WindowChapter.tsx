@@ -76,7 +76,7 @@ function ReadWindow({
         <>
           <SettingCard job={job} data={data} point={point} own={own !== null} back={() => setOwn(null)} />
           {reading.isError && own && <Problem error={reading.error} />}
-          {best.openers.length > 0 && <OpenersCard openers={best.openers} look={cut} />}
+          {best.openers.length > 0 && <OpenersCard job={job} data={data} look={cut} />}
         </>
       }
       seeing={

@@ -60,6 +60,7 @@ function startValues(catalogue: Schema<'Catalogue'>, machine: Schema<'MachineOut
     margin_mm: 3,
     pieces: 8,
     spares: 2,
+    spare_worth: 1,
     substrate,
     process: '',
     machine_id: machine.id,

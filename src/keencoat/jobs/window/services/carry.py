@@ -73,8 +73,8 @@ def carry_job(workshop: Workshop, job_id: int, wish: CarryWish, at: datetime) ->
     values = {
         name: getattr(origin, name)
         for name in (
-            "shape", "width_mm", "height_mm", "narrow_mm", "thickness_mm", "margin_mm", "pieces", "spares", "substrate",
-            "process", "coat", "tool", "last_wait_min",
+            "shape", "width_mm", "height_mm", "narrow_mm", "thickness_mm", "margin_mm", "pieces", "spares",
+            "spare_worth", "substrate", "process", "coat", "tool", "last_wait_min",
         )
     }  # fmt: skip
     values |= {

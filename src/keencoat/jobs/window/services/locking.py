@@ -13,6 +13,7 @@ from keencoat.core.quantities import Art, Range, Setting, Slice, require_reachab
 from keencoat.core.rating import Rating
 from keencoat.core.states import JOB_MOVES, GridState, JobState, move
 from keencoat.core.window import (
+    Batch,
     DatedRun,
     Drift,
     RatedSetting,
@@ -91,7 +92,8 @@ def read_window(
     fit, rated, burned = fit_of(job, art=art), rated_cells(job, art), pieces_burned(job)
     window = map_window(fit, at)
     # A setting is for the film that the job has, whatever film the map is looked at for.
-    best = recommend(fit, replace(at, film_share=1.0), rated, job.workshop.wanted_share)
+    batch = Batch(job.pieces, job.spare_worth)
+    best = recommend(fit, replace(at, film_share=1.0), rated, job.workshop.wanted_share, batch)
     evidence, proven = evidence_of(job, best.point.setting if best.point else None, art)
     return JobWindow(
         job, fit, window, best, rated, burned, art, evidence, proven, drift_of(job), _older_lock(job, fit, art)
