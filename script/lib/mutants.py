@@ -111,8 +111,8 @@ def broken(source: str, rng: random.Random) -> tuple[str, str] | None:
 
 
 def tests_of(package: str) -> list[str]:
-    """Test files that import something of the package."""
-    files = ROOT.glob("tests/core/test_*.py")
+    """Test files that import something of the package; those on simulated photos among them."""
+    files = [f for folder in ("core", "bench") for f in ROOT.glob(f"tests/{folder}/test_*.py")]
     return sorted(str(f.relative_to(ROOT)) for f in files if f"keencoat.core.{package}" in f.read_text())
 
 
@@ -124,8 +124,10 @@ def survives(number: int, module: Path, text: str, tests: list[str]) -> bool:
         env = os.environ | {"PYTHONPATH": f"{folder}/src{os.pathsep}{ROOT}", "PYTHONDONTWRITEBYTECODE": "1"}
         env["KEENCOAT_PROFILE"] = "faults"
         name = ".".join(module.with_suffix("").parts)
-        # Those that name the module first: most faults end there.
-        tests = sorted(tests, key=lambda t: (name not in (ROOT / t).read_text(), (ROOT / t).stat().st_size))
+        # Those that name the module first: most faults end there. Photos take minutes.
+        tests = sorted(
+            tests, key=lambda t: ("/bench/" in t, name not in (ROOT / t).read_text(), (ROOT / t).stat().st_size)
+        )
         command = [
             sys.executable, "-m", "pytest", "-p", "no:django", "-p", "no:cacheprovider", "-x", "-q",
             "-o", "pythonpath=", *tests,

@@ -35,6 +35,10 @@ class World(Protocol):
 
     def pieces(self, count: int, rng: np.random.Generator) -> NDArray[np.float64]: ...
 
+    def margins(
+        self, setting: Setting, pieces: NDArray[np.float64]
+    ) -> tuple[NDArray[np.float64], NDArray[np.float64]]: ...
+
     def share(self, setting: Setting, pieces: NDArray[np.float64]) -> float: ...
 
     def rate(self, setting: Setting, piece: NDArray[np.float64], rng: np.random.Generator) -> str: ...
@@ -52,8 +56,34 @@ class Came:
     held: float
 
 
-def find_setting(world: World, measured: int) -> Came:
-    """Ask, burn and rate until there is an answer. The coat is told as measured on so many pieces; at 0, as a guess."""
+@dataclass(frozen=True)
+class Camera:
+    """What a photo tells of a cell of a world: how fast its marks fill and harm grows with ln energy is the world's own
+    affair, drawn by its seed; as blurred as photos of simulated grids were read."""
+
+    fills_per_ln: float
+    harms_per_ln: float
+
+    @classmethod
+    def at(cls, world: World) -> "Camera":
+        rng = np.random.default_rng([world.seed, 17])
+        return cls(float(rng.uniform(1.2, 4.0)), float(rng.uniform(5.0, 16.0)))
+
+    def see(
+        self, world: World, setting: Setting, piece: NDArray[np.float64], rng: np.random.Generator
+    ) -> tuple[float, float]:
+        """How full the mark is, and its worst harm against the limit."""
+        above, below = (float(m[0]) for m in world.margins(setting, piece))
+        # Four fifths full at the boundary; the last fifth comes the more slowly.
+        full = 1 - 0.2 * np.exp(-min(max(self.fills_per_ln * above / 0.2, -1.6), 50))
+        harm = np.exp(np.clip(-self.harms_per_ln * below, -6, 6))
+        return float(np.clip(full + rng.normal(0, 0.05), 0, 1)), float(harm * np.exp(rng.normal(0, 0.3)))
+
+
+def find_setting(world: World, measured: int, photos: bool = False) -> Came:
+    """Ask, burn and rate until there is an answer. The coat is told as measured on so many pieces; at 0, as a guess.
+    With photos each cell's figures are told beside its rating."""
+    camera = Camera.at(world)
     rng = np.random.default_rng([world.seed, 9])
     history: list[RatedCell] = []
     left, rounds = 20, 5
@@ -69,7 +99,10 @@ def find_setting(world: World, measured: int) -> Came:
             pace = setting.speed_mm_s / world.fastest_mm_s if world.fastest_mm_s else 0.0
             return Came(said.verdict, share, pace, len(history), said.held)
         piece = world.pieces(1, rng)
-        history += [RatedCell(5 - rounds, s, Rating(world.rate(s, piece, rng))) for s in said.cells]
+        for setting in said.cells:
+            rating = Rating(world.rate(setting, piece, rng))
+            figures = camera.see(world, setting, piece, rng) if photos else (None, None)
+            history.append(RatedCell(5 - rounds, setting, rating, (), *figures))
         left, rounds = left - len(said.cells), rounds - 1
 
 

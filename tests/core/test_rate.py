@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from keencoat.core.rating import Rating
+from keencoat.core.rating import FULL_AT, Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.evidence import join_readings
-from keencoat.core.reading.rate import FULL_AT, LIMITS, Tuning, propose
+from keencoat.core.reading.rate import LIMITS, Tuning, propose
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES
 

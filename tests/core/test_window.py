@@ -157,6 +157,28 @@ def test_each_glass_setting_carried_to_the_others_machines_stays_likelier_clean(
             assert kept.clean.mid > max(kept.faint, kept.harsh)
 
 
+@pytest.mark.parametrize("origin", GLASS)
+def test_a_carried_window_holds_each_setting_reported_on_another_machine(origin):
+    """Common practice, no source. One clean cell on the origin's machine: at the other's dwell, the setting that is
+    reported there lies in the 80 % range of what is clean, which is narrower than before the cell."""
+    _, _, watts, power, speed, interval, spot = origin
+    first = make_machine(source=BLUE, rated_w=watts, spot_mm=spot, max_speed_mm_s=500)
+    cell = replace(observe(Setting(power, speed, interval), first, CLEAN), machine=2)
+    before, after = fit_window((), prior_for("frost", BLUE)), fit_window((cell,), prior_for("frost", BLUE))
+    for _, _, other_w, other_pct, other_speed, other_interval, _ in GLASS:
+        if other_w == watts:
+            continue
+        machine = make_machine(source=BLUE, rated_w=other_w, spot_mm=spot, max_speed_mm_s=500)
+        there = points_of([Setting(other_pct, other_speed, other_interval)], machine)
+        ranges = []
+        for fit in (before, after):
+            enough, harm = boundaries(fit.draws, there)
+            ranges.append((np.quantile(enough, 0.1), np.quantile(harm, 0.9)))
+        (low, high), energy = ranges[1], there.ln_energy[0]
+        assert low <= energy <= high
+        assert high - low < ranges[0][1] - ranges[0][0]
+
+
 def test_without_cells_the_posterior_is_the_prior():
     prior = prior_for("frost", BLUE)
     fit = fit_window((), prior)

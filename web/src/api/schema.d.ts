@@ -3723,11 +3723,21 @@ export interface components {
         };
         /**
          * PlanCellIn
-         * @description A rated cell. Cells of one round share one piece.
+         * @description A rated cell. Cells of one round share one piece. What a photo measured of it tells more than its rating.
          */
         PlanCellIn: {
             /** Defects */
             defects?: string[];
+            /**
+             * Full Share
+             * @description how full the mark is, of a full one's tone
+             */
+            full_share?: number | null;
+            /**
+             * Harm
+             * @description its worst harm against the limit, 1 just there
+             */
+            harm?: number | null;
             /** Interval Mm */
             interval_mm: number;
             /**

@@ -6,12 +6,11 @@ What others may use of it; within the folder, modules import each other directly
 from keencoat.core.reading.cells import CellReading, GridReading
 from keencoat.core.reading.evidence import beyond_boundaries, join_readings
 from keencoat.core.reading.gridplan import Sight
-from keencoat.core.reading.rate import FULL_AT, Proposal, Tuning, propose
+from keencoat.core.reading.rate import Proposal, Tuning, propose
 from keencoat.core.reading.shot import GridShot, read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
 
 __all__ = [
-    "FULL_AT",
     "CellReading",
     "GridReading",
     "GridShot",

@@ -3,16 +3,12 @@
 Each photo shows what its light shows, so harms add up and tones are averaged.
 """
 
-import math
 from dataclasses import replace
 from statistics import fmean
 
 from keencoat.core.reading.cells import CellReading
-from keencoat.core.reading.rate import FULL_AT, fullness, harms
-
-_FULL_BETWEEN, _HARM_BETWEEN = (0.45, 0.93), (0.3, 4.0)
-_FULL_PER_LN, _HARM_PER_LN = 2.0, 10.0
-"""How fast a mark fills and harm grows with ln energy near its boundary (our own estimates)."""
+from keencoat.core.reading.rate import fullness, harms
+from keencoat.core.window import beyond_enough, beyond_harm
 
 
 def join_readings(readings: list[CellReading]) -> CellReading:
@@ -49,7 +45,4 @@ def join_readings(readings: list[CellReading]) -> CellReading:
 def beyond_boundaries(cell: CellReading, process: str) -> tuple[float | None, float | None]:
     """How far beyond the enough and the too-much boundary a measured cell lies, in ln energy; None where its figures
     are too far from the limit to tell more than its rating does."""
-    full, worst = fullness(cell), harms(cell, process)[0][0]
-    to_enough = (full - FULL_AT) / _FULL_PER_LN if _FULL_BETWEEN[0] < full < _FULL_BETWEEN[1] else None
-    to_harm = math.log(worst) / _HARM_PER_LN if _HARM_BETWEEN[0] < worst < _HARM_BETWEEN[1] else None
-    return to_enough, to_harm
+    return beyond_enough(fullness(cell)), beyond_harm(harms(cell, process)[0][0])

@@ -10,14 +10,12 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit
 
-from keencoat.core.rating import Rating
+from keencoat.core.rating import FULL_AT, Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.reading.doubts import BLUR_MM, WIDE_HARM_BLUR_MM, Doubt
 from keencoat.core.substrate import PROCESSES
 from keencoat.core.vision import Floats
 
-FULL_AT = 0.80
-"""Fullness from which a mark counts as clean, one time in two."""
 _FULL_WIDTH = 0.035
 _HARM_STEEPNESS = 4.0
 _SURE = 0.75

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import minimize_scalar
 
-from keencoat.core.rating import Rating
+from keencoat.core.rating import FULL_AT, Rating
 from keencoat.core.reading.cells import CellReading
-from keencoat.core.reading.rate import FULL_AT, Tuning, chances, fullness, harms
+from keencoat.core.reading.rate import Tuning, chances, fullness, harms
 
 _FULL_SD, _HARM_SD = 0.08, 0.5
 _FULL_REACH, _HARM_REACH = (0.4, 0.95), (-1.5, 1.5)

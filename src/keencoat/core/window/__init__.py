@@ -7,6 +7,7 @@ from keencoat.core.window.band import EnergyBand
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
 from keencoat.core.window.drift import DatedRun, Drift, watch
+from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, with_scatter
 from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
 from keencoat.core.window.map import WindowMap, map_window
@@ -56,6 +57,8 @@ __all__ = [
     "answer",
     "basis_of",
     "basis_words",
+    "beyond_enough",
+    "beyond_harm",
     "choose",
     "coat_scatter",
     "fit_window",

@@ -1,15 +1,16 @@
 """The open door: plan and fit without a job. What is known goes in; the next cells, a setting, or “none” comes out."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from keencoat.core.coat import COATS
-from keencoat.core.quantities import Setting, Slice
+from keencoat.core.quantities import Machine, Setting, Slice
 from keencoat.core.rating import Rating
 from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
 from keencoat.core.window.choose import WANTED_SHARE, choose
+from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
 from keencoat.core.window.hideouts import hideouts
-from keencoat.core.window.model import MODEL_VERSION, observe
+from keencoat.core.window.model import MODEL_VERSION, Observation, observe
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.predict import SettingOdds, odds_of
@@ -35,12 +36,15 @@ class CoatTold:
 
 @dataclass(frozen=True)
 class RatedCell:
-    """A cell of the history; cells of one round share one piece."""
+    """A cell of the history; cells of one round share one piece. What a photo tells of it, None where none does:
+    `full_share` how full its mark is, 0…1; `harm` the worst harm against its limit, 1 just there."""
 
     round: int
     setting: Setting
     rating: Rating
     defects: tuple[str, ...] = ()
+    full_share: float | None = None
+    harm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -124,10 +128,16 @@ def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
     strange = sorted({d for c in q.history for d in c.defects} - set(DEFECTS))
     if strange:
         notes.append(f"Defects not known here count as none: {', '.join(strange)}.")
-    observations = tuple(
-        observe(c.setting, q.at.machine, c.rating, c.round, frozenset(c.defects) & set(DEFECTS)) for c in q.history
-    )
+    observations = tuple(_observed(c, q.at.machine) for c in q.history)
     return fit_window(observations, prior, q.seed), tuple(notes)
+
+
+def _observed(cell: RatedCell, machine: Machine) -> Observation:
+    return replace(
+        observe(cell.setting, machine, cell.rating, cell.round, frozenset(cell.defects) & set(DEFECTS)),
+        to_enough=None if cell.full_share is None else beyond_enough(cell.full_share),
+        to_harm=None if cell.harm is None else beyond_harm(cell.harm),
+    )
 
 
 def _known(name: str | None, keys: tuple[str, ...], what: str, notes: list[str]) -> str | None:

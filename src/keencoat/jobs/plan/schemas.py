@@ -75,7 +75,7 @@ class PlanBatchIn(Asked):
 
 
 class PlanCellIn(Asked):
-    """A rated cell. Cells of one round share one piece."""
+    """A rated cell. Cells of one round share one piece. What a photo measured of it tells more than its rating."""
 
     round: int = Field(ge=-1_000_000, le=1_000_000)
     power_pct: float
@@ -84,6 +84,8 @@ class PlanCellIn(Asked):
     passes: int = Field(default=1, ge=1, le=50)
     rating: Rating
     defects: list[Name] = Field(default_factory=list, max_length=30)
+    full_share: float | None = Field(None, ge=0, le=1, description="how full the mark is, of a full one's tone")
+    harm: float | None = Field(None, ge=0, le=1000, description="its worst harm against the limit, 1 just there")
 
 
 class PlanIn(Asked):
@@ -161,7 +163,12 @@ class PlanIn(Asked):
             Budget(self.budget.cells_left, self.budget.rounds_left),
             tuple(
                 RatedCell(
-                    c.round, Setting(c.power_pct, c.speed_mm_s, c.interval_mm, c.passes), c.rating, tuple(c.defects)
+                    c.round,
+                    Setting(c.power_pct, c.speed_mm_s, c.interval_mm, c.passes),
+                    c.rating,
+                    tuple(c.defects),
+                    c.full_share,
+                    c.harm,
                 )
                 for c in self.history
             ),

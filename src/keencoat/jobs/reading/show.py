@@ -2,7 +2,8 @@
 
 from dataclasses import asdict
 
-from keencoat.core.reading import FULL_AT, Proposal, Sight, Tuning
+from keencoat.core.rating import FULL_AT
+from keencoat.core.reading import Proposal, Sight, Tuning
 from keencoat.core.states import GridState
 from keencoat.jobs.models import GridPhoto, PhotoLight, TestGrid
 from keencoat.jobs.reading.schemas import (
