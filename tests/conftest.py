@@ -10,15 +10,6 @@ settings.register_profile(
 settings.load_profile(os.environ.get("KEENCOAT_PROFILE", "keencoat"))
 
 
-@pytest.hookimpl(tryfirst=True)
-def pytest_collection_modifyitems(items):
-    """On several processors files stay whole, and those that start the checkout's own server take turns on one. First
-    of all, since pytest-xdist reads the groups in the same hook."""
-    for item in items:
-        starts_server = item.path.parent.name in ("scripts", "rough")
-        item.add_marker(pytest.mark.xdist_group("server" if starts_server else str(item.path)))
-
-
 @pytest.fixture(scope="session")
 def django_db_modify_db_settings(django_db_modify_db_settings_parallel_suffix):
     """A test database says that it is one, so that its logbook may be emptied; each worker has one."""

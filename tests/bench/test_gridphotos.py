@@ -1,5 +1,5 @@
 """Reading of simulated grid photos with random camera, light, material and process, none of them used for tuning; and
-photos that cannot be read. Run with -s to see the figures, by process; with -m bench for three photos of a piece."""
+photos that cannot be read. Run with -s to see the figures, by process; with -m bench for three photos of three pieces."""
 
 from collections import Counter, defaultdict
 from concurrent.futures import ProcessPoolExecutor
@@ -57,11 +57,11 @@ def true_contrast_l(look, piece, program, placed, pose):
     return float(lightness(look[box] @ weights).mean()) - float(lightness(np.array(ground)))
 
 
-def read_process(process, photos_each):
+def read_process(process, seeds, photos_each):
     """All photos of one process: a frame found or not, how far off, and every cell."""
     result = Figures([], [], [])
     program = burn(process)
-    for seed in SEEDS:
+    for seed in seeds:
         piece = piece_of(process, seed, hidden=seed != SEEDS[0])
         truths, look = truth_of(piece, program), piece.look()
         for number in range(photos_each):
@@ -88,10 +88,11 @@ def read_process(process, photos_each):
     return result
 
 
-@pytest.fixture(scope="module", params=[1, pytest.param(3, marks=pytest.mark.bench)])
+@pytest.fixture(scope="module", params=[(2, 1), pytest.param((3, 3), marks=pytest.mark.bench)])
 def figures(request):
     with ProcessPoolExecutor(max_workers=2, mp_context=get_context("spawn")) as pool:
-        parts = list(pool.map(partial(read_process, photos_each=request.param), PROCESSES))
+        pieces, photos_each = request.param
+        parts = list(pool.map(partial(read_process, seeds=SEEDS[:pieces], photos_each=photos_each), PROCESSES))
     return Figures(
         [x for p in parts for x in p.found], [x for p in parts for x in p.off_px], [x for p in parts for x in p.cases]
     )
@@ -99,7 +100,7 @@ def figures(request):
 
 def test_the_frame_is_found(figures):
     print(f"\nframe found in {sum(figures.found)} of {len(figures.found)}, median {median(figures.off_px):.2f} px off")
-    assert len(figures.found) >= 20
+    assert len(figures.found) >= 14
     assert sum(figures.found) >= 0.95 * len(figures.found)
 
 
@@ -131,7 +132,7 @@ def test_a_harmed_cell_is_hardly_ever_called_clean(figures):
     harmed = [c for c in figures.cases if c.truth == "harsh"]
     called = [c for c in harmed if c.proposed == "clean"]
     print(f"harmed cells called clean: {len(called)} of {len(harmed)}, {[(c.process, c.harmed) for c in called]}")
-    assert len(harmed) > 40
+    assert len(harmed) > 30
     # Two per cent of harm is the border itself: what lies just over it is a toss-up.
     assert not [c for c in called if c.clear]
     assert len(called) <= 0.04 * len(harmed)

@@ -201,4 +201,4 @@ def test_a_run_of_no_pieces_moves_nobody():
 def test_only_a_sure_setting_that_may_be_slow_is_called_good_enough(sure, could_be, says):
     choice = SettingChoice(Setting(50, 60, 0.1), 0.97, 0.9, sure, sure, 1.0, could_be)
     rated = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
-    assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), False).startswith(says)
+    assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), False, None).startswith(says)
