@@ -118,6 +118,7 @@ def test_the_second_of_two_tabs_is_told(api):
         ({"pieces": 0}, "pieces"),
         ({"pieces": 10**30}, "pieces"),
         ({"spares": -1}, "spares"),
+        ({"spare_worth": -0.5}, "spare_worth"),
         ({"interval_mm": 0}, "interval_mm"),
         ({"substrate": "pvc"}, "substrate"),
         ({"substrate": "unknown_plastic"}, "substrate"),

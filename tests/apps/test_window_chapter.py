@@ -1,6 +1,7 @@
 """From the first cells to confirm, lock, carry-over and drift through the API; the open door; a machine's own spot."""
 
 import json
+import math
 from dataclasses import asdict
 
 import pytest
@@ -198,6 +199,53 @@ def test_the_open_door_plans_without_a_job_or_a_sign_in(db):
     assert ask(QUESTION | {"process": "frost", "history": history}) == ask(
         QUESTION | {"process": "frost", "history": history}
     )
+
+
+def test_the_open_door_is_told_the_batch_and_what_photos_measured(db):
+    """One round, no budget left: past it only for a batch that is worth it; a photo's figures move the answer."""
+    cells = [(30, 40, "faint"), (60, 40, "clean"), (90, 40, "harsh"), (60, 90, "faint"), (90, 20, "harsh")]
+    history = [
+        {"round": 1, "power_pct": p, "speed_mm_s": v, "interval_mm": 0.1, "passes": 1, "rating": rating}
+        for p, v, rating in cells
+    ]
+    spent = QUESTION | {"process": "frost", "history": history, "budget": {"cells_left": 0, "rounds_left": 0}}
+    assert ask(spent)["answer"] == "setting"
+    large = ask(spent | {"batch": {"pieces": 500}})
+    assert (large["answer"], len(large["next_cells"])) == ("next_cells", 4)
+    assert "more than the spare is worth" in large["notes"][-1]
+    dear = ask(spent | {"batch": {"pieces": 500, "spare_worth": 500}})
+    assert dear["answer"] == "setting"
+    # The clean cell is hardly full and does no harm: enough lies just below it.
+    history[1] |= {"full_share": 0.82, "harm": 0.35}
+    told = ask(spent)
+    assert told["setting"]["energy_j_mm2"] > ask(spent | {"history": [*history[:1], history[1] | {"full_share": 0.92,
+        "harm": 0.9}, *history[2:]]})["setting"]["energy_j_mm2"]  # fmt: skip
+
+
+def test_a_job_is_told_whether_a_further_round_pays(api):
+    """Pieces that differ by a quarter in energy, a narrow window: not sure after the usual cells."""
+    job = api.coated_job(spares=9, pieces=40)
+
+    def narrow(shift):
+        def rule(cell):
+            x = math.log(cell["energy_j_mm2"]) - shift - 0.45 * math.log(cell["dwell_ms"])
+            return "harsh" if x > 0.6 else "clean" if x > 0.3 else "faint"
+
+        return rule
+
+    for number, cells in enumerate((5, 4, 4, 4)):
+        best = api.get(f"/jobs/{job['id']}/window")["recommendation"]
+        assert best["next_round"] is None
+        api.rate(api.burned_grid(job, kind="next", cells=cells), narrow((0.0, 0.25, -0.25, 0.1)[number]))
+    best = api.get(f"/jobs/{job['id']}/window")["recommendation"]
+    worth = best["next_round"]
+    assert best["verdict"] == "not_sure"
+    assert worth["cells"] == 4
+    assert 0 <= worth["saved_pieces"] < 40
+    assert worth["pays"] == (worth["saved_pieces"] > 1)
+    version = api.get(f"/jobs/{job['id']}")["version"]
+    api.put(f"/jobs/{job['id']}", api.job_body(version=version, spares=9, pieces=40, spare_worth=40))
+    assert not api.get(f"/jobs/{job['id']}/window")["recommendation"]["next_round"]["pays"]
 
 
 def test_the_open_door_says_none_and_what_is_wrong(db):

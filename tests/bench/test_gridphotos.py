@@ -1,5 +1,6 @@
 """Reading of simulated grid photos with random camera, light, material and process, none of them used for tuning; and
-photos that cannot be read. Run with -s to see the figures, by process; with -m bench for three photos of three pieces."""
+photos that cannot be read. Run with -s to see the figures, by process; with -m bench for three photos of each of three
+pieces."""
 
 from collections import Counter, defaultdict
 from concurrent.futures import ProcessPoolExecutor

@@ -10,11 +10,12 @@ from keencoat.core.errors import KeenCoatError
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
+from keencoat.core.window.choose import SettingChoice
 from keencoat.core.window.door import Question, answer
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import observe
 from keencoat.core.window.plan import Budget, next_cells
-from keencoat.core.window.recommend import RatedSetting, Verdict, recommend
+from keencoat.core.window.recommend import RatedSetting, Verdict, _go_on, recommend
 from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 from tests.core.conftest import make_machine
 from tests.core.test_plan import MEASURED, rated
@@ -118,15 +119,28 @@ def test_nobody_goes_past_forty_cells():
         assert len(said.cells) == asked
 
 
-def test_the_page_says_whether_a_further_round_pays():
-    cells = [RatedSetting(str(n), c.setting, c.rating) for n, c in enumerate(ROUND)]
-    seen = tuple(observe(c.setting, MACHINE, c.rating, n % 2) for n, c in enumerate(ROUND))
-    fit = fit_window(seen, known(window(0.4, 2.0)).prior)
-    assert recommend(fit, AT, tuple(cells)).next_round is None
-    best = recommend(fit, AT, tuple(cells), batch=Batch(1000))
+def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
+    """Sixteen cells and a round of four are the usual twenty, where nobody asks what a round is worth."""
+    spread = [Setting(25 + 4 * n, 20 + 7 * (n % 9), 0.1) for n in range(17)]
+    cells = [c for n, s in enumerate(spread) for c in rated([s], 0.3, 0.75, shift=0.12 * (n % 3 - 1))]
+    shown = tuple(RatedSetting(str(n), c.setting, c.rating) for n, c in enumerate(cells))
+    seen = tuple(observe(c.setting, MACHINE, c.rating, n % 3) for n, c in enumerate(cells))
+    usual, past = (fit_window(seen[:n], known(window(0.4, 2.0)).prior) for n in (16, 17))
+    assert recommend(usual, AT, shown[:16], batch=Batch(1000)).next_round is None
+    assert recommend(past, AT, shown).next_round is None
+    best = recommend(past, AT, shown, batch=Batch(1000))
     assert best.verdict is Verdict.NOT_SURE
     assert best.next_round.pays
     assert best.next_round.words in best.advice
-    poor = recommend(fit, AT, tuple(cells), batch=Batch(3, 2.0))
-    assert "Lock it all the same" in poor.advice
-    assert any(c.rating is Rating.CLEAN for c in ROUND)
+    poor = recommend(past, AT, shown, batch=Batch(1, 2.0))
+    assert not poor.next_round.pays
+    assert poor.next_round.words in poor.advice
+
+
+@pytest.mark.parametrize(("clean", "says"), [(0.79, "come first"), (0.81, "Lock it all the same")])
+def test_what_is_hardly_ever_clean_is_not_to_be_locked(clean, says):
+    choice = SettingChoice(Setting(50, 60, 0.1), clean, 0.3, False, False, 0.5, 60.0)
+    shown = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
+    words = _go_on(Verdict.NOT_SURE, choice, 0.95, shown, MACHINE, False, RoundWorth(4, 0.2, Batch(12)))
+    assert says in words
+    assert "hardly pay" in words

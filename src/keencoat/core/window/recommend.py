@@ -24,7 +24,7 @@ _SHUT = 0.06
 _ENOUGH_PIECES, _MANY_CELLS = 2, 16
 _ENOUGH_PIECES_BY_GUESS = 3
 """Where nobody has measured how much pieces differ, the test pieces themselves must show it."""
-_FAST_ENOUGH = 0.8
+_FAST_ENOUGH, _WORTH_LOCKING = 0.8, 0.8
 _NARROW = 0.35
 """Below which chance of any good setting other lines and passes are worth a thought, before the window is shut."""
 _FORGIVING_SPEEDS, _FORGIVING_SD = 24, 0.25
@@ -130,10 +130,10 @@ def recommend(
     point = odds_of(fit, choice.setting, machine)
     settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
     is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
-    worth = None
-    if batch and verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and not settled:
-        cells = next_cells(fit, at, USUAL_BUDGET.round_size(first=False), wanted)
-        worth = worth_of(fit, at, choice.setting.speed_mm_s, cells, batch)
+    size, worth = USUAL_BUDGET.round_size(first=False), None
+    is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
+    if batch and verdict is Verdict.NOT_SURE and is_past and not settled:
+        worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
     advice = _go_on(verdict, choice, wanted, rated, machine, settled, worth)
     if hidden and choice.open_share < _SHUT:
         advice = f"Not found yet. No cell rules out a window {words_of(hidden)}. {advice}"
@@ -228,6 +228,8 @@ def _go_on(
         return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
     if worth.pays:
         return f"Not sure yet: the odds are {chance}. {worth.words}"
+    if choice.clean < _WORTH_LOCKING:
+        return f"The odds are {chance}. {worth.words} Other lines, more passes or a more even coat come first."
     return f"The odds are {chance}. {worth.words} Lock it all the same, or make the coat more even."
 
 

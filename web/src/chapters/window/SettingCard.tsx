@@ -18,6 +18,8 @@ const setting = (p: Point): Schema<'SettingIn'> => ({
   passes: p.passes,
 })
 
+const WORTH_LOCKING = 0.8
+
 /** The setting in large type, and the one thing to do with it: lock, confirm, or burn the next few cells. */
 export function SettingCard({
   job,
@@ -35,7 +37,8 @@ export function SettingCard({
   const navigate = useNavigate()
   const best = data.recommendation
   const sure = best.verdict === 'sure'
-  const moreIsWaste = best.next_round !== null && !best.next_round.pays
+  const more = best.next_round
+  const moreIsWaste = more !== null && !more.pays && (point?.clean.mid ?? 0) >= WORTH_LOCKING
   const lock = useJobWrite(job.id, (input: Schema<'LockIn'>) =>
     body(api.POST('/api/jobs/{job_id}/window/lock', { params: { path: { job_id: job.id } }, body: input })),
   )
