@@ -155,7 +155,7 @@ export function PieceForm({
                     <TextField label="Pieces" type="number" {...register('pieces', number)} />
                     <TextField label="Spares for grids" type="number" {...register('spares', number)} />
                     <TextField
-                      label="A spare is worth"
+                      label="A spare’s worth"
                       unit="pieces"
                       type="number"
                       step="any"
