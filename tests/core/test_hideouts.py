@@ -32,12 +32,16 @@ def left(*cells, at=AT, interval_mm=0.1, passes=1):
 @pytest.mark.parametrize(("cells", "room"), [
     # Faint at full power when fast says nothing of slow: the strongest cell is still to be burned there.
     ([(100, 500, FAINT)], [(5, 2, 100, 14.142), (50, 2, 100, 14.142)]),
-    ([(40, 5, FAINT), (90, 50, FAINT)], []),
+    # Where only faint cells stand, the machine's own end is to be burned, to within a twentieth.
+    ([(94, 5, FAINT)], [(5, 94, 100, 100), (50, 94, 100, 100), (500, 94, 100, 100)]),
+    ([(96, 5, FAINT)], []),
+    ([(40, 5, FAINT), (97, 50, FAINT)], [(5, 40, 100, 100)]),
     ([(30, 5, FAINT)], [(5, 30, 100, 100), (50, 30, 100, 100), (500, 30, 100, 100)]),
     ([(100, 5, FAINT)], []),
     # Harsh when slow says nothing of fast.
     ([(2, 5, HARSH)], [(50, 2, 100, 14.142), (500, 2, 100, 14.142)]),
-    ([(5, 500, HARSH)], []),
+    ([(2.05, 500, HARSH)], []),
+    ([(2.2, 500, HARSH)], [(5, 2, 2.2, 2), (50, 2, 2.2, 2), (500, 2, 2.2, 2)]),
     ([(7, 500, HARSH)], [(5, 2, 7, 2), (50, 2, 7, 2), (500, 2, 7, 2)]),
     # Faint and harsh have met but for a factor of three and a bit; a clean cell shuts out nothing.
     ([(10, 5, FAINT), (30, 500, HARSH)], []),
@@ -83,3 +87,20 @@ def test_none_is_not_said_while_a_corner_is_left_and_the_next_cells_go_there():
     assert hideouts(closed, AT) == ()
     assert recommend(closed, AT, rated).verdict is Verdict.NONE
     assert (2, 5) not in [(s.power_pct, s.speed_mm_s) for s in next_cells(closed, AT, 4)]
+
+
+def test_none_is_not_said_where_two_pieces_had_a_clean_cell():
+    """Faint at full power and slowest leaves no room by order; the model is sure of a shut window."""
+    shut = known(window(2.0, 0.5))
+    clean = [replace(observe(Setting(50, v, 0.1), MACHINE, CLEAN), piece=n) for n, v in enumerate((60, 80), 1)]
+    wall = observe(Setting(100, 5, 0.1), MACHINE, FAINT)
+    elsewhere = replace(clean[1], machine=1)
+    for seen, verdict in (
+        ((wall, clean[0]), Verdict.NONE),
+        ((wall, clean[0], replace(clean[1], piece=1)), Verdict.NONE),
+        ((wall, clean[0], elsewhere), Verdict.NONE),
+        ((wall, *clean), Verdict.NOT_SURE),
+    ):
+        said = recommend(replace(shut, observations=seen), AT, ())
+        assert said.verdict is verdict
+    assert said.advice.startswith("Not found yet. Yet two pieces had a clean cell.")

@@ -9,7 +9,7 @@ from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
 from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
-from keencoat.core.window.hideouts import hideouts
+from keencoat.core.window.hideouts import is_none_earned
 from keencoat.core.window.model import MODEL_VERSION, Observation, observe
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import Budget, next_cells
@@ -92,8 +92,8 @@ def answer(question: Question) -> Answer:
     choice = choose(fit, q.at, q.wanted_share)
     pieces = len({c.round for c in q.history})
     size = q.budget.round_size(first=not q.history)
-    hidden = bool(hideouts(fit, q.at))
-    verdict = judge(choice, pieces, len(q.history), is_scatter_known(fit), more=size > 0, hidden=hidden)
+    earned = is_none_earned(fit, q.at)
+    verdict = judge(choice, pieces, len(q.history), is_scatter_known(fit), more=size > 0, earned=earned)
     if verdict is Verdict.NONE:
         found = tuple(openers(fit, q.at, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)

@@ -3,7 +3,8 @@
 More power, or less speed, never makes a harsh cell faint, nor less power or more speed a faint one harsh. So at any
 speed a faint cell burned as slow or slower shuts out all powers up to its own, and a harsh one as fast or faster all
 powers from its own on. What is left between them at the machine's slowest, middle and fastest speed is where a window
-could be that no cell has met; the model that fits the cells may be wrong about it.
+could be that no cell has met; the model that fits the cells may be wrong about it. And where two pieces had a clean
+cell there is a window of some kind, whatever the model thinks of its width.
 """
 
 from dataclasses import dataclass
@@ -13,12 +14,14 @@ import numpy as np
 from keencoat.core.quantities import Setting, Slice, typed_speed_mm_s
 from keencoat.core.rating import Rating
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import STREAKED
+from keencoat.core.window.model import STREAKED, Observation
 from keencoat.core.window.reach import speeds_of
 
 _ALIKE_LN = 0.02
-_WIDE = 3.0
-"""High over low power from which the room left counts: narrower windows are hardly found by order (own estimate)."""
+_WIDE, _WIDE_AT_END = 3.0, 1.05
+"""High over low power from which the room left counts: between cells narrower windows are hardly found by order (own
+estimate); at an end of the machine one cell rules all of it out."""
+_CLEAN_PIECES = 2
 
 
 @dataclass(frozen=True)
@@ -37,21 +40,16 @@ def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
     """What the fit's cells of this machine, interval and number of passes leave open, the slowest first; streaked ones,
     the coat's fault, rule out nothing."""
     spot_mm, least = at.machine.spot_mm, at.machine.min_power_pct
-    overlap, passes = np.log(spot_mm / at.interval_mm), np.log(at.passes)
     cells = [
         (1000 * spot_mm / float(np.exp(o.ln_dwell)), 100 * float(np.exp(o.ln_power)), o.rating)
-        for o in fit.observations
-        if o.machine == 0
-        and STREAKED not in o.defects
-        and abs(o.ln_overlap - overlap) < _ALIKE_LN
-        and abs(o.ln_passes - passes) < _ALIKE_LN
+        for o in _burned_so(fit, at)
     ]
     found = []
     for speed in speeds_of(at.machine, 3).tolist():
         faint = [p for v, p, r in cells if r is Rating.FAINT and v <= speed * (1 + _ALIKE_LN)]
         harsh = [p for v, p, r in cells if r is Rating.HARSH and v >= speed * (1 - _ALIKE_LN)]
         low, high = max(faint, default=least), min(harsh, default=100.0)
-        if high <= _WIDE * low:
+        if high <= (_WIDE if faint and harsh else _WIDE_AT_END) * low:
             continue
         if faint and not harsh:
             tells_most = 100.0
@@ -61,6 +59,25 @@ def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
             tells_most = float(np.sqrt(low * high))
         found.append(Hideout(speed, low, high, tells_most))
     return tuple(found)
+
+
+def _burned_so(fit: WindowFit, at: Slice) -> list[Observation]:
+    overlap, passes = np.log(at.machine.spot_mm / at.interval_mm), np.log(at.passes)
+    return [
+        o
+        for o in fit.observations
+        if o.machine == 0
+        and STREAKED not in o.defects
+        and abs(o.ln_overlap - overlap) < _ALIKE_LN
+        and abs(o.ln_passes - passes) < _ALIKE_LN
+    ]
+
+
+def is_none_earned(fit: WindowFit, at: Slice) -> bool:
+    """Whether “none” may be said where the model believes in it: no room is left by order, and no two pieces had a
+    clean cell."""
+    clean = {o.piece for o in _burned_so(fit, at) if o.rating is Rating.CLEAN}
+    return len(clean) < _CLEAN_PIECES and not hideouts(fit, at)
 
 
 def words_of(hidden: tuple[Hideout, ...]) -> str:

@@ -10,7 +10,7 @@ from keencoat.core.quantities import Machine, Setting, Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, is_scatter_known
-from keencoat.core.window.hideouts import hideouts, words_of
+from keencoat.core.window.hideouts import hideouts, is_none_earned, words_of
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import USUAL_BUDGET, next_cells
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
@@ -85,14 +85,14 @@ class Recommendation:
 
 
 def judge(
-    choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True, hidden: bool = False
+    choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True, earned: bool = True
 ) -> Verdict:
     """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `measured` whether the pieces' scatter is
-    known and not guessed; `more` whether more may be burned; `hidden` whether the cells leave room for a window, by
-    order alone: then nobody gives up."""
+    known and not guessed; `more` whether more may be burned; `earned` whether the cells allow “none”, whatever the
+    model thinks: else nobody gives up."""
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
     if choice.open_share < limit:
-        return Verdict.NOT_SURE if hidden else Verdict.NONE
+        return Verdict.NONE if earned else Verdict.NOT_SURE
     fast = choice.setting.speed_mm_s >= _FAST_ENOUGH * choice.could_be_mm_s
     enough = _ENOUGH_PIECES if measured else _ENOUGH_PIECES_BY_GUESS
     if choice.sure and pieces >= enough and (fast or cells >= _MANY_CELLS or not more):
@@ -120,8 +120,8 @@ def recommend(
     """
     pieces = len({o.piece for o in fit.observations})
     machine, choice = at.machine, choose(fit, at, wanted)
-    hidden = hideouts(fit, at)
-    verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit), hidden=bool(hidden))
+    hidden, earned = hideouts(fit, at), is_none_earned(fit, at)
+    verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit), earned=earned)
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, at, wanted))
         return Recommendation(
@@ -135,8 +135,9 @@ def recommend(
     if batch and verdict is Verdict.NOT_SURE and is_past and not settled:
         worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
     advice = _go_on(verdict, choice, wanted, rated, machine, settled, worth)
-    if hidden and choice.open_share < _SHUT:
-        advice = f"Not found yet. No cell rules out a window {words_of(hidden)}. {advice}"
+    if not earned and choice.open_share < _SHUT:
+        where = f"No cell rules out a window {words_of(hidden)}." if hidden else "Yet two pieces had a clean cell."
+        advice = f"Not found yet. {where} {advice}"
     return Recommendation(
         verdict,
         wanted,
