@@ -155,8 +155,8 @@ export function PieceForm({
                     <TextField label="Pieces" type="number" {...register('pieces', number)} />
                     <TextField label="Spares for grids" type="number" {...register('spares', number)} />
                     <TextField
-                      label="A spare’s worth"
-                      unit="pieces"
+                      label="Spare worth"
+                      unit="pcs"
                       type="number"
                       step="any"
                       {...register('spare_worth', number)}
