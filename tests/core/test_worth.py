@@ -1,12 +1,14 @@
 """What a further round is worth: two worlds worked out by hand, and what it must be whatever is known."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from keencoat.core.errors import KeenCoatError
+from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
@@ -135,6 +137,12 @@ def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
     poor = recommend(past, AT, shown, batch=Batch(1, 2.0))
     assert not poor.next_round.pays
     assert poor.next_round.words in poor.advice
+    assert not best.lock_now
+    for share, lock_now in ((0.79, False), (0.81, True)):
+        point = replace(poor.point, clean=Range(0.5, share, 0.99))
+        assert replace(poor, point=point).lock_now is lock_now
+        assert not replace(best, point=point).lock_now
+        assert replace(best, point=point, verdict=Verdict.SURE).lock_now
 
 
 @pytest.mark.parametrize(("clean", "says"), [(0.79, "come first"), (0.81, "Lock it all the same")])

@@ -4311,6 +4311,11 @@ export interface components {
             could_be_mm_s: number;
             /** Held */
             held: number;
+            /**
+             * Lock Now
+             * @description whether locking comes before more cells
+             */
+            lock_now: boolean;
             next_round: components["schemas"]["RoundWorthOut"] | null;
             /** Open Share */
             open_share: number;

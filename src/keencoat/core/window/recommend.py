@@ -83,6 +83,16 @@ class Recommendation:
     next_round: RoundWorth | None
     advice: str
 
+    @property
+    def lock_now(self) -> bool:
+        """Whether locking comes before more cells: it is sure, or a further round hardly pays and most pieces come out
+        clean."""
+        if self.verdict is Verdict.SURE:
+            return True
+        if self.point is None or self.next_round is None or self.next_round.pays:
+            return False
+        return self.point.clean.mid >= _WORTH_LOCKING
+
 
 def judge(
     choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True, earned: bool = True

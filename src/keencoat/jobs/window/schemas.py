@@ -106,6 +106,7 @@ class RecommendationOut(Shown):
     others: list[OtherOut]
     openers: list[OpenerOut]
     next_round: RoundWorthOut | None
+    lock_now: bool = Field(description="whether locking comes before more cells")
     advice: str
 
 

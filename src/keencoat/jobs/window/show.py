@@ -92,6 +92,7 @@ def _show_recommendation(best: Recommendation) -> s.RecommendationOut:
             s.OtherOut(school=o.school, code=o.code, point=show_point(o.point), words=o.words) for o in best.others
         ],
         openers=[show_opener(o) for o in best.openers],
+        lock_now=best.lock_now,
         next_round=s.RoundWorthOut.showing(best.next_round) if best.next_round else None,
         advice=best.advice,
     )

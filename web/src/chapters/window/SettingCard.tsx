@@ -18,8 +18,6 @@ const setting = (p: Point): Schema<'SettingIn'> => ({
   passes: p.passes,
 })
 
-const WORTH_LOCKING = 0.8
-
 /** The setting in large type, and the one thing to do with it: lock, confirm, or burn the next few cells. */
 export function SettingCard({
   job,
@@ -37,8 +35,6 @@ export function SettingCard({
   const navigate = useNavigate()
   const best = data.recommendation
   const sure = best.verdict === 'sure'
-  const more = best.next_round
-  const moreIsWaste = more !== null && !more.pays && (point?.clean.mid ?? 0) >= WORTH_LOCKING
   const lock = useJobWrite(job.id, (input: Schema<'LockIn'>) =>
     body(api.POST('/api/jobs/{job_id}/window/lock', { params: { path: { job_id: job.id } }, body: input })),
   )
@@ -69,7 +65,7 @@ export function SettingCard({
       <div className="mt-4 grid gap-2">
         {!sure && !own && (
           <Button
-            look={moreIsWaste ? 'plain' : 'main'}
+            look={best.lock_now ? 'plain' : 'main'}
             className="w-full text-lg"
             disabled={!data.can_lock || busy}
             onClick={() => next.draw({ kind: 'next', cells: data.next_cells })}
@@ -99,7 +95,7 @@ export function SettingCard({
         )}
         {!sure && !own && point && (
           <Button
-            look={moreIsWaste ? 'main' : 'plain'}
+            look={best.lock_now ? 'main' : 'plain'}
             className="w-full"
             disabled={!data.can_lock || busy}
             onClick={() => lockIt(point)}
