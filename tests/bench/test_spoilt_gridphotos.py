@@ -56,7 +56,9 @@ def read(process, seed, how):
 
 
 @pytest.mark.parametrize("seed", [2100, pytest.param(2102, marks=pytest.mark.bench)])
-@pytest.mark.parametrize("process", ["frost", "fuse", "reveal", "back_engrave"])
+@pytest.mark.parametrize(
+    "process", ["frost", "fuse", *(pytest.param(p, marks=pytest.mark.bench) for p in ("reveal", "back_engrave"))]
+)
 def test_no_spoilt_photo_is_sure_that_a_harmed_cell_is_clean(process, seed):
     good = read(process, seed, "none")
     assert np.mean([p.sure for _, p in good]) >= 0.5
