@@ -179,7 +179,7 @@ def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost
         running = script("restore", kept, **env)
         assert "stop script/server first" in one_line(running)
         keeper.communicate("\n")
-        bash(f'{setup}\npg_begin\n{ask}\nask "DELETE FROM jobs_cell"\npg_stop')
+        bash(f'{setup}\npg_start\n{ask}\nask "DELETE FROM jobs_cell"\npg_stop')
         done = script("restore", kept, **env)
         assert (done.returncode, "set aside" in done.stdout) == (0, True), done
         after = bash(f'{setup}\npg_start\n{ask}\nask "{COUNTS}"\nask "SELECT count(*) FROM pg_database"\npg_stop')
