@@ -10,11 +10,9 @@ import pytest
 
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
-from keencoat.core.rating import Rating
-from keencoat.core.window.door import CoatTold, Question, RatedCell, _fit, answer
+from keencoat.core.window.door import _fit
 from keencoat.core.window.openers import Change, Opener, openers
-from keencoat.core.window.plan import Budget
-from tests.bench.worlds import WANTED, World
+from tests.bench.worlds import WANTED, World, ask_to_the_end
 from tests.otherworld.burns import BUILDING, draw_world
 from tests.otherworld.zoo import FAMILIES, WindowKind, draw_animal
 
@@ -58,17 +56,8 @@ def menu(at: Slice) -> list[tuple[Change, Slice]]:
 
 def said_of(world: World) -> tuple[Opener, ...]:
     """What the planner proposes once its cells are burned."""
-    rng, history, left, rounds = np.random.default_rng([world.seed, 9]), [], 20, 5
-    coat = CoatTold(thickness_cv=world.told_cv, thickness_pieces=8)
-    at = Slice(world.machine, world.interval_mm)
-    while True:
-        question = Question(at, world.process, world.substrate, coat, Budget(left, rounds), tuple(history))
-        said = answer(question)
-        if not said.cells:
-            return tuple(openers(_fit(question)[0], at, WANTED))
-        piece = world.pieces(1, rng)
-        history += [RatedCell(5 - rounds, s, Rating(world.rate(s, piece, rng))) for s in said.cells]
-        left, rounds = left - len(said.cells), rounds - 1
+    question, _ = ask_to_the_end(world, 8)
+    return tuple(openers(_fit(question)[0], question.at, WANTED))
 
 
 def try_on(world: World) -> Tried:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
-from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
+from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
 from keencoat.core.window.plan import Budget
 from keencoat.core.window.recommend import Verdict
 
@@ -80,9 +80,9 @@ class Camera:
         return float(np.clip(full + rng.normal(0, 0.05), 0, 1)), float(harm * np.exp(rng.normal(0, 0.3)))
 
 
-def find_setting(world: World, measured: int, photos: bool = False) -> Came:
-    """Ask, burn and rate until there is an answer. The coat is told as measured on so many pieces; at 0, as a guess.
-    With photos each cell's figures are told beside its rating."""
+def ask_to_the_end(world: World, measured: int, photos: bool = False) -> tuple[Question, Answer]:
+    """Ask, burn and rate until there is an answer: the last question with it. The coat is told as measured on so many
+    pieces; at 0, as a guess. With photos each cell's figures are told beside its rating."""
     camera = Camera.at(world)
     rng = np.random.default_rng([world.seed, 9])
     history: list[RatedCell] = []
@@ -90,20 +90,28 @@ def find_setting(world: World, measured: int, photos: bool = False) -> Came:
     coat = CoatTold(thickness_cv=world.told_cv, thickness_pieces=measured)
     at = Slice(world.machine, world.interval_mm)
     while True:
-        said = answer(Question(at, world.process, world.substrate, coat, Budget(left, rounds), tuple(history)))
+        question = Question(at, world.process, world.substrate, coat, Budget(left, rounds), tuple(history))
+        said = answer(question)
         if not said.cells:
-            if said.point is None:
-                return Came(said.verdict, None, 0.0, len(history), said.held)
-            setting = said.point.setting
-            share = world.share(setting, world.pieces(4000, np.random.default_rng([world.seed, 123])))
-            pace = setting.speed_mm_s / world.fastest_mm_s if world.fastest_mm_s else 0.0
-            return Came(said.verdict, share, pace, len(history), said.held)
+            return question, said
         piece = world.pieces(1, rng)
         for setting in said.cells:
             rating = Rating(world.rate(setting, piece, rng))
             figures = camera.see(world, setting, piece, rng) if photos else (None, None)
             history.append(RatedCell(5 - rounds, setting, rating, (), *figures))
         left, rounds = left - len(said.cells), rounds - 1
+
+
+def find_setting(world: World, measured: int, photos: bool = False) -> Came:
+    """What the planner comes to, asked as above, and what that is worth in the world's own truth."""
+    question, said = ask_to_the_end(world, measured, photos)
+    cells = len(question.history)
+    if said.point is None:
+        return Came(said.verdict, None, 0.0, cells, said.held)
+    setting = said.point.setting
+    share = world.share(setting, world.pieces(4000, np.random.default_rng([world.seed, 123])))
+    pace = setting.speed_mm_s / world.fastest_mm_s if world.fastest_mm_s else 0.0
+    return Came(said.verdict, share, pace, cells, said.held)
 
 
 def in_parallel(come: Callable[[Asked], Came], asked: Sequence[Asked]) -> list[Came]:
