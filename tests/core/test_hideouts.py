@@ -62,6 +62,7 @@ def test_cells_of_other_lines_passes_and_machines_and_streaked_ones_rule_out_not
     for other in ({"interval_mm": 0.12}, {"passes": 2}):
         assert [h[:3] for h in left((100, 5, FAINT), **other)[1]] == whole
     assert left((100, 5, FAINT), at=Slice(MACHINE, 0.1005))[1] == []
+    assert left((100, 5, FAINT), at=Slice(MACHINE, 0.1, 2), passes=2)[1] == []
 
 
 @given(st.lists(st.tuples(st.floats(2, 100), st.floats(5, 500)), min_size=1, max_size=8))

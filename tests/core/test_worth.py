@@ -14,6 +14,7 @@ from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import SettingChoice
 from keencoat.core.window.door import Question, answer
+from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import observe
 from keencoat.core.window.plan import Budget, next_cells
@@ -71,6 +72,15 @@ def test_nothing_saves_less_than_nothing_or_more_than_the_batch(pieces, spare, c
     assert 0 <= worth.saved_pieces <= pieces
     assert worth.pays == (worth.saved_pieces > spare)
     assert worth.cells == count
+
+
+@pytest.mark.parametrize(("tell", "figure", "ln"), [
+    (beyond_enough, 0.45, None), (beyond_enough, 0.46, -0.17), (beyond_enough, 0.92, 0.06), (beyond_enough, 0.93, None),
+    (beyond_harm, 0.3, None), (beyond_harm, 0.31, -0.1171), (beyond_harm, 3.9, 0.1361), (beyond_harm, 4.0, None),
+])  # fmt: skip
+def test_what_a_photos_figures_tell_near_a_limit_and_not_far_from_it(tell, figure, ln):
+    """(full − 0.8)/2 and ln(harm)/10."""
+    assert tell(figure) == (None if ln is None else pytest.approx(ln, abs=1e-4))
 
 
 def test_a_batch_of_less_than_nothing_is_refused():

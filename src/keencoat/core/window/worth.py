@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtri
+from scipy.special import ndtri, softmax
 
 from keencoat.core.errors import require_within
 from keencoat.core.quantities import Setting, Slice
@@ -94,7 +94,7 @@ def _gain(fit: WindowFit, clean: FloatArray, at: Slice, cells: Sequence[Setting]
     ln_weight = np.zeros((worlds, worlds))
     for c in range(len(cells)):
         ln_weight += np.log(outcomes[:, :, c])[seen[:, c]]
-    weight = np.exp(ln_weight - ln_weight.max(axis=1, keepdims=True))
+    weight = softmax(ln_weight, axis=1)
     # A truth must not vouch for itself.
     np.fill_diagonal(weight, 0.0)
     after = (weight @ clean).argmax(axis=1)
