@@ -39,7 +39,7 @@ class Kept:
             preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
         )
         said = ""
-        while "ready at" not in said:
+        while "keencoat: ready at" not in said:
             line = self.process.stdout.readline()
             assert line, said
             said += line
