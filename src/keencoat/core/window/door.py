@@ -12,15 +12,15 @@ from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
 from keencoat.core.window.hideouts import is_none_earned
 from keencoat.core.window.model import MODEL_VERSION, Observation, observe
 from keencoat.core.window.openers import Opener, openers
-from keencoat.core.window.plan import Budget, next_cells
+from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
 from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.priors import PRIORS, stated_prior
 from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
 from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import Batch, worth_of
 
-_PAST_CELLS, _LAST_CELLS = 4, 40
-"""Cells of a round past the budget, and how many in all are never passed."""
+_LAST_CELLS = 40
+"""How many cells in all are never passed, however large the batch."""
 
 
 @dataclass(frozen=True)
@@ -101,8 +101,8 @@ def answer(question: Question) -> Answer:
     if verdict is Verdict.NOT_SURE and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
         if size:
             cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
-        elif q.batch and len(q.history) + _PAST_CELLS <= _LAST_CELLS:
-            past = tuple(next_cells(fit, q.at, _PAST_CELLS, q.wanted_share, q.seed))
+        elif q.batch and len(q.history) + (more := USUAL_BUDGET.round_size(first=False)) <= _LAST_CELLS:
+            past = tuple(next_cells(fit, q.at, more, q.wanted_share, q.seed))
             worth = worth_of(fit, q.at, choice.setting.speed_mm_s, past, q.batch, q.seed)
             cells, notes = past if worth.pays else (), (*notes, f"The budget is spent. {worth.words}")
     point = odds_of(fit, choice.setting, q.at.machine)

@@ -11,14 +11,14 @@ cells go first to where order alone leaves room for a window.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtri
 
 from keencoat.core.errors import require_within
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.hideouts import cells_there, hideouts
-from keencoat.core.window.model import boundaries, chances, piece_sd
+from keencoat.core.window.imagined import fresh_shifts, rating_chances, ratings_at
+from keencoat.core.window.model import boundaries, chances
 from keencoat.core.window.parameters import FloatArray, P
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Settings, at_full_power, middles, speeds_of
@@ -26,7 +26,6 @@ from keencoat.core.window.reach import Settings, at_full_power, middles, speeds_
 _SPEEDS = 10
 _CANDIDATES, _TARGETS, _WORLDS = 64, 40, 48
 _SOFT = 0.02
-_SLIP = 0.04
 _SHUT_WEIGHT = 0.3
 _HARDLY_OPEN = 0.35
 _PACE = 0.5
@@ -65,18 +64,14 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
     hidden = hideouts(fit, at) if fit.observations and holds[:, -1].mean() < _HARDLY_OPEN else ()
     there = cells_there(hidden, at)[:cells]
     worlds = len(fit.draws)
-    shift = piece_sd(fit.draws, fit.prior.scatter) * rng.permutation(ndtri((np.arange(worlds) + 0.5) / worlds))
+    shift = fresh_shifts(fit, rng)
     cells_at = _telling(fit, at, shift)
-    p = chances(fit.draws, cells_at.points(), shift[:, None])
-    # (candidates, ratings, worlds): what each world makes of each cell, slips included.
-    outcomes = np.stack([p.faint, p.clean, p.harsh]).transpose(2, 0, 1)
-    chance = np.ascontiguousarray((1 - _SLIP) * outcomes + _SLIP / 3)
+    chance = rating_chances(fit, cells_at.points(), shift)
     true = rng.permutation(worlds)[:_WORLDS]
     kept = np.ones((_WORLDS, worlds))
     chosen: list[int] = []
     for _ in range(cells - len(there)):
-        u = rng.random(_WORLDS)
-        seen = (u > chance[:, 0, true]).astype(int) + (u > chance[:, 0, true] + chance[:, 1, true])
+        seen = ratings_at(chance[:, :, true], rng.random(_WORLDS))
         doubts = np.full(len(chance), np.inf)
         for c in range(len(chance)):
             if c not in chosen:

@@ -130,7 +130,7 @@ def recommend(
     """
     pieces = len({o.piece for o in fit.observations})
     machine, choice = at.machine, choose(fit, at, wanted)
-    hidden, earned = hideouts(fit, at), is_none_earned(fit, at)
+    earned = is_none_earned(fit, at)
     verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit), earned=earned)
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, at, wanted))
@@ -146,6 +146,7 @@ def recommend(
         worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
     advice = _go_on(verdict, choice, wanted, rated, machine, settled, worth)
     if not earned and choice.open_share < _SHUT:
+        hidden = hideouts(fit, at)
         where = f"No cell rules out a window {words_of(hidden)}." if hidden else "Yet two pieces had a clean cell."
         advice = f"Not found yet. {where} {advice}"
     return Recommendation(

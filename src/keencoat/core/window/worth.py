@@ -8,12 +8,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtri, softmax
+from scipy.special import softmax
 
 from keencoat.core.errors import require_within
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.model import chances, piece_sd, points_of
+from keencoat.core.window.imagined import fresh_shifts, rating_chances, ratings_at
+from keencoat.core.window.model import points_of
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Settings, middles, speeds_of
@@ -22,7 +23,6 @@ _SPEEDS = 12
 _SLOWEST = 0.5
 """Settings slower than this share of the chosen one's speed are no gain, however clean."""
 _PLACES = (0.25, 0.5, 0.75)
-_SLIP = 0.04
 
 
 @dataclass(frozen=True)
@@ -85,15 +85,12 @@ def _in_question(fit: WindowFit, at: Slice, slowest_mm_s: float) -> FloatArray:
 def _gain(fit: WindowFit, clean: FloatArray, at: Slice, cells: Sequence[Setting], rng: np.random.Generator) -> float:
     """How much larger the share of clean pieces is expected to be after the cells than before."""
     worlds = len(fit.draws)
-    shift = piece_sd(fit.draws, fit.prior.scatter) * rng.permutation(ndtri((np.arange(worlds) + 0.5) / worlds))
-    p = chances(fit.draws, points_of(list(cells), at.machine), shift[:, None])
-    outcomes = (1 - _SLIP) * np.stack([p.faint, p.clean, p.harsh]) + _SLIP / 3
-    u = rng.random((worlds, len(cells)))
-    seen = (u > outcomes[0]).astype(int) + (u > outcomes[0] + outcomes[1])
+    chance = rating_chances(fit, points_of(list(cells), at.machine), fresh_shifts(fit, rng))
+    seen = ratings_at(chance, rng.random((worlds, len(cells))).T)
     # (truth, draw): how likely the draw made the ratings that the truth makes.
     ln_weight = np.zeros((worlds, worlds))
     for c in range(len(cells)):
-        ln_weight += np.log(outcomes[:, :, c])[seen[:, c]]
+        ln_weight += np.log(chance[c])[seen[c]]
     weight = softmax(ln_weight, axis=1)
     # A truth must not vouch for itself.
     np.fill_diagonal(weight, 0.0)

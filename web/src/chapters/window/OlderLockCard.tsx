@@ -9,7 +9,7 @@ export function OlderLockCard({
 }: {
   older: Schema<'OlderLockOut'>
   today: string
-  read: () => void
+  read: (setting: Schema<'SettingOut'>) => void
 }) {
   return (
     <Card title="Locked on an older fit">
@@ -17,7 +17,7 @@ export function OlderLockCard({
         Version {older.version} rests on the fit of model {older.model_version}: {shareOf(older.clean_then)}.
         A new fit, by {today}, gives {shareOf(older.clean_now)} there.
       </p>
-      <Button className="mt-3 w-full" onClick={read}>
+      <Button className="mt-3 w-full" onClick={() => read(older.setting)}>
         Take the new fit
       </Button>
       <p className="mt-2 text-sm text-soft">

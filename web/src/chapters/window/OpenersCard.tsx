@@ -6,8 +6,6 @@ import { Button, Card } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
 import { useNextCells } from './useNextCells'
 
-const TRIED = 4
-
 const sliceOf = ({ interval_mm, passes = 1 }: Schema<'SettingOut'>) => ({ interval_mm, passes })
 
 /** What may open a window that is shut, the likeliest first. */
@@ -40,11 +38,17 @@ export function OpenersCard({
               <div className="mt-1 flex flex-wrap gap-2">
                 <Button
                   disabled={!data.can_lock || next.isPending}
-                  onClick={() => o.start && next.draw({ kind: 'next', cells: TRIED, ...sliceOf(o.start) })}
+                  onClick={() =>
+                    o.start && next.draw({ kind: 'next', cells: data.next_cells, ...sliceOf(o.start) })
+                  }
                 >
-                  Draw {TRIED} cells there
+                  Draw {data.next_cells} cells there
                 </Button>
-                <Button look="quiet" onClick={() => o.start && look({ ...sliceOf(o.start), film_share: 1 })}>
+                <Button
+                  look="quiet"
+                  className="-ml-2"
+                  onClick={() => o.start && look({ ...sliceOf(o.start), film_share: 1 })}
+                >
                   Look at that window
                 </Button>
               </div>

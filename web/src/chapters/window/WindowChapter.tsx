@@ -64,9 +64,7 @@ function ReadWindow({
     setOwn(null)
     setSlice(next)
   }
-  const readAnew = (older: Schema<'WindowOut'>['older']) => {
-    if (!older) return
-    const { interval_mm, passes = 1, power_pct, speed_mm_s } = older.setting
+  const readAnew = ({ interval_mm, passes = 1, power_pct, speed_mm_s }: Schema<'SettingOut'>) => {
     setSlice({ ...slice, interval_mm, passes })
     setOwn({ power_pct, speed_mm_s })
   }
@@ -111,13 +109,7 @@ function ReadWindow({
       }
       why={
         <>
-          {data.older && (
-            <OlderLockCard
-              older={data.older}
-              today={data.fit.model_version}
-              read={() => readAnew(data.older)}
-            />
-          )}
+          {data.older && <OlderLockCard older={data.older} today={data.fit.model_version} read={readAnew} />}
           {data.drift && <DriftCard drift={data.drift} />}
           {point && <Here point={point} />}
           <HowSure data={data} />

@@ -55,6 +55,18 @@ class Evidence(StrEnum):
     PROVEN = "proven"
 
 
+@dataclass(frozen=True)
+class OlderLock:
+    """The newest lock, where an older model read it: that model's version, the share of clean pieces it gave, and what
+    today's model gives there."""
+
+    version: int
+    model_version: str
+    setting: Setting
+    clean_then: Range
+    clean_now: Range
+
+
 @dataclass(frozen=True, eq=False)
 class JobWindow:
     """Everything the Window chapter shows. `proven` counts the clean pieces of runs at the setting."""
@@ -69,19 +81,7 @@ class JobWindow:
     evidence: Evidence
     proven: int
     drift: Drift | None
-    older: "OlderLock | None"
-
-
-@dataclass(frozen=True)
-class OlderLock:
-    """The newest lock, where an older model read it: that model's version, the share of clean pieces it gave, and what
-    today's model gives there."""
-
-    version: int
-    model_version: str
-    setting: Setting
-    clean_then: Range
-    clean_now: Range
+    older: OlderLock | None
 
 
 def read_window(
@@ -102,12 +102,10 @@ def read_window(
 
 def _older_lock(job: Job, fit: WindowFit, art: Art) -> OlderLock | None:
     lock = next(iter(job.locked.all()), None)
-    if lock is None or art not in lock.by_art():
+    setting = lock.by_art().get(art) if lock else None
+    if lock is None or setting is None or lock.model_version() == fit.model_version:
         return None
-    model_version = lock.model_version()
-    if model_version == fit.model_version:
-        return None
-    setting, then = lock.by_art()[art], Range(**lock.reading(art)["clean"])
+    model_version, then = lock.model_version(), Range(**lock.reading(art)["clean"])
     return OlderLock(lock.version, model_version, setting, then, odds_of(fit, setting, job.machine.to_core()).clean)
 
 
