@@ -14,7 +14,8 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
 from keencoat.core.window.fit import fit_window
-from keencoat.core.window.model import observe
+from keencoat.core.window.model import chances, observe, points_of
+from keencoat.core.window.parameters import P
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
@@ -200,3 +201,19 @@ def test_a_fit_of_eighty_cells_with_the_next_batch_takes_under_300_ms():
         seconds.append(time.perf_counter() - began)
     print(f"80 cells: {1000 * statistics.median(seconds):.0f} ms (median)")
     assert statistics.median(seconds) < 0.3
+
+
+@pytest.mark.parametrize("process", ["frost", "fuse", "reveal", "ablate"])
+def test_the_first_cells_lie_where_shapes_of_windows_disagree(process):
+    """By the ratings that the steeper and the flatter half of the worlds expect of a cell (total variation), for how
+    either boundary goes with speed."""
+    fit = fit_window((), prior_for(process, MACHINE.source))
+    cells = next_cells(fit, Slice(MACHINE, 0.1), 5)
+    p = chances(fit.draws, points_of(cells, MACHINE))
+    expected = np.stack([p.faint, p.clean, p.harsh])
+    differ = 0.0
+    for slope in (fit.draws[:, P.SLOPE], fit.draws[:, P.SLOPE] + fit.draws[:, P.WEDGE]):
+        steep = slope > np.median(slope)
+        halves = expected[:, steep].mean(axis=1), expected[:, ~steep].mean(axis=1)
+        differ = max(differ, float(np.abs(halves[0] - halves[1]).sum(axis=0).max() / 2))
+    assert differ > 0.2
