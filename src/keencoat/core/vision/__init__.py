@@ -13,7 +13,17 @@ from keencoat.core.vision.lightness import (
     weber_contrast,
 )
 from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline
-from keencoat.core.vision.photo import MAX_PHOTO_BYTES, Floats, Photo, Pixels, decode_photo, luminance, warm_decoders
+from keencoat.core.vision.photo import (
+    MAX_PHOTO_BYTES,
+    Floats,
+    Photo,
+    Pixels,
+    broken_told,
+    decode_photo,
+    luminance,
+    open_picture,
+    warm_decoders,
+)
 from keencoat.core.vision.pictures import as_jpeg, middle_light, small_jpeg
 from keencoat.core.vision.quads import corners_of, line_through, meet, sides_of
 from keencoat.core.vision.rectify import (
@@ -42,6 +52,7 @@ __all__ = [
     "SeenOutline",
     "as_jpeg",
     "bent",
+    "broken_told",
     "check_points",
     "corners_of",
     "decode_photo",
@@ -60,6 +71,7 @@ __all__ = [
     "meet",
     "michelson_contrast",
     "middle_light",
+    "open_picture",
     "pixels_per_mm",
     "rectify",
     "sides_of",

@@ -7,6 +7,8 @@ decoded.
 import io
 import struct
 import zlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
@@ -49,8 +51,9 @@ class Photo:
         return self.rgb.shape[1], self.rgb.shape[0]
 
 
-def decode_photo(data: bytes, field: str = "photo") -> Photo:
-    """Decode an uploaded photo. Raises BadValueError for anything that is no photo, too large, too small, or broken."""
+def open_picture(data: bytes, field: str, formats: tuple[str, ...], least_side_px: int, take: str) -> Image.Image:
+    """A picture from outside by its header alone: none of its pixels is decoded yet. `take` says what to send instead.
+    Raises BadValueError for anything that is no picture, too large, too small, or broken."""
     if len(data) > MAX_PHOTO_BYTES:
         raise BadValueError(
             f"The file has {len(data) / 1e6:.0f} MB; {MAX_PHOTO_BYTES // 1_000_000} MB is the most.",
@@ -58,13 +61,12 @@ def decode_photo(data: bytes, field: str = "photo") -> Photo:
             hint="Take it at 12 megapixels, or save it as JPEG.",
         )
     try:
-        image = Image.open(io.BytesIO(data), formats=_FORMATS)
+        with broken_told(field, take):
+            image = Image.open(io.BytesIO(data), formats=formats)
     except UnidentifiedImageError as error:
-        raise BadValueError("This file is not a photo that can be read.", field=field, hint=_TAKE) from error
+        raise BadValueError("This file is not a photo that can be read.", field=field, hint=take) from error
     except Image.DecompressionBombError as error:
-        raise BadValueError("The file claims far more pixels than a photo has.", field=field, hint=_TAKE) from error
-    except _BROKEN as error:
-        raise BadValueError(f"The photo is broken: {error}.", field=field, hint=f"Send it again. {_TAKE}") from error
+        raise BadValueError("The file claims far more pixels than a photo has.", field=field, hint=take) from error
     width, height = image.size
     if width * height > MAX_PHOTO_PIXELS:
         raise BadValueError(
@@ -72,21 +74,37 @@ def decode_photo(data: bytes, field: str = "photo") -> Photo:
             field=field,
             hint="12 megapixels are plenty: set the camera to that.",
         )
-    if min(width, height) < LEAST_SIDE_PX:
+    if min(width, height) < least_side_px:
         raise BadValueError(
             f"The photo is only {width} × {height} pixels.",
             field=field,
-            hint=f"It needs at least {LEAST_SIDE_PX} on its short side; take it larger.",
+            hint=f"It needs at least {least_side_px} on its short side; take it larger.",
         )
+    return image
+
+
+@contextmanager
+def broken_told(field: str, take: str) -> Iterator[None]:
+    """What the readers of damaged or hostile pictures raise inside comes out as a BadValueError."""
+    try:
+        yield
+    except (BadValueError, UnidentifiedImageError):
+        raise
+    except _BROKEN as error:
+        raise BadValueError(f"The photo is broken: {error}.", field=field, hint=f"Send it again. {take}") from error
+
+
+def decode_photo(data: bytes, field: str = "photo") -> Photo:
+    """Decode an uploaded photo. Raises BadValueError for anything that is no photo, too large, too small, or broken."""
+    image = open_picture(data, field, _FORMATS, LEAST_SIDE_PX, _TAKE)
+    width, height = image.size
     # A phone's two-picture JPEG has its large one first, and is served as what it is.
     kind = "JPEG" if image.format == "MPO" else image.format or ""
-    try:
+    with broken_told(field, _TAKE):
         # JPEG decodes to half or a quarter of its size for nearly nothing.
         share = WORKING_SIDE_PX / max(width, height)
         image.draft("RGB", (int(width * share), int(height * share)))
         upright = ImageOps.exif_transpose(image).convert("RGB")
-    except _BROKEN as error:
-        raise BadValueError(f"The photo is broken: {error}.", field=field, hint=f"Send it again. {_TAKE}") from error
     upright.thumbnail((WORKING_SIDE_PX, WORKING_SIDE_PX), Image.Resampling.BOX)
     pixels = np.asarray(upright, dtype=np.uint8)
     return Photo(pixels, max(pixels.shape[:2]) / max(width, height), kind)
