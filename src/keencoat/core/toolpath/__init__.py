@@ -3,17 +3,20 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
+from keencoat.core.toolpath.dots import DotRaster
 from keencoat.core.toolpath.gcode import gcode_lines, write_gcode
 from keencoat.core.toolpath.letters import Stroke, text_strokes, text_width_mm
 from keencoat.core.toolpath.program import Item, Part, Task, energy_on_piece_j, extent_of, joined
-from keencoat.core.toolpath.raster import line_count, raster_moves, stroke_moves
+from keencoat.core.toolpath.raster import bayer, line_count, raster_moves, stroke_moves
 from keencoat.core.toolpath.timing import burn_time_s, moves_time_s
 
 __all__ = [
+    "DotRaster",
     "Item",
     "Part",
     "Stroke",
     "Task",
+    "bayer",
     "burn_time_s",
     "energy_on_piece_j",
     "extent_of",

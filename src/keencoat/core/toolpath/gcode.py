@@ -5,10 +5,11 @@ controller's mode, the beam is off (M5 S0) wherever the program waits, halts or 
 power a standing head would burn on with the last S, just when a hand is at it.
 """
 
+import math
 from collections.abc import Iterator
 
 from keencoat.core.quantities import Machine
-from keencoat.core.toolpath.program import Item, Program, extent_of
+from keencoat.core.toolpath.program import Item, Moves, Program, extent_of
 from keencoat.core.toolpath.timing import burn_time_s
 
 S_FULL = 1000
@@ -56,12 +57,25 @@ def gcode_lines(
             yield from ((None, line) for line in (BEAM_OFF, *pauses, BEAM_READY))
         words = f"{task.item}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass"
         yield task.item, _comment(words)
-        moves = task.moves
-        columns = (moves.x_mm, moves.y_mm, 60 * moves.speed_mm_s, moves.power_pct / 100 * S_FULL, moves.rapid)
-        for x, y, feed, power, rapid in zip(*(column.tolist() for column in columns), strict=True):
-            place = f"X{_figure(x)} Y{_figure(y)}"
-            yield task.item, f"G0 {place} S0" if rapid else f"G1 {place} F{_figure(feed)} S{_figure(power)}"
+        for line in _move_lines(task.moves):
+            yield task.item, line
     yield from ((None, line) for line in (BEAM_OFF, "G0 X0 Y0 S0", "M2"))
+
+
+def _move_lines(moves: Moves) -> Iterator[str]:
+    """A line a move. The feed and the height across stand again where they change, and after each rapid move: a photo
+    has millions of lines, and whoever starts in the middle starts at a row."""
+    columns = (moves.x_mm, moves.y_mm, 60 * moves.speed_mm_s, moves.power_pct / 100 * S_FULL, moves.rapid)
+    last_y, last_feed = math.nan, math.nan
+    for x, y, feed, power, rapid in zip(*(column.tolist() for column in columns), strict=True):
+        if rapid:
+            yield f"G0 X{_figure(x)} Y{_figure(y)} S0"
+            last_y, last_feed = y, math.nan
+        elif y == last_y and feed == last_feed:
+            yield f"G1 X{_figure(x)} S{_figure(power)}"
+        else:
+            yield f"G1 X{_figure(x)} Y{_figure(y)} F{_figure(feed)} S{_figure(power)}"
+            last_y, last_feed = y, feed
 
 
 def _comment(text: str) -> str:

@@ -7,9 +7,19 @@ import numpy as np
 
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.toolpath.letters import Stroke
-from keencoat.core.toolpath.program import NOTHING, Flags, Moves, joined, moves_of
+from keencoat.core.toolpath.program import NOTHING, Column, Flags, Moves, joined, moves_of
 
-_BAYER_4 = np.array([[0, 8, 2, 10], [12, 4, 14, 6], [3, 11, 1, 9], [15, 7, 13, 5]])
+
+def bayer(side: int) -> Column:
+    """The thresholds (M + ½)/side² of Bayer's ordered screen, shape (side, side), side a power of two (Bayer 1973).
+
+    >>> (bayer(2) * 4 - 0.5).tolist()
+    [[0.0, 2.0], [3.0, 1.0]]
+    """
+    ranks = np.zeros((1, 1))
+    while len(ranks) < side:
+        ranks = np.block([[4 * ranks, 4 * ranks + 2], [4 * ranks + 3, 4 * ranks + 1]])
+    return (ranks + 0.5) / side**2
 
 
 def overscan_mm(speed_mm_s: float, accel_mm_s2: float) -> float:
@@ -47,7 +57,7 @@ def raster_moves(
     lines = line_count(height_mm, setting.interval_mm)
     if grey_pct < 100:
         dots = max(1, round(width_mm / setting.interval_mm))
-        screen = (np.tile(_BAYER_4, dots // 4 + 1)[:, :dots] + 0.5) / 16
+        screen = np.tile(bayer(4), dots // 4 + 1)[:, :dots]
         rows = (screen < grey_pct / 100)[np.arange(lines) % 4]
         once = joined(
             dot_row_moves(row, n, left_mm, low_mm + n * setting.interval_mm, width_mm, setting, machine)

@@ -1,0 +1,67 @@
+"""A raster of dots as a program: lines of runs, both ways, streamed a few at a time.
+
+Only lines that hold a dot are burned, and only from their first dot to their last. Rows are given the lowest first, as
+the head burns them; a raster that is scanned upright is turned by its transform.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keencoat.core.errors import require_positive
+from keencoat.core.geometry import Transform
+from keencoat.core.quantities import Machine, Setting
+from keencoat.core.toolpath.program import Item, Moves, Task, joined
+from keencoat.core.toolpath.raster import dot_row_moves
+
+UNTURNED = Transform()
+_ROWS_A_TASK = 32
+
+
+@dataclass(frozen=True, eq=False)
+class DotRaster:
+    """Dots (rows, columns), the lowest row first, its lower left dot beginning at (left, low) mm; dots are `pitch_mm`
+    long, rows lie an interval apart. Goes through anew each time, a few rows at a time."""
+
+    dots: NDArray[np.bool_]
+    left_mm: float
+    low_mm: float
+    pitch_mm: float
+    setting: Setting
+    machine: Machine
+    item: Item
+    turned: Transform = UNTURNED
+
+    def __post_init__(self) -> None:
+        require_positive(self.pitch_mm, "pitch_mm", "mm")
+
+    def __iter__(self) -> Iterator[Task]:
+        lit_rows = np.flatnonzero(self.dots.any(axis=1))
+        line = 0
+        for _ in range(self.setting.passes):
+            for start in range(0, len(lit_rows), _ROWS_A_TASK):
+                rows = lit_rows[start : start + _ROWS_A_TASK]
+                moves = joined(self._row(int(row), line + n) for n, row in enumerate(rows))
+                line += len(rows)
+                yield Task(self.item, self.setting, moves.through(self.turned))
+
+    def _row(self, row: int, line: int) -> Moves:
+        lit = self.dots[row]
+        places = np.flatnonzero(lit)
+        first, last = int(places[0]), int(places[-1]) + 1
+        return dot_row_moves(
+            lit[first:last],
+            line,
+            self.left_mm + first * self.pitch_mm,
+            self.low_mm + row * self.setting.interval_mm,
+            (last - first) * self.pitch_mm,
+            self.setting,
+            self.machine,
+        )
+
+    @property
+    def lit_mm(self) -> float:
+        """How far the beam is on, over all passes."""
+        return float(self.dots.sum()) * self.pitch_mm * self.setting.passes
