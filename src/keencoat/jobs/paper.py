@@ -2,7 +2,7 @@
 
 import io
 from collections.abc import Callable
-from pathlib import Path
+from importlib.resources import files
 from xml.sax.saxutils import escape
 
 from reportlab.lib.colors import Color, HexColor
@@ -18,7 +18,7 @@ INK, SOFT, GLAZE = HexColor("#1f2430"), HexColor("#5d6470"), HexColor("#0d6b67")
 MARGIN = 16 * mm
 
 for _name in ("text", "bold", "mono"):
-    pdfmetrics.registerFont(TTFont(f"keencoat-{_name}", Path(__file__).parent / "fonts" / f"{_name}.ttf"))
+    pdfmetrics.registerFont(TTFont(f"keencoat-{_name}", str(files("keencoat.core").joinpath("fonts", f"{_name}.ttf"))))
 pdfmetrics.registerFontFamily("keencoat-text", normal="keencoat-text", bold="keencoat-bold")
 
 
