@@ -6,6 +6,7 @@ LOCAL=$ROOT/.local
 VENV=$LOCAL/venv
 export PATH=$LOCAL/node:$VENV/bin:$PATH
 export PYTHONPATH=$ROOT/src DJANGO_SETTINGS_MODULE=keencoat.site.settings
+export NUMBA_CACHE_DIR=$LOCAL/numba
 umask 022
 mkdir -p "$LOCAL" 2>/dev/null || { echo "keencoat: cannot write to $LOCAL: is the disk full, or the folder not yours?" >&2; exit 1; }
 

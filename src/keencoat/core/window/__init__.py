@@ -13,6 +13,7 @@ from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
 from keencoat.core.window.map import WindowMap, map_window
 from keencoat.core.window.model import Observation, RunOutcome, observe, piece_sd
 from keencoat.core.window.openers import Change, Opener
+from keencoat.core.window.places import PlaceOdds, place_odds
 from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
 from keencoat.core.window.predict import SettingOdds, next_band, odds_of
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
@@ -39,6 +40,7 @@ __all__ = [
     "MeasuredLine",
     "Observation",
     "Opener",
+    "PlaceOdds",
     "Question",
     "RatedCell",
     "RatedSetting",
@@ -69,6 +71,7 @@ __all__ = [
     "observe",
     "odds_of",
     "piece_sd",
+    "place_odds",
     "read_ladder",
     "read_lines",
     "recommend",

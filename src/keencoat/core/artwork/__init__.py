@@ -1,0 +1,66 @@
+"""Artwork made ready for a setting: pictures, drawings and names as dots, and what the dots become.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.artwork.burned import Burned, as_burned
+from keencoat.core.artwork.drawing import Drawing, read_drawing
+from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
+from keencoat.core.artwork.limits import Detail, finest_detail
+from keencoat.core.artwork.made import (
+    Lines,
+    MadeDots,
+    Placement,
+    Tones,
+    dots_of_area,
+    dots_of_picture,
+    lines_of,
+    off_room_mm,
+    placed_area,
+)
+from keencoat.core.artwork.names import Name, NameList, SetName, read_names, set_names
+from keencoat.core.artwork.picture import Picture, decode_picture, for_screen
+from keencoat.core.artwork.screen import Screen
+from keencoat.core.artwork.spread import DotModel
+from keencoat.core.artwork.tone import Crop, ToneWork, toned
+from keencoat.core.artwork.tone_curve import DotBelief, Look, ToneCurve, WedgeStep, calibrated_curve, predicted_curve
+
+__all__ = [
+    "Burned",
+    "Crop",
+    "Detail",
+    "DotBelief",
+    "DotModel",
+    "Drawing",
+    "Lines",
+    "Look",
+    "MadeDots",
+    "Name",
+    "NameList",
+    "Picture",
+    "Placement",
+    "Screen",
+    "SetName",
+    "ToneCurve",
+    "ToneWork",
+    "Tones",
+    "Typeface",
+    "WedgeStep",
+    "as_burned",
+    "calibrated_curve",
+    "decode_picture",
+    "dots_of_area",
+    "dots_of_picture",
+    "finest_detail",
+    "for_screen",
+    "lines_of",
+    "missing_letters",
+    "off_room_mm",
+    "placed_area",
+    "predicted_curve",
+    "read_drawing",
+    "read_names",
+    "set_names",
+    "text_area",
+    "toned",
+]

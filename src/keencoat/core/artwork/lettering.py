@@ -1,0 +1,111 @@
+"""Text as outlines: the fonts that ship with the app, shaped and kerned; and single strokes for lines."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import lru_cache
+from importlib.resources import files
+
+import numpy as np
+import uharfbuzz
+from shapely import unary_union
+from shapely.affinity import scale, translate
+
+from keencoat.core.artwork.areas import NOTHING, Area, Ring, area_of
+from keencoat.core.errors import BadValueError, require_positive
+
+_CURVE_STEPS = 8
+
+
+class Typeface(StrEnum):
+    """The typefaces that can be filled."""
+
+    PLAIN = "text"
+    BOLD = "bold"
+    EVEN_WIDTHS = "mono"
+
+
+@dataclass(frozen=True)
+class _Face:
+    """A typeface ready to be shaped, and the height of its capitals in its own units."""
+
+    font: uharfbuzz.Font
+    capital: float
+
+
+class _Pen:
+    """Collects a glyph's rings, its curves as short straight pieces."""
+
+    def __init__(self) -> None:
+        self.rings: list[list[tuple[float, float]]] = []
+
+    def moveTo(self, to: tuple[float, float]) -> None:  # noqa: N802 # the names that a drawing pen has
+        self.rings.append([to])
+
+    def lineTo(self, to: tuple[float, float]) -> None:  # noqa: N802
+        self.rings[-1].append(to)
+
+    def qCurveTo(self, control: tuple[float, float], to: tuple[float, float]) -> None:  # noqa: N802
+        self._curve(control, to)
+
+    def curveTo(self, first: tuple[float, float], second: tuple[float, float], to: tuple[float, float]) -> None:  # noqa: N802
+        self._curve(first, second, to)
+
+    def closePath(self) -> None:  # noqa: N802
+        """Rings are closed where they are filled."""
+
+    def _curve(self, *points: tuple[float, float]) -> None:
+        """Bézier's curve of any degree, by de Casteljau's halving of the way."""
+        control = np.array([self.rings[-1][-1], *points])
+        for step in range(1, _CURVE_STEPS + 1):
+            t, left = step / _CURVE_STEPS, control
+            while len(left) > 1:
+                left = (1 - t) * left[:-1] + t * left[1:]
+            self.rings[-1].append((float(left[0, 0]), float(left[0, 1])))
+
+
+@lru_cache
+def _face(typeface: Typeface) -> _Face:
+    data = files("keencoat.core").joinpath("fonts", f"{typeface}.ttf").read_bytes()
+    font = uharfbuzz.Font(uharfbuzz.Face(data))
+    height = font.get_glyph_extents(font.get_nominal_glyph(ord("H"))).y_bearing
+    return _Face(font, float(height))
+
+
+@lru_cache(maxsize=2048)
+def _glyph(typeface: Typeface, glyph: int) -> Area:
+    pen = _Pen()
+    _face(typeface).font.draw_glyph_with_pen(glyph, pen)
+    rings: list[Ring] = [np.array(ring) for ring in pen.rings]
+    return area_of(rings)
+
+
+def missing_letters(text: str, typeface: Typeface) -> list[str]:
+    """The letters of `text` that a typeface lacks, each once, in order."""
+    font = _face(typeface).font
+    return [c for c in dict.fromkeys(text) if not c.isspace() and not font.get_nominal_glyph(ord(c))]
+
+
+def text_area(text: str, typeface: Typeface, capital_mm: float) -> Area:
+    """The ink of one line of text: capitals `capital_mm` high standing on y = 0, its first ink at x = 0. Raises
+    BadValueError that names every letter which the typeface lacks, and every sign that is no letter."""
+    require_positive(capital_mm, "capital_mm", "mm")
+    missing = missing_letters(text, typeface)
+    if missing:
+        named = ", ".join(f"“{letter}” (U+{ord(letter):04X})" for letter in missing[:12])
+        raise BadValueError(
+            f"This typeface has no {named}.", field="text", hint="Write them otherwise, or bring the text as a drawing."
+        )
+    if not text.strip():
+        return NOTHING
+    face = _face(typeface)
+    buffer = uharfbuzz.Buffer()
+    buffer.add_str(" ".join(text.split()))
+    buffer.guess_segment_properties()
+    uharfbuzz.shape(face.font, buffer)
+    x, parts = 0.0, []
+    for info, at in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+        parts.append(translate(_glyph(typeface, info.codepoint), x + at.x_offset, at.y_offset))
+        x += at.x_advance
+    ink = unary_union(parts)
+    size = capital_mm / face.capital
+    return scale(translate(ink, -ink.bounds[0], 0), size, size, origin=(0, 0))

@@ -1,0 +1,78 @@
+"""A picture that somebody brings, as what this trade needs of it: how light each of its points is.
+
+Lightness is CIE 1976 L* over 100, so that equal steps look equal. Where a picture is see-through nothing is marked:
+what lies under it is the piece, and no ground is guessed.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image, ImageOps
+
+from keencoat.core.errors import BadValueError
+from keencoat.core.vision import Floats, broken_told, lightness, lightness_of, open_picture
+
+FORMATS = ("JPEG", "PNG", "HEIF", "TIFF")
+LEAST_SIDE_PX = 16
+_TAKE = "Send a JPEG, PNG, TIFF or HEIC picture."
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """`light`: L*/100, 0 black to 1 white; `there`: how opaque, 0 to 1; both of shape (height, width), upright."""
+
+    light: Floats
+    there: Floats
+
+    @property
+    def see_through_share(self) -> float:
+        """How much of it lets the piece show."""
+        return float(1 - self.there.mean())
+
+
+def decode_picture(data: bytes, field: str = "picture") -> Picture:
+    """Decode a picture from outside. Sixteen-bit greys keep their steps, four-colour prints are read as if printed with
+    plain inks. Raises BadValueError for anything that is no picture, too large, too small, or broken."""
+    image = open_picture(data, field, FORMATS, LEAST_SIDE_PX, _TAKE)
+    with broken_told(field, _TAKE):
+        upright = ImageOps.exif_transpose(image)
+        if upright.mode.startswith("I;16"):
+            return _of_grey(np.asarray(upright, dtype=np.float32) / 65535)
+        if upright.mode in ("I", "F"):
+            raise BadValueError(
+                "This picture has greys whose white is not told.",
+                field=field,
+                hint="Save it with 8 or 16 bits a point.",
+            )
+        # A palette's see-through entry, and that of a grey picture, come out as alpha too.
+        rgba = np.asarray(upright.convert("RGBA"))
+    return Picture(lightness_of(rgba[..., :3]) / 100, rgba[..., 3].astype(np.float32) / 255)
+
+
+def _of_grey(code: Floats) -> Picture:
+    """Grey codes of sRGB in 0…1 (IEC 61966-2-1), finer than 8 bits."""
+    linear = np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
+    return Picture(np.asarray(lightness(linear) / 100, dtype=np.float32), np.ones_like(code))
+
+
+def resampled(picture: Picture, width: int, height: int) -> Picture:
+    """The same picture with so many points: averaged where it gets coarser, drawn straight between points where finer.
+    What is see-through weighs nothing in an average."""
+    size = width, height
+
+    def plane(values: Floats) -> Floats:
+        old_height, old_width = values.shape
+        finer = width > old_width or height > old_height
+        how = Image.Resampling.BILINEAR if finer else Image.Resampling.BOX
+        return np.asarray(Image.fromarray(values).resize(size, how))
+
+    there = plane(picture.there)
+    light = plane(picture.light * picture.there) / np.maximum(there, 1e-6)
+    return Picture(np.clip(light, 0, 1), np.clip(there, 0, 1))
+
+
+def for_screen(picture: Picture, longest_px: int) -> Picture:
+    """The same picture, made smaller if it is larger than what a screen shows."""
+    height, width = picture.light.shape
+    share = longest_px / max(height, width)
+    return picture if share >= 1 else resampled(picture, max(1, round(width * share)), max(1, round(height * share)))

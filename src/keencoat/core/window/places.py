@@ -1,0 +1,64 @@
+"""How likely a place of a mark is faint, clean or harsh: by the energy it gets against a fill's, and by its film.
+
+The map of a coat tells what a piece's own film is at each place, so that only what power and focus do is left to
+chance.
+"""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.interpolate import RegularGridInterpolator
+
+from keencoat.core.quantities import Machine, Setting
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.model import NODE_WEIGHTS, NODES, boundaries, chances, points_of
+from keencoat.core.window.parameters import FloatArray, P
+
+AnyFloats = NDArray[np.floating[Any]]
+
+_LN_ENERGY = np.linspace(-2.0, 0.6, 27)
+_LN_FILM = np.linspace(-0.8, 0.8, 17)
+
+
+@dataclass(frozen=True, eq=False)
+class PlaceOdds:
+    """Chances at one setting, averaged over what is not known. `film_ln`: by how much more ln energy a place wants for
+    each ln of film, `margin_ln` and `margin_sd`: ln of a fill's energy over what is just enough."""
+
+    film_ln: float
+    margin_ln: float
+    margin_sd: float
+    _table: RegularGridInterpolator
+
+    def at(self, ln_energy: AnyFloats, ln_film: AnyFloats | float = 0.0) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Faint, clean and harsh, each of the shape of `ln_energy`: ln of the energy over a fill's, and of the film
+        over the job's. Beyond the table its edge counts."""
+        where = np.stack(np.broadcast_arrays(
+            np.clip(ln_film, _LN_FILM[0], _LN_FILM[-1]), np.clip(ln_energy, _LN_ENERGY[0], _LN_ENERGY[-1])
+        ), axis=-1)  # fmt: skip
+        found = self._table(where)
+        return found[..., 0], found[..., 1], found[..., 2]
+
+
+def place_odds(fit: WindowFit, setting: Setting, machine: Machine) -> PlaceOdds:
+    """The chances of places on a piece whose film is known at each of them."""
+    scatter = fit.prior.scatter
+    rest_sd = np.hypot(scatter.power_cv, scatter.focus_cv)
+    point = points_of([setting], machine)
+    theta = fit.draws
+    film = theta[:, P.FILM, None]
+    table = np.zeros((len(_LN_FILM), len(_LN_ENERGY), 3))
+    for i, ln_film in enumerate(_LN_FILM):
+        for j, ln_energy in enumerate(_LN_ENERGY):
+            for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
+                p = chances(theta, point, film * ln_film + node * rest_sd, -ln_energy)
+                table[i, j] += weight * np.array([p.faint.mean(), p.clean.mean(), p.harsh.mean()])
+    margin = point.ln_energy[0] - boundaries(theta, point)[0][:, 0]
+    return PlaceOdds(
+        float(theta[:, P.FILM].mean()),
+        float(margin.mean()),
+        float(np.hypot(margin.std(), rest_sd)),
+        RegularGridInterpolator((_LN_FILM, _LN_ENERGY), table),
+    )
