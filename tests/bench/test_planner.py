@@ -14,7 +14,7 @@ from keencoat.bench.plant.materials import MATERIALS, hidden_material
 from tests.bench.planners import blind_linear, log_patch, plan, table, zoomed
 
 MANY = range(7000, 7225)
-FEW = (9000, 9001, 9002, 9013, 9018, 9022)
+FEW = (9000, 9013, 9018, 9022)
 
 
 def test_many_pieces_at_once_come_out_as_painted_ones_do():
@@ -46,7 +46,7 @@ def few():
 
 
 def test_hidden_cases_are_what_they_are_called(few):
-    assert [c.kind for c in few] == [Kind.OPEN, Kind.OPEN, Kind.OPEN, Kind.NARROW, Kind.CUT, Kind.EMPTY]
+    assert [c.kind for c in few] == [Kind.OPEN, Kind.NARROW, Kind.CUT, Kind.EMPTY]
     for case in few:
         pieces = draw_pieces(case.bench.material, 60, np.random.default_rng(1))
         best = truth_map(case, case.interval_mm, 1, pieces)[2].max()

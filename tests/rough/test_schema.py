@@ -17,7 +17,7 @@ LEFT_OUT = ("/api/session", "/api/session/password")
 
 
 def test_no_answer_is_an_error_of_ours_or_breaks_the_description(tmp_path):
-    examples = os.environ.get("KEENCOAT_FUZZ", "4")
+    examples = os.environ.get("KEENCOAT_FUZZ", "2")
     with kept_server(f"schema-{os.getpid()}") as server:
         cookie = f"keencoat_session={seeded(server)[0]['cookie']}; keencoat_csrf={CSRF}"
         done = subprocess.run(
