@@ -47,6 +47,16 @@ class FindingCode(StrEnum):
     SECOND_SPARE = "second-spare", "the grid needs two spares"
     GRID_UNROLLED = "grid-unrolled", "the grid lies on a band of a round piece's wall"
 
+    ART_OFF_COAT = "art-off-coat", "the artwork reaches past the coat; what lies past it is not burned"
+    ART_ONE_TONE = "art-one-tone", "this process shows one tone better than greys"
+    ART_SEE_THROUGH = "art-see-through", "parts of the picture are see-through and stay unmarked"
+    ART_COARSE = "art-coarse", "the picture has fewer points than the lines of this setting can show"
+    ART_LARGE_FILL = "art-large-fill", "a fill is larger than any patch that the window was read on"
+    ART_LINE_LOST = "art-line-lost", "a single line does not mark at this setting"
+    ART_NO_FIT = "art-no-fit", "names that would be too small to read, or that the typeface cannot write"
+    ART_NOT_ALL = "art-not-all", "the list has fewer names than the job has pieces, or more"
+    ART_ENCODING = "art-encoding", "the list was not in UTF-8 and was read as Western European"
+
     PATCH_SHOCK = "patch-shock", "the hottest patch may stand so far above its surroundings that glass may crack"
     PATCH_SOFT = "patch-soft", "the sheet may soften at the hottest patch"
     PLATE_WARM = "plate-warm", "the whole piece warms: later cells start warmer than the first"

@@ -3,10 +3,12 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
+from keencoat.core.artwork.advice import made_findings, names_findings, picture_findings, place_findings
 from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
 from keencoat.core.artwork.limits import Detail, finest_detail
+from keencoat.core.artwork.looks import LOOKS, ProcessLook, look_of
 from keencoat.core.artwork.made import (
     Lines,
     MadeDots,
@@ -21,11 +23,24 @@ from keencoat.core.artwork.made import (
 from keencoat.core.artwork.names import Name, NameList, SetName, read_names, set_names
 from keencoat.core.artwork.picture import Picture, decode_picture, for_screen
 from keencoat.core.artwork.screen import Screen
+from keencoat.core.artwork.spec import (
+    ArtSpec,
+    PieceArt,
+    Source,
+    art_of_piece,
+    drawing_area,
+    first_spec,
+    height_per_width,
+    largest_fill_mm,
+    names_set,
+)
 from keencoat.core.artwork.spread import DotModel
 from keencoat.core.artwork.tone import Crop, ToneWork, toned
 from keencoat.core.artwork.tone_curve import DotBelief, Look, ToneCurve, WedgeStep, calibrated_curve, predicted_curve
 
 __all__ = [
+    "LOOKS",
+    "ArtSpec",
     "Burned",
     "Crop",
     "Detail",
@@ -38,24 +53,38 @@ __all__ = [
     "Name",
     "NameList",
     "Picture",
+    "PieceArt",
     "Placement",
+    "ProcessLook",
     "Screen",
     "SetName",
+    "Source",
     "ToneCurve",
     "ToneWork",
     "Tones",
     "Typeface",
     "WedgeStep",
+    "art_of_piece",
     "as_burned",
     "calibrated_curve",
     "decode_picture",
     "dots_of_area",
     "dots_of_picture",
+    "drawing_area",
     "finest_detail",
+    "first_spec",
     "for_screen",
+    "height_per_width",
+    "largest_fill_mm",
     "lines_of",
+    "look_of",
+    "made_findings",
     "missing_letters",
+    "names_findings",
+    "names_set",
     "off_room_mm",
+    "picture_findings",
+    "place_findings",
     "placed_area",
     "predicted_curve",
     "read_drawing",

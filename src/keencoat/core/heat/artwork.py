@@ -1,0 +1,49 @@
+"""What an artwork does to its piece: energy, how warm its largest fill and the whole piece may get."""
+
+from dataclasses import dataclass
+
+from keencoat.core.findings import Finding
+from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
+from keencoat.core.heat.properties import Thermal
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import Machine, Setting, areal_energy_j_mm2
+from keencoat.core.toolpath import moves_time_s, raster_moves
+
+
+@dataclass(frozen=True)
+class ArtHeat:
+    """Rises in K, low and high estimate: of the middle of the largest fill, and of the whole piece."""
+
+    fill_low_k: float
+    fill_high_k: float
+    plate_low_k: float
+    plate_high_k: float
+
+
+@dataclass(frozen=True)
+class ArtBurn:
+    """An artwork as it burns: side of its largest filled square, energy of the beam, time."""
+
+    setting: Setting
+    machine: Machine
+    fill_mm: float
+    energy_j: float
+    seconds: float
+
+
+def artwork_heat(burn: ArtBurn, piece: FlatPiece, thermal: Thermal, kept: tuple[float, float]) -> ArtHeat:
+    """The rises that an artwork leads to. `kept` is the least and the largest share of the beam that stays as heat."""
+    fill = 0.0
+    if burn.fill_mm > 0:
+        moves = raster_moves(0, 0, burn.fill_mm, burn.fill_mm, burn.setting, burn.machine)
+        burns_s = moves_time_s(moves, burn.machine, (float(moves.x_mm[0]), 0.0))
+        flux = areal_energy_j_mm2(burn.setting, burn.machine) / burns_s
+        fill = patch_rise_k(flux, burn.fill_mm, burns_s, piece.thickness_mm, thermal)
+    plate = mean_rise_k(burn.energy_j, float(piece.outline.area), piece.thickness_mm, thermal, burn.seconds)
+    low, high = kept
+    return ArtHeat(low * fill, high * fill, low * plate, high * plate)
+
+
+def art_heat_findings(heat: ArtHeat, thermal: Thermal) -> tuple[Finding, ...]:
+    """Warnings for glass, glaze and acrylic."""
+    return heat_findings(heat.fill_high_k, heat.plate_high_k, thermal)
