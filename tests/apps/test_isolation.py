@@ -5,6 +5,7 @@ import json
 import random
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db.models import Sum
 from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
 from PIL import Image
@@ -14,7 +15,10 @@ from tests.apps.test_contract import body_schema, likely, resolved
 from tests.apps.test_practice import burned, practised
 
 _TRIES = 60
-_FITTING = {"practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1}}
+_FITTING = {
+    "practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1},
+    "artworks/{artwork_id}": {"name": "Leaf", "spec": {"placement": {"width_mm": 10}}, "version": 1},
+}  # fmt: skip
 """Bodies where made-up words would be refused before the row is looked for."""
 
 
@@ -48,8 +52,11 @@ def rows_of(api):
     )
     arms = [{"coat": "tempera_brushed", "coats": n} for n in (1, 2)]
     tried = api.post("/experiments", {"name": "One or two", "like_job": api.job()["id"], "arms": arms}, expect=201)
+    names = {"file": SimpleUploadedFile("names.csv", b"Moss"), "kind": "names", "name": "Labels"}
+    artwork = api.client.post(f"/api/jobs/{job['id']}/artworks", names).json()
     return {
-        "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"], "machine_id": api.machine.pk,
+        "artwork_id": artwork["id"], "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],
+        "machine_id": api.machine.pk,
         "lot_id": plan["lots"][0]["id"], "stamp_id": plan["steps"][0]["stamps"][0]["id"],
         "coat_photo": shown["id"], "grid_photo": read["photos"][0]["id"], "spot_test": spot["id"],
         "holdup_test": api.get(f"/jobs/{job['id']}/coat/proof")["holdups"][0]["id"],
@@ -80,7 +87,7 @@ def form_of(schema, operation):
             picture = io.BytesIO(out.getvalue())
             picture.name = "photo.jpg"
         if name in part.get("required", ()):
-            made[name] = picture if file else 1
+            made[name] = picture if file else "picture" if name == "kind" else 1
     return encode_multipart(BOUNDARY, made)
 
 

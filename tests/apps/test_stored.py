@@ -18,6 +18,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import CellReading
 from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
 from keencoat.core.substrate.processes import DEFECTS
+from keencoat.jobs.artwork.models import spec_of
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
@@ -58,6 +59,7 @@ def evidence_of(kept):
 
 
 READERS = {
+    "artwork-spec": spec_of,
     "amounts": lambda body: figures_of(body.values()),
     "coat-facts": lambda body: coat_from_facts(body, "own-1"),
     "coat-reading": lambda body: ReadingOut(**body),

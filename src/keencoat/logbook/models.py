@@ -14,6 +14,7 @@ class EntryKind(models.TextChoices):
     GRID = "grid", "grid"
     RATING = "rating", "rated"
     LOCK = "lock", "setting locked"
+    ARTWORK = "artwork", "artwork"
     RUN = "run", "pieces run"
 
 

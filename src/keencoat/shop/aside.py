@@ -30,7 +30,7 @@ _TASKS = 60
 _NICE = 5
 _NOBODY = 65534
 _PRELOADED = ["keencoat.core.reading.shot", "keencoat.core.window.door", "keencoat.bench.gridshots",
-              "keencoat.bench.coatshots"]  # fmt: skip
+              "keencoat.bench.coatshots", "keencoat.core.artwork.brought"]  # fmt: skip
 
 
 def aside(work: Callable[..., T], *given: object, seconds: float = 40.0) -> T:

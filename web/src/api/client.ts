@@ -100,5 +100,10 @@ export const uploadCoatPhoto = (
   parts: { photo: File; bare: File | null; piece: number | null },
 ) => body(api.POST('/api/jobs/{job_id}/coat/photos', { params: { path: { job_id } }, ...asForm(parts) }))
 
+export const uploadArtwork = (
+  job_id: number,
+  parts: { file: File; kind: components['schemas']['ArtKind']; name: string },
+) => body(api.POST('/api/jobs/{job_id}/artworks', { params: { path: { job_id } }, ...asForm(parts) }))
+
 export const uploadHoldUp = (job_id: number, parts: { bare: File; coated: File; coats: number }) =>
   body(api.POST('/api/jobs/{job_id}/coat/holdup-photos', { params: { path: { job_id } }, ...asForm(parts) }))

@@ -179,6 +179,50 @@ export const useRunSheet = (id: number, locked: boolean) =>
     enabled: locked,
   })
 
+export const useArtworks = (id: number) =>
+  useQuery({
+    queryKey: keys.job(id, 'artworks'),
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/artworks', path(id))),
+  })
+
+/** The figures of one piece of an artwork, as it is at `version` on the bench of that `stamp`. */
+export const useArtFigures = (jobId: number, artwork: Schema<'ArtworkOut'>, stamp: string, piece: number) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'art-figures', artwork.id, artwork.version, stamp, piece),
+    queryFn: () =>
+      body(
+        api.GET('/api/artworks/{artwork_id}/figures', {
+          params: { path: { artwork_id: artwork.id }, query: { piece } },
+        }),
+      ),
+    placeholderData: (last) => last,
+    retry: whileAway,
+  })
+
+export const useArtNames = (jobId: number, artwork: Schema<'ArtworkOut'>, stamp: string) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'art-names', artwork.id, artwork.version, stamp),
+    queryFn: () =>
+      body(api.GET('/api/artworks/{artwork_id}/names', { params: { path: { artwork_id: artwork.id } } })),
+    enabled: artwork.kind === 'names',
+    placeholderData: (last) => last,
+    retry: whileAway,
+  })
+
+export const useToneCurve = (jobId: number, screen: Schema<'Screen'>, stamp: string, enabled: boolean) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'tone-curve', screen, stamp),
+    queryFn: () =>
+      body(
+        api.GET('/api/jobs/{job_id}/tone-curve', {
+          params: { path: { job_id: jobId }, query: { screen } },
+        }),
+      ),
+    enabled,
+    placeholderData: (last) => last,
+    retry: whileAway,
+  })
+
 export const useChoice = (choice: Schema<'ChoiceIn'> | null) =>
   useQuery({
     queryKey: keys.choice(choice),

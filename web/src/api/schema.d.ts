@@ -4,6 +4,134 @@
  */
 
 export interface paths {
+    "/api/artworks/{artwork_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Artwork
+         * @description An artwork.
+         */
+        get: operations["keencoat_jobs_artwork_api_read_artwork"];
+        /**
+         * Change
+         * @description Ask something else of an artwork.
+         */
+        put: operations["keencoat_jobs_artwork_api_change"];
+        post?: never;
+        /**
+         * Drop
+         * @description Throw an artwork away.
+         */
+        delete: operations["keencoat_jobs_artwork_api_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figures
+         * @description Time, energy, heat and detail of one piece (from 0), and what to mind.
+         */
+        get: operations["keencoat_jobs_artwork_api_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/files/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download
+         * @description The artwork as a file: gcode, png or svg of one piece (from 0); pdf (a proof) or zip of all.
+         */
+        get: operations["keencoat_jobs_artwork_api_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/loupe.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Loupe
+         * @description Eight millimetres about a place (from the middle of the piece, y up), every dot of them.
+         */
+        get: operations["keencoat_jobs_artwork_api_loupe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Names
+         * @description The names of a list as they are set.
+         */
+        get: operations["keencoat_jobs_artwork_api_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/view.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * View
+         * @description The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film.
+         */
+        get: operations["keencoat_jobs_artwork_api_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench": {
         parameters: {
             query?: never;
@@ -546,6 +674,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/artworks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Artworks
+         * @description A job's artworks, and what they are made on.
+         */
+        get: operations["keencoat_jobs_artwork_api_list_artworks"];
+        put?: never;
+        /**
+         * Bring
+         * @description Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), or names (CSV).
+         */
+        post: operations["keencoat_jobs_artwork_api_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/coat": {
         parameters: {
             query?: never;
@@ -1028,6 +1180,26 @@ export interface paths {
          * @description Write down what came of a run at the locked setting; the window learns from it.
          */
         post: operations["keencoat_jobs_run_api_add_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/tone-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tone Curve
+         * @description From the share of dots burned to how full the mark is, with its range, and the wedge behind it.
+         */
+        get: operations["keencoat_jobs_artwork_api_tone_curve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1649,6 +1821,124 @@ export interface components {
          */
         Art: "fills" | "strokes";
         /**
+         * ArtBenchOut
+         * @description What artwork of the job is made on: the locked setting, what becomes of light and dark, and the coat's room.
+         */
+        ArtBenchOut: {
+            /** Capital Mm */
+            capital_mm: number;
+            /** Darkens */
+            darkens: boolean;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Line Mm */
+            line_mm: number;
+            /** Lock Version */
+            lock_version: number;
+            /** Mirrored */
+            mirrored: boolean;
+            /** One Tone */
+            one_tone: string;
+            /** Says */
+            says: string;
+            setting: components["schemas"]["SettingOut"];
+            /**
+             * Stamp
+             * @description changes whenever a picture of any artwork may look otherwise
+             */
+            stamp: string;
+            /** Wedge */
+            wedge: string;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * ArtFiguresOut
+         * @description Figures of one piece, and what to mind.
+         */
+        ArtFiguresOut: {
+            /** Batch Seconds */
+            batch_seconds: number;
+            /** Dots */
+            dots: number;
+            /** Energy J */
+            energy_j: number;
+            /** Faint Share */
+            faint_share: number;
+            /** Fill K */
+            fill_k: number[];
+            /** Fill Mm */
+            fill_mm: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Harsh Share */
+            harsh_share: number;
+            /** Label */
+            label: string;
+            /** Lit Mm2 */
+            lit_mm2: number;
+            /** Plate K */
+            plate_k: number[];
+            /** Seconds */
+            seconds: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ArtKind
+         * @description What is brought.
+         * @enum {string}
+         */
+        ArtKind: "picture" | "drawing" | "names";
+        /**
+         * ArtworkIn
+         * @description A change of what is asked, by somebody who saw `version`.
+         */
+        ArtworkIn: {
+            /** Name */
+            name: string;
+            spec: components["schemas"]["SpecIO"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * ArtworkOut
+         * @description An artwork: what was brought, and what is asked of it. `groups` are those of a drawing; `height_per_width` its
+         *     proportions, 0 for names.
+         */
+        ArtworkOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Groups */
+            groups: string[];
+            /** Height Per Width */
+            height_per_width: number;
+            /** Id */
+            id: number;
+            kind: components["schemas"]["ArtKind"];
+            /** Name */
+            name: string;
+            /** Names */
+            names: number;
+            spec: components["schemas"]["SpecIO"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * ArtworksOut
+         * @description A job's artworks, and what they are made on; `bench` is null while no setting is locked.
+         */
+        ArtworksOut: {
+            /** Artworks */
+            artworks: components["schemas"]["ArtworkOut"][];
+            bench: components["schemas"]["ArtBenchOut"] | null;
+        };
+        /**
          * AssignmentOut
          * @description Which piece gets which arm.
          */
@@ -2202,6 +2492,32 @@ export interface components {
             records: number;
         };
         /**
+         * CropIO
+         * @description What of a picture is kept, in shares from its upper left corner.
+         */
+        CropIO: {
+            /**
+             * Bottom
+             * @default 1
+             */
+            bottom: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /**
+             * Right
+             * @default 1
+             */
+            right: number;
+            /**
+             * Top
+             * @default 0
+             */
+            top: number;
+        };
+        /**
          * CropOut
          * @description Where a cell lies in a photo's straightened picture, in shares of its size, with something round it; `aspect` is
          *     width by height in mm.
@@ -2219,6 +2535,28 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * CurveOut
+         * @description From the share of dots burned to how full the mark is: expected, or read off the wedge of grid `wedge`.
+         */
+        CurveOut: {
+            /** Points */
+            points: components["schemas"]["CurvePointOut"][];
+            screen: components["schemas"]["Screen"];
+            /** Steps */
+            steps: components["schemas"]["WedgeStepOut"][];
+            /** Wedge */
+            wedge: string;
+        };
+        /**
+         * CurvePointOut
+         * @description Share of dots, and how full it comes out.
+         */
+        CurvePointOut: {
+            fullness: components["schemas"]["Range"];
+            /** Share */
+            share: number;
         };
         /**
          * DarknessOut
@@ -2335,7 +2673,7 @@ export interface components {
          * @description What happened.
          * @enum {string}
          */
-        EntryKind: "job" | "coat" | "grid" | "rating" | "lock" | "run";
+        EntryKind: "job" | "coat" | "grid" | "rating" | "lock" | "artwork" | "run";
         /**
          * EntryOut
          * @description A log entry.
@@ -2933,6 +3271,11 @@ export interface components {
          * @description A job with where it stands.
          */
         JobOut: {
+            /**
+             * Artworks
+             * @description how many were brought
+             */
+            artworks: number;
             /** Beam */
             beam: string;
             /** Coat */
@@ -3693,6 +4036,29 @@ export interface components {
             y: number;
         };
         /**
+         * PlacementIO
+         * @description Where it lies: its middle from the middle of the piece (y up) and its width, mm; then quarter turns.
+         */
+        PlacementIO: {
+            /**
+             * Quarter Turns
+             * @default 0
+             */
+            quarter_turns: number;
+            /** Width Mm */
+            width_mm: number;
+            /**
+             * X Mm
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * Y Mm
+             * @default 0
+             */
+            y_mm: number;
+        };
+        /**
          * PlanBatchIn
          * @description What is at stake: pieces to come, and what a spare is worth, in pieces.
          */
@@ -4205,6 +4571,18 @@ export interface components {
             version: number;
         };
         /**
+         * Range
+         * @description An estimate with the range that holds it nine times in ten.
+         */
+        Range: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Mid */
+            mid: number;
+        };
+        /**
          * RangeOut
          * @description An estimate with the range that holds it nine times in ten.
          */
@@ -4570,6 +4948,12 @@ export interface components {
             wait_min: number;
         };
         /**
+         * Screen
+         * @description The ways from tones to dots.
+         * @enum {string}
+         */
+        Screen: "threshold" | "bayer_2" | "bayer_4" | "bayer_8" | "floyd_steinberg" | "jarvis_judice_ninke" | "stucki" | "atkinson" | "burkes" | "sierra" | "sierra_two_row" | "sierra_lite";
+        /**
          * SensorIn
          * @description Whether the simulated sensor shall be on, and whether it was when this was decided.
          */
@@ -4617,6 +5001,22 @@ export interface components {
              * @default
              */
             workshop: string;
+        };
+        /**
+         * SetNameOut
+         * @description A name of a list as it is set; `why` is empty where it fits.
+         */
+        SetNameOut: {
+            /** Capital Mm */
+            capital_mm: number;
+            /** First */
+            first: string;
+            /** Row */
+            row: number;
+            /** Second */
+            second: string;
+            /** Why */
+            why: string;
         };
         /**
          * SettingIn
@@ -4754,6 +5154,61 @@ export interface components {
             kind: string;
             /** Text */
             text: string;
+        };
+        /**
+         * SpecIO
+         * @description What is asked of an artwork.
+         */
+        SpecIO: {
+            /**
+             * Bleed Mm
+             * @default 0
+             */
+            bleed_mm: number;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * One Size
+             * @default true
+             */
+            one_size: boolean;
+            placement: components["schemas"]["PlacementIO"];
+            /** @default stucki */
+            screen: components["schemas"]["Screen"];
+            /**
+             * Serpentine
+             * @default true
+             */
+            serpentine: boolean;
+            /**
+             * Take Back Gain
+             * @default true
+             */
+            take_back_gain: boolean;
+            /**
+             * @default {
+             *       "black": 0,
+             *       "brightness": 0,
+             *       "contrast": 1,
+             *       "crop": {
+             *         "bottom": 1,
+             *         "left": 0,
+             *         "right": 1,
+             *         "top": 0
+             *       },
+             *       "gamma": 1,
+             *       "ground": 0,
+             *       "local": 0,
+             *       "sharpen": 0,
+             *       "white": 1
+             *     }
+             */
+            tone: components["schemas"]["ToneIO"];
+            /** @default bold */
+            typeface: components["schemas"]["Typeface"];
         };
         /**
          * SpotIn
@@ -4910,6 +5365,61 @@ export interface components {
             version: number;
         };
         /**
+         * ToneIO
+         * @description What is done to a picture's tones.
+         */
+        ToneIO: {
+            /**
+             * Black
+             * @default 0
+             */
+            black: number;
+            /**
+             * Brightness
+             * @default 0
+             */
+            brightness: number;
+            /**
+             * Contrast
+             * @default 1
+             */
+            contrast: number;
+            /**
+             * @default {
+             *       "bottom": 1,
+             *       "left": 0,
+             *       "right": 1,
+             *       "top": 0
+             *     }
+             */
+            crop: components["schemas"]["CropIO"];
+            /**
+             * Gamma
+             * @default 1
+             */
+            gamma: number;
+            /**
+             * Ground
+             * @default 0
+             */
+            ground: number;
+            /**
+             * Local
+             * @default 0
+             */
+            local: number;
+            /**
+             * Sharpen
+             * @default 0
+             */
+            sharpen: number;
+            /**
+             * White
+             * @default 1
+             */
+            white: number;
+        };
+        /**
          * ToolLabel
          * @description A tool's key and label.
          */
@@ -4992,6 +5502,12 @@ export interface components {
             start: string;
         };
         /**
+         * Typeface
+         * @description The typefaces that can be filled.
+         * @enum {string}
+         */
+        Typeface: "text" | "bold" | "mono";
+        /**
          * UndoIn
          * @description The newest change of ratings that was seen.
          */
@@ -5062,6 +5578,22 @@ export interface components {
             words: string;
         };
         /**
+         * Way
+         * @description How artwork is looked at.
+         * @enum {string}
+         */
+        Way: "sent" | "burned" | "doubt";
+        /**
+         * WedgeStepOut
+         * @description A grey of the wedge as it came out.
+         */
+        WedgeStepOut: {
+            /** Fullness */
+            fullness: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * WindowOut
          * @description The Window chapter.
          */
@@ -5118,6 +5650,348 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    keencoat_jobs_artwork_api_read_artwork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtworkOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtworkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtworkOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_figures: {
+        parameters: {
+            query?: {
+                piece?: number;
+            };
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtFiguresOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_download: {
+        parameters: {
+            query?: {
+                piece?: number;
+            };
+            header?: never;
+            path: {
+                artwork_id: number;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "application/zip": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                    "text/x-gcode": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_loupe: {
+        parameters: {
+            query: {
+                x_mm: number;
+                y_mm: number;
+                way?: "sent" | "burned" | "doubt";
+                film_pct?: number;
+                piece?: number;
+            };
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetNameOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_view: {
+        parameters: {
+            query?: {
+                way?: "sent" | "burned" | "doubt";
+                px?: number;
+                film_pct?: number;
+                piece?: number;
+            };
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_job_bench_api_read_bench: {
         parameters: {
             query?: {
@@ -6445,6 +7319,104 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_artwork_api_list_artworks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtworksOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * ArtKind
+                     * @description What is brought.
+                     * @enum {string}
+                     */
+                    kind: "picture" | "drawing" | "names";
+                    /** Name */
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtworkOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_coat_api_read_coat_plan: {
         parameters: {
             query?: {
@@ -7562,6 +8534,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_tone_curve: {
+        parameters: {
+            query?: {
+                screen?: "threshold" | "bayer_2" | "bayer_4" | "bayer_8" | "floyd_steinberg" | "jarvis_judice_ninke" | "stucki" | "atkinson" | "burkes" | "sierra" | "sierra_two_row" | "sierra_lite";
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"];
                 };
             };
             /** @description A problem. */

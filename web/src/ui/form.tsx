@@ -98,6 +98,36 @@ export function SelectField({
   )
 }
 
+/** A figure that is slid to its place, with its value beside its name. */
+export function RangeField({
+  label,
+  value,
+  set,
+  show,
+  ...rest
+}: {
+  label: string
+  value: number
+  set: (value: number) => void
+  show: (value: number) => string
+} & Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange' | 'value' | 'type'>) {
+  return (
+    <label className="block">
+      <span className="flex justify-between text-sm font-bold">
+        {label}
+        <span className="font-mono font-normal text-soft">{show(value)}</span>
+      </span>
+      <input
+        type="range"
+        className="h-9 w-full accent-(--glaze)"
+        value={value}
+        onChange={(event) => set(Number(event.target.value))}
+        {...rest}
+      />
+    </label>
+  )
+}
+
 /** A box to tick, with its words beside it. */
 export function TickField({
   children,

@@ -4,8 +4,10 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.artwork.advice import made_findings, names_findings, picture_findings, place_findings
+from keencoat.core.artwork.brought import ArtKind, read_source, start_of
 from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.drawing import Drawing, read_drawing
+from keencoat.core.artwork.formats import area_svg, dots_png
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
 from keencoat.core.artwork.limits import Detail, finest_detail
 from keencoat.core.artwork.looks import LOOKS, ProcessLook, look_of
@@ -36,10 +38,20 @@ from keencoat.core.artwork.spec import (
 )
 from keencoat.core.artwork.spread import DotModel
 from keencoat.core.artwork.tone import Crop, ToneWork, toned
-from keencoat.core.artwork.tone_curve import DotBelief, Look, ToneCurve, WedgeStep, calibrated_curve, predicted_curve
+from keencoat.core.artwork.tone_curve import (
+    SHARES,
+    DotBelief,
+    Look,
+    ToneCurve,
+    WedgeStep,
+    calibrated_curve,
+    predicted_curve,
+)
 
 __all__ = [
     "LOOKS",
+    "SHARES",
+    "ArtKind",
     "ArtSpec",
     "Burned",
     "Crop",
@@ -64,12 +76,14 @@ __all__ = [
     "Tones",
     "Typeface",
     "WedgeStep",
+    "area_svg",
     "art_of_piece",
     "as_burned",
     "calibrated_curve",
     "decode_picture",
     "dots_of_area",
     "dots_of_picture",
+    "dots_png",
     "drawing_area",
     "finest_detail",
     "first_spec",
@@ -89,7 +103,9 @@ __all__ = [
     "predicted_curve",
     "read_drawing",
     "read_names",
+    "read_source",
     "set_names",
+    "start_of",
     "text_area",
     "toned",
 ]

@@ -1,5 +1,6 @@
 """A list of names, one a piece: read from CSV, set in one type size or each in its own, none of it ever cut off."""
 
+import codecs
 import csv
 import io
 from collections.abc import Sequence
@@ -12,6 +13,9 @@ from shapely.geometry.base import BaseGeometry
 from keencoat.core.artwork.areas import Area
 from keencoat.core.artwork.lettering import Typeface, text_area
 from keencoat.core.errors import BadValueError, require_positive
+
+_CODECS = {name: codecs.lookup(name) for name in ("utf-8-sig", "cp1252", "utf-16")}
+"""Looked up while files can be read: a process for what comes from outside may read none."""
 
 MAX_NAMES = 1000
 MAX_BYTES = 1_000_000
@@ -86,7 +90,7 @@ def _text_of(data: bytes, field: str) -> tuple[str, str]:
     marked = data.startswith((b"\xff\xfe", b"\xfe\xff"))
     for encoding in ("utf-16",) if marked else ("utf-8-sig", "cp1252"):
         try:
-            text = data.decode(encoding)
+            text, _ = _CODECS[encoding].decode(data)
         except UnicodeDecodeError:
             continue
         if "\0" not in text:

@@ -49,13 +49,24 @@ class Look:
         """L*/100 of places so full."""
         return np.asarray(lightness(self.ground_y + (self.mark_y - self.ground_y) * fullness) / 100)
 
+    def fullness_of_step(self, step: float) -> float:
+        """How full a place is whose L* has gone so far of the way from the ground's to a full mark's."""
+        ground, mark = (float(v) for v in self.light_of(np.array([0.0, 1.0])))
+        return float(
+            (_luminance(100 * (ground + step * (mark - ground))) - self.ground_y) / (self.mark_y - self.ground_y)
+        )
+
     def fullness_for(self, wanted: Floats) -> Floats:
         """How full places must be for a picture of lightness 0…1, black to white, spread over what this ground and mark
         can show."""
         dark, light = sorted(float(v) for v in self.light_of(np.array([0.0, 1.0])))
-        tone = 100 * (dark + (light - dark) * wanted)
-        y = np.where(tone > 8, ((tone + 16) / 116) ** 3, tone * 27 / 24389)
+        y = _luminance(100 * (dark + (light - dark) * wanted))
         return np.asarray(np.clip((y - self.ground_y) / (self.mark_y - self.ground_y), 0, 1))
+
+
+def _luminance(tone: Floats | float) -> Floats:
+    """Of L*, the way back from `lightness`."""
+    return np.where(np.asarray(tone) > 8, ((np.asarray(tone) + 16) / 116) ** 3, np.asarray(tone) * 27 / 24389)
 
 
 def effective_area(y: Floats | float, paper_y: float, solid_y: float, n: float = 1.0) -> Floats:

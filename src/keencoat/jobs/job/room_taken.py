@@ -6,7 +6,7 @@ from django.db.models import Q, Sum, Value
 from django.db.models.functions import Coalesce, Length
 
 from keencoat.core.errors import NotAllowedError
-from keencoat.jobs.models import CoatPhoto, GridPhoto, Job
+from keencoat.jobs.models import Artwork, CoatPhoto, GridPhoto, Job
 from keencoat.shop.models import Workshop
 
 MOST_JOBS = 5000
@@ -16,7 +16,7 @@ MOST_PHOTO_MB = 5000.0
 
 @dataclass(frozen=True)
 class RoomTaken:
-    """What a workshop keeps with its practice bench: jobs, photos, and MB of photos."""
+    """What a workshop keeps with its practice bench: jobs, photos and artwork, and MB of both."""
 
     jobs: int
     photos: int
@@ -29,6 +29,7 @@ def room_taken(workshop: Workshop) -> RoomTaken:
     for rows, path, parts in (
         (GridPhoto.objects, "grid__job__workshop", ("original", "upright")),
         (CoatPhoto.objects, "job__workshop", ("original", "bare", "upright")),
+        (Artwork.objects, "job__workshop", ("source",)),
     ):
         found = rows.filter(_whole_shop(workshop, path))
         photos += found.count()

@@ -194,6 +194,7 @@ class JobOut(JobChange):
     drying: DryingOut
     grid: GridShort | None
     locked: LockedOut | None
+    artworks: int = Field(description="how many were brought")
     practice: PracticeShort | None
 
 

@@ -50,6 +50,8 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,
         locked=show_locked(locked[0]) if locked else None,
+        # Rows that were not fetched with their count are new, or about to be fetched anew.
+        artworks=job.__dict__.get("artworks_brought", 0),
         practice=show_practice(job) if job.is_practice else None,
     )
 

@@ -13,6 +13,7 @@ const CHAPTERS = {
   grid: { label: 'Grid', Page: lazy(() => import('../../chapters/grid/GridChapter')) },
   reading: { label: 'Reading', Page: lazy(() => import('../../chapters/reading/ReadingChapter')) },
   window: { label: 'Window', Page: lazy(() => import('../../chapters/window/WindowChapter')) },
+  artwork: { label: 'Artwork', Page: lazy(() => import('../../chapters/artwork/ArtworkChapter')) },
   run: { label: 'Run', Page: lazy(() => import('../../chapters/run/RunChapter')) },
 } as const
 type ChapterKey = keyof typeof CHAPTERS
@@ -22,6 +23,8 @@ function coatText({ coat_put_on, drying }: Job): string {
   if (!drying.all_on) return `${drying.coats_on} of ${drying.coats_planned} on`
   return drying.ready ? 'dry' : 'drying'
 }
+
+const countOf = (artworks: number) => (artworks ? `${artworks} brought` : 'none yet')
 
 function stationText(job: Job): Record<ChapterKey, [string, boolean]> {
   const { drying, grid, locked } = job
@@ -34,6 +37,7 @@ function stationText(job: Job): Record<ChapterKey, [string, boolean]> {
     ],
     reading: [grid?.burned_at ? `${grid.rated} of ${grid.cells}` : '–', grid?.state === 'rated'],
     window: [locked ? `version ${locked.version}` : '–', !!locked],
+    artwork: [locked ? countOf(job.artworks) : '–', job.artworks > 0],
     run: [locked ? 'sheet ready' : '–', !!locked],
   }
 }

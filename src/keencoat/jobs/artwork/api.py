@@ -1,0 +1,154 @@
+"""The Artwork chapter: what was brought, made ready for the locked setting, seen as it will burn, and taken."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.utils import timezone
+from ninja import File, Form, Router, Status
+from ninja.files import UploadedFile
+
+from keencoat.core.artwork import ArtKind, ArtSpec, Crop, Placement, Screen, ToneWork
+from keencoat.core.errors import require_known
+from keencoat.jobs.artwork import schemas as s
+from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.proof_pdf import proof_pdf
+from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
+from keencoat.jobs.artwork.services.figures import names_of
+from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
+from keencoat.jobs.artwork.services.making import bench_of, made_of
+from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
+from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
+from keencoat.jobs.job.services import find_job
+from keencoat.jobs.job.uploads import photo_bytes
+from keencoat.jobs.models import Job
+from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import Name, sends
+
+router = Router(tags=["artwork"])
+
+
+@router.get("/jobs/{job_id}/artworks", response=s.ArtworksOut)
+def list_artworks(request: HttpRequest, job_id: int) -> s.ArtworksOut:
+    """A job's artworks, and what they are made on."""
+    return show_artworks(find_job(workshop_of(request), job_id))
+
+
+@router.post("/jobs/{job_id}/artworks", response={201: s.ArtworkOut})
+def bring(
+    request: HttpRequest, job_id: int, file: File[UploadedFile], kind: Form[ArtKind], name: Form[Name]
+) -> Status[s.ArtworkOut]:
+    """Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), or names (CSV)."""
+    data = photo_bytes(file, "file")
+    return Status(201, show_artwork(bring_artwork(workshop_of(request), job_id, kind, name, data, timezone.now())))
+
+
+@router.get("/artworks/{artwork_id}", response=s.ArtworkOut)
+def read_artwork(request: HttpRequest, artwork_id: int) -> s.ArtworkOut:
+    """An artwork."""
+    return show_artwork(find_artwork(workshop_of(request), artwork_id))
+
+
+@router.put("/artworks/{artwork_id}", response=s.ArtworkOut)
+def change(request: HttpRequest, artwork_id: int, payload: s.ArtworkIn) -> s.ArtworkOut:
+    """Ask something else of an artwork."""
+    workshop = workshop_of(request)
+    return show_artwork(change_artwork(workshop, artwork_id, _spec(payload.spec), payload.name, payload.version))
+
+
+@router.delete("/artworks/{artwork_id}", response={204: None})
+def drop(request: HttpRequest, artwork_id: int) -> Status[None]:
+    """Throw an artwork away."""
+    drop_artwork(workshop_of(request), artwork_id, timezone.now())
+    return Status(204, None)
+
+
+@router.get("/artworks/{artwork_id}/figures", response=s.ArtFiguresOut)
+def figures(request: HttpRequest, artwork_id: int, piece: int = 0) -> s.ArtFiguresOut:
+    """Time, energy, heat and detail of one piece (from 0), and what to mind."""
+    artwork, job = _found(request, artwork_id)
+    return show_figures(artwork, bench_of(job), piece)
+
+
+@router.get("/artworks/{artwork_id}/names", response=list[s.SetNameOut])
+def names(request: HttpRequest, artwork_id: int) -> list[s.SetNameOut]:
+    """The names of a list as they are set."""
+    artwork, job = _found(request, artwork_id)
+    return [
+        s.SetNameOut(row=n.name.row, first=n.name.first, second=n.name.second, capital_mm=n.capital_mm, why=n.why)
+        for n in names_of(artwork, bench_of(job))
+    ]
+
+
+@router.get("/jobs/{job_id}/tone-curve", response=s.CurveOut)
+def tone_curve(request: HttpRequest, job_id: int, screen: Screen = Screen.STUCKI) -> s.CurveOut:
+    """From the share of dots burned to how full the mark is, with its range, and the wedge behind it."""
+    return show_curve(bench_of(find_job(workshop_of(request), job_id)), screen)
+
+
+@router.get("/artworks/{artwork_id}/view.png", **sends("image/png"))
+def view(
+    request: HttpRequest, artwork_id: int, way: Way = Way.BURNED, px: int = 720, film_pct: float = 0.0, piece: int = 0
+) -> HttpResponse:
+    """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film."""
+    artwork, job = _found(request, artwork_id)
+    bench = bench_of(job)
+    return _picture(whole_view(made_of(artwork, bench, piece), bench, Look(way, px, film_pct)))
+
+
+@router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png"))
+def loupe(
+    request: HttpRequest,
+    artwork_id: int,
+    x_mm: float,
+    y_mm: float,
+    way: Way = Way.BURNED,
+    film_pct: float = 0.0,
+    piece: int = 0,
+) -> HttpResponse:
+    """Eight millimetres about a place (from the middle of the piece, y up), every dot of them."""
+    artwork, job = _found(request, artwork_id)
+    bench = bench_of(job)
+    return _picture(loupe_view(made_of(artwork, bench, piece), bench, Look(way, 64, film_pct), x_mm, y_mm))
+
+
+_FILES: dict[str, tuple[str, Callable[[Taken], str | bytes]]] = {
+    "png": ("image/png", png_of),
+    "svg": ("image/svg+xml", svg_of),
+    "pdf": ("application/pdf", lambda taken: proof_pdf(taken.artwork, taken.bench)),
+    "zip": ("application/zip", lambda taken: zip_of(taken.artwork, taken.bench)),
+}
+_GCODE = "text/x-gcode"
+
+
+@router.get("/artworks/{artwork_id}/files/{kind}", **sends(_GCODE, *(media for media, _ in _FILES.values())))
+def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -> HttpResponse | StreamingHttpResponse:
+    """The artwork as a file: gcode, png or svg of one piece (from 0); pdf (a proof) or zip of all."""
+    artwork, job = _found(request, artwork_id)
+    require_known(kind[:20], (*_FILES, "gcode"), "kind")
+    taken = Taken(artwork, bench_of(job), piece)
+    headers = {"Content-Disposition": f'attachment; filename="{taken.stem}.{kind}"'}
+    if kind == "gcode":
+        return StreamingHttpResponse(gcode_of(taken), content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+    media, write = _FILES[kind]
+    return HttpResponse(write(taken), content_type=media, headers=headers)
+
+
+def _found(request: HttpRequest, artwork_id: int) -> tuple[Artwork, Job]:
+    """The artwork, and its job with all that its bench needs."""
+    workshop = workshop_of(request)
+    artwork = find_artwork(workshop, artwork_id)
+    artwork.job = find_job(workshop, artwork.job_id)
+    return artwork, artwork.job
+
+
+def _picture(data: bytes) -> HttpResponse:
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=3600"})
+
+
+def _spec(asked: s.SpecIO) -> ArtSpec:
+    tone = asked.tone.model_dump()
+    return ArtSpec(
+        Placement(**asked.placement.model_dump()),
+        ToneWork(**(tone | {"crop": Crop(**tone["crop"])})),
+        **asked.model_dump(exclude={"placement", "tone"}),
+    )

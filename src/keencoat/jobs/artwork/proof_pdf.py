@@ -1,0 +1,73 @@
+"""A proof on paper: every piece of an artwork as it will look, true to scale where it fits."""
+
+import io
+
+from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
+from reportlab.platypus import Flowable, Spacer, Table, TableStyle
+
+from keencoat.core.artwork import PieceArt
+from keencoat.core.safety import DEFERENCE
+from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.services.files import pieces_of
+from keencoat.jobs.artwork.services.making import ArtBench, made_of
+from keencoat.jobs.artwork.services.views import Look, Way, whole_view
+from keencoat.jobs.paper import SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
+
+_WIDE_MM = 174.0
+_GAP_MM = 4.0
+_PX_MM = 6.0
+
+
+class PiecePicture(Flowable):
+    """One piece as it will burn."""
+
+    def __init__(self, art: PieceArt, bench: ArtBench, share: float) -> None:
+        super().__init__()
+        piece = bench.piece
+        self.width, self.height = piece.width_mm * mm * share, piece.height_mm * mm * share
+        px = min(1200, max(64, round(max(piece.width_mm, piece.height_mm) * share * _PX_MM)))
+        self.data = whole_view(art, bench, Look(Way.BURNED, px))
+
+    def draw(self) -> None:
+        """Draw it with a hairline round it."""
+        self.canv.drawImage(ImageReader(io.BytesIO(self.data)), 0, 0, self.width, self.height)
+        self.canv.setStrokeColor(SOFT)
+        self.canv.setLineWidth(0.25)
+        self.canv.rect(0, 0, self.width, self.height)
+
+
+def proof_pdf(artwork: Artwork, bench: ArtBench) -> bytes:
+    """The proof as PDF bytes, A4: pieces side by side, each with what it is called, and those that are left out."""
+    count = pieces_of(artwork)
+    wide = bench.piece.width_mm
+    columns = max(1, min(count, int((_WIDE_MM + _GAP_MM) // (wide + _GAP_MM))))
+    share = min(1.0, _WIDE_MM / wide)
+    scale = "true to scale" if share == 1 else f"at {100 * share:.0f} % of its size"
+    arts = [made_of(artwork, bench, piece) for piece in range(count)]
+    shown = [
+        [PiecePicture(art, bench, share), text(f"{n}  {art.label}" if art.label else f"{n}", SMALL)]
+        for n, art in enumerate(arts, start=1)
+        if art.made is not None
+    ]
+    s = bench.setting
+    said = f"{s.power_pct:g} %, {s.speed_mm_s:g} mm/s, lines {s.interval_mm:g} mm, {s.passes} pass"
+    story: list[Flowable] = [
+        text(f"{artwork.job.name}: {artwork.name}", TITLE),
+        text(f"Proof of version {artwork.version}, setting version {bench.key[1]} ({said}); drawn {scale}", SMALL),
+        text("As it is expected to look, by a model: a prediction, not a promise.", SMALL),
+        Spacer(0, 3 * mm),
+    ]
+    rows = [shown[i : i + columns] for i in range(0, len(shown), columns)]
+    if rows:
+        rows[-1] += [[""]] * (columns - len(rows[-1]))
+        table = Table(rows, colWidths=[(wide * share + _GAP_MM) * mm] * columns, hAlign="LEFT")
+        table.setStyle(TableStyle([("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP")]))
+        story.append(table)
+    lost = [(n, art) for n, art in enumerate(arts, start=1) if art.made is None]
+    if lost:
+        story.append(text("Left out", STRONG))
+        story += [text(f"{n}  {art.label}: {art.why}", TEXT) for n, art in lost]
+    story += [Spacer(0, 3 * mm), text(DEFERENCE, SMALL)]
+    title = f"{artwork.job.name}: {artwork.name}, version {artwork.version}"
+    return print_pages(title, title, story)

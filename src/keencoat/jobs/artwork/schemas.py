@@ -1,0 +1,155 @@
+"""What the endpoints of Artwork take and give."""
+
+from datetime import datetime
+
+from pydantic import Field
+
+from keencoat.core.artwork import ArtKind, Screen, Typeface
+from keencoat.core.quantities import Range
+from keencoat.jobs.job.schemas import SettingOut
+from keencoat.shop.fields import Asked, FindingOut, Name, Shown
+
+
+class CropIO(Asked):
+    """What of a picture is kept, in shares from its upper left corner."""
+
+    left: float = 0.0
+    top: float = 0.0
+    right: float = 1.0
+    bottom: float = 1.0
+
+
+class ToneIO(Asked):
+    """What is done to a picture's tones."""
+
+    crop: CropIO = CropIO()
+    black: float = 0.0
+    white: float = 1.0
+    gamma: float = 1.0
+    brightness: float = 0.0
+    contrast: float = 1.0
+    local: float = 0.0
+    sharpen: float = 0.0
+    ground: float = 0.0
+
+
+class PlacementIO(Asked):
+    """Where it lies: its middle from the middle of the piece (y up) and its width, mm; then quarter turns."""
+
+    width_mm: float
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    quarter_turns: int = 0
+
+
+class SpecIO(Asked):
+    """What is asked of an artwork."""
+
+    placement: PlacementIO
+    tone: ToneIO = ToneIO()
+    screen: Screen = Screen.STUCKI
+    serpentine: bool = True
+    take_back_gain: bool = True
+    bleed_mm: float = 0.0
+    group: str = Field("", max_length=80)
+    typeface: Typeface = Typeface.BOLD
+    one_size: bool = True
+
+
+class ArtworkIn(Asked):
+    """A change of what is asked, by somebody who saw `version`."""
+
+    name: Name
+    spec: SpecIO
+    version: int
+
+
+class SetNameOut(Shown):
+    """A name of a list as it is set; `why` is empty where it fits."""
+
+    row: int
+    first: str
+    second: str
+    capital_mm: float
+    why: str
+
+
+class ArtworkOut(Shown):
+    """An artwork: what was brought, and what is asked of it. `groups` are those of a drawing; `height_per_width` its
+    proportions, 0 for names."""
+
+    id: int
+    name: str
+    kind: ArtKind
+    at: datetime
+    version: int
+    spec: SpecIO
+    groups: list[str]
+    names: int
+    height_per_width: float
+
+
+class ArtBenchOut(Shown):
+    """What artwork of the job is made on: the locked setting, what becomes of light and dark, and the coat's room."""
+
+    lock_version: int
+    setting: SettingOut
+    says: str
+    one_tone: str
+    darkens: bool
+    mirrored: bool
+    width_mm: float
+    height_mm: float
+    line_mm: float
+    gap_mm: float
+    capital_mm: float
+    wedge: str
+    stamp: str = Field(description="changes whenever a picture of any artwork may look otherwise")
+
+
+class CurvePointOut(Shown):
+    """Share of dots, and how full it comes out."""
+
+    share: float
+    fullness: Range
+
+
+class WedgeStepOut(Shown):
+    """A grey of the wedge as it came out."""
+
+    share: float
+    fullness: float
+
+
+class CurveOut(Shown):
+    """From the share of dots burned to how full the mark is: expected, or read off the wedge of grid `wedge`."""
+
+    screen: Screen
+    wedge: str
+    points: list[CurvePointOut]
+    steps: list[WedgeStepOut]
+
+
+class ArtFiguresOut(Shown):
+    """Figures of one piece, and what to mind."""
+
+    label: str
+    why: str
+    dots: int
+    lit_mm2: float
+    seconds: float
+    batch_seconds: float
+    energy_j: float
+    fill_mm: float
+    fill_k: list[float]
+    plate_k: list[float]
+    faint_share: float
+    harsh_share: float
+    findings: list[FindingOut]
+
+
+class ArtworksOut(Shown):
+    """A job's artworks, and what they are made on; `bench` is null while no setting is locked."""
+
+    bench: ArtBenchOut | None
+    artworks: list[ArtworkOut]

@@ -1,0 +1,72 @@
+"""Bringing artwork in, changing what is asked of it, throwing it away."""
+
+from datetime import datetime
+from functools import lru_cache
+
+from django.db import transaction
+
+from keencoat.core.artwork import ArtKind, ArtSpec, Source, look_of, read_source, start_of
+from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.jobs.artwork.models import Artwork, facts_of
+from keencoat.jobs.job.room_taken import require_room_for_photo
+from keencoat.jobs.job.services import find_job, lock_job, log, take_turn
+from keencoat.logbook.models import EntryKind
+from keencoat.shop.access import find_one, require_version, within_reach
+from keencoat.shop.aside import aside
+from keencoat.shop.models import Workshop
+
+MOST_ARTWORKS = 40
+
+
+@lru_cache(maxsize=3)
+def source_of(artwork_id: int, kind: ArtKind) -> Source:
+    """What was brought, read anew from the database where this process has not kept it: it never changes, and has been
+    read in a process of its own before it was kept."""
+    data = Artwork.objects.values_list("source", flat=True).get(pk=artwork_id)
+    return read_source(kind, bytes(data))
+
+
+def bring_artwork(workshop: Workshop, job_id: int, kind: ArtKind, name: str, data: bytes, at: datetime) -> Artwork:
+    """Keep an artwork as it was brought. Raises BadValueError where it cannot be read, NotAllowedError for too many."""
+    if not data:
+        raise BadValueError("The file is empty.", field="file", hint="Choose another one.")
+    job = find_job(workshop, job_id)
+    spec = aside(start_of, kind, data, job.piece().face.coated, bool(look_of(job.process).one_tone))
+    with transaction.atomic():
+        job = lock_job(workshop, job_id)
+        require_room_for_photo(workshop)
+        if job.artworks.count() >= MOST_ARTWORKS:
+            raise NotAllowedError(
+                f"This job has {MOST_ARTWORKS} artworks.", field="file", hint="Throw away what you do not need."
+            )
+        made = Artwork.objects.create(
+            job=job, at=at, name=name[:60] or kind, kind=kind, source=data, spec=facts_of(spec)
+        )
+        log(job, EntryKind.ARTWORK, at, f"Artwork brought: {made.name}")
+    return made
+
+
+def find_artwork(workshop: Workshop, artwork_id: int) -> Artwork:
+    """The artwork of that id in this workshop, without its file; raises MissingError."""
+    rows = Artwork.objects.defer("source").select_related("job__machine", "job__workshop")
+    return find_one(rows.filter(within_reach(workshop, "job__workshop")), "artwork", pk=artwork_id)
+
+
+@transaction.atomic
+def change_artwork(workshop: Workshop, artwork_id: int, spec: ArtSpec, name: str, seen: int) -> Artwork:
+    """Ask something else of an artwork that still is at version `seen`."""
+    take_turn(workshop, "artwork", artworks=artwork_id)
+    artwork = find_artwork(workshop, artwork_id)
+    require_version(artwork, seen, "artwork")
+    artwork.spec, artwork.name, artwork.version = facts_of(spec), name, artwork.version + 1
+    artwork.save(update_fields=["spec", "name", "version"])
+    return artwork
+
+
+@transaction.atomic
+def drop_artwork(workshop: Workshop, artwork_id: int, at: datetime) -> None:
+    """Throw an artwork away."""
+    take_turn(workshop, "artwork", artworks=artwork_id)
+    artwork = find_artwork(workshop, artwork_id)
+    log(artwork.job, EntryKind.ARTWORK, at, f"Artwork thrown away: {artwork.name}")
+    artwork.delete()

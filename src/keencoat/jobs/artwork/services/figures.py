@@ -1,0 +1,92 @@
+"""What an artwork takes and does: dots, time, energy, heat, detail, and what to mind."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from keencoat.core.artwork import (
+    Detail,
+    Drawing,
+    NameList,
+    Picture,
+    SetName,
+    as_burned,
+    finest_detail,
+    height_per_width,
+    largest_fill_mm,
+    made_findings,
+    names_findings,
+    picture_findings,
+    place_findings,
+)
+from keencoat.core.errors import BadValueError
+from keencoat.core.findings import Finding
+from keencoat.core.heat import ArtBurn, ArtHeat, art_heat_findings, artwork_heat, kept_share, thermal_of
+from keencoat.core.substrate import find_substrate
+from keencoat.core.toolpath import burn_time_s, energy_on_piece_j
+from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.making import ArtBench, made_of
+
+
+@dataclass(frozen=True)
+class ArtFigures:
+    """Of one piece: dots burned, the area they cover, time and energy, the largest fill, its heat, shares of what is
+    burned that are likelier faint or harsh than not; of all: what the setting holds, and what to mind."""
+
+    dots: int
+    lit_mm2: float
+    seconds: float
+    energy_j: float
+    fill_mm: float
+    heat: ArtHeat | None
+    faint_share: float
+    harsh_share: float
+    detail: Detail
+    findings: tuple[Finding, ...]
+
+
+def figures_of(artwork: Artwork, bench: ArtBench, piece: int) -> ArtFigures:
+    """The figures of one piece of an artwork."""
+    art, job = made_of(artwork, bench, piece), artwork.job
+    detail = finest_detail(bench.model)
+    said = _said(artwork, bench)
+    if art.made is None or not art.made.dots.any():
+        return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, detail, tuple(said))
+    program = bench.program(art)
+    seconds, energy = burn_time_s(program, bench.machine), energy_on_piece_j(program, bench.machine)
+    fill_mm = largest_fill_mm(art.made)
+    thermal = thermal_of(job.substrate)
+    kept = kept_share(find_substrate(job.substrate), job.recipe(), bench.machine.source, job.layer_um())
+    burn = ArtBurn(bench.setting, bench.machine, fill_mm, energy, seconds)
+    heat = artwork_heat(burn, bench.piece, thermal, kept)
+    said += [*made_findings(fill_mm, bench.patch_mm, detail), *art_heat_findings(heat, thermal)]
+    burned = as_burned(art.made.dots, bench.model, bench.odds)
+    return ArtFigures(
+        int(art.made.dots.sum()),
+        art.made.lit_mm2,
+        seconds,
+        energy,
+        fill_mm,
+        heat,
+        burned.faint_share,
+        burned.harsh_share,
+        detail,
+        tuple(said),
+    )
+
+
+def _said(artwork: Artwork, bench: ArtBench) -> list[Finding]:
+    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    if isinstance(source, Picture):
+        return picture_findings(source, spec, bench.lines, bench.look)
+    if isinstance(source, Drawing):
+        return place_findings(spec, height_per_width(source, spec), bench.lines)
+    return names_findings(source, bench.names(source, spec), artwork.job.pieces)
+
+
+def names_of(artwork: Artwork, bench: ArtBench) -> Sequence[SetName]:
+    """The names as they are set. Raises BadValueError for artwork that is no list."""
+    source = source_of(artwork.pk, artwork.brought)
+    if not isinstance(source, NameList):
+        raise BadValueError("This artwork is no list of names.", field="artwork", hint="Bring a CSV of names.")
+    return bench.names(source, artwork.asked())

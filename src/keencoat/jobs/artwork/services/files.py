@@ -1,0 +1,107 @@
+"""Artwork as files that a laser takes, and as a proof on paper."""
+
+import io
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from shapely.affinity import translate
+from shapely.geometry.base import BaseGeometry
+
+from keencoat.core.artwork import Drawing, NameList, area_svg, dots_png, drawing_area
+from keencoat.core.errors import BadValueError
+from keencoat.core.toolpath import gcode_lines
+from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.making import ArtBench, made_of
+
+_LINES_AT_ONCE = 4000
+
+
+@dataclass(frozen=True)
+class Taken:
+    """Which artwork is taken, for which piece (from 0), on which bench."""
+
+    artwork: Artwork
+    bench: ArtBench
+    piece: int
+
+    @property
+    def title(self) -> str:
+        """Job, artwork and its version, the piece's own name, and the setting's version."""
+        label = made_of(self.artwork, self.bench, self.piece).label
+        own = f", {label}" if label else ""
+        a = self.artwork
+        return f"{a.job.name}, {a.name} v{a.version}{own}, setting v{self.bench.key[1]}"
+
+    @property
+    def stem(self) -> str:
+        """What its files are called."""
+        a = self.artwork
+        return f"keencoat-job{a.job_id}-artwork{a.pk}-v{a.version}-piece{self.piece + 1}"
+
+
+def pieces_of(artwork: Artwork) -> int:
+    """How many files a list comes to; one for all else."""
+    source = source_of(artwork.pk, artwork.brought)
+    return len(source.names) if isinstance(source, NameList) else 1
+
+
+def gcode_of(taken: Taken) -> Iterator[str]:
+    """The artwork as G-code, a few thousand lines at a time. Raises BadValueError before the first one where nothing
+    can be burned."""
+    bench = taken.bench
+    program = bench.program(made_of(taken.artwork, bench, taken.piece))
+    if not program.dots.any():
+        raise BadValueError("Nothing of it is burned.", field="tone", hint="Change its tones, its size or its place.")
+
+    def blocks() -> Iterator[str]:
+        some: list[str] = []
+        for _, line in gcode_lines(program, bench.machine, taken.title, bench.mirrored):
+            some.append(line)
+            if len(some) >= _LINES_AT_ONCE:
+                yield "\n".join(some) + "\n"
+                some.clear()
+        yield "\n".join(some) + "\n"
+
+    return blocks()
+
+
+def png_of(taken: Taken) -> bytes:
+    """The dots as a picture of their true resolution."""
+    made = made_of(taken.artwork, taken.bench, taken.piece)
+    if made.made is None:
+        raise BadValueError(f"“{made.label}” is left out: {made.why}", field="piece", hint="Change it, or the size.")
+    return dots_png(made.made, taken.title, taken.bench.mirrored)
+
+
+def svg_of(taken: Taken) -> str:
+    """The outlines. Raises BadValueError for a picture, which has none."""
+    size = taken.bench.piece.width_mm, taken.bench.piece.height_mm
+    return area_svg(_area_of(taken), size, taken.title, taken.bench.mirrored)
+
+
+def _area_of(taken: Taken) -> BaseGeometry:
+    artwork, bench = taken.artwork, taken.bench
+    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    if isinstance(source, Drawing):
+        return drawing_area(source, spec).intersection(bench.lines.room)
+    if isinstance(source, NameList):
+        name = bench.names(source, spec)[taken.piece]
+        if name.area is None:
+            raise BadValueError(f"“{name.name.first}” is left out: {name.why}", field="piece", hint="Shorten it.")
+        return translate(name.area, *bench.lines.room.centroid.coords[0])
+    raise BadValueError("A picture of dots has no outlines.", field="format", hint="Take the PNG or the G-code.")
+
+
+def zip_of(artwork: Artwork, bench: ArtBench) -> bytes:
+    """PNG and G-code of every piece that can be burned, in one file."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for piece in range(pieces_of(artwork)):
+            if made_of(artwork, bench, piece).made is None:
+                continue
+            taken = Taken(artwork, bench, piece)
+            archive.writestr(f"{taken.stem}.png", png_of(taken))
+            archive.writestr(f"{taken.stem}.gcode", "".join(gcode_of(taken)))
+    return out.getvalue()

@@ -1,0 +1,194 @@
+"""What artwork of a job is made on: the locked setting's lines, the look of its process, what its dots become."""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from threading import Lock
+
+from cachetools import LRUCache, cached
+
+from keencoat.core.artwork import (
+    ArtSpec,
+    DotBelief,
+    DotModel,
+    Lines,
+    NameList,
+    PieceArt,
+    ProcessLook,
+    Screen,
+    SetName,
+    Source,
+    ToneCurve,
+    Tones,
+    WedgeStep,
+    art_of_piece,
+    calibrated_curve,
+    finest_detail,
+    lines_of,
+    look_of,
+    names_set,
+    predicted_curve,
+)
+from keencoat.core.errors import BadValueError
+from keencoat.core.heat import thermal_of
+from keencoat.core.piece import FlatPiece
+from keencoat.core.quantities import Machine, Setting
+from keencoat.core.reading import join_readings
+from keencoat.core.substrate import find_process
+from keencoat.core.toolpath import DotRaster
+from keencoat.core.window import PlaceOdds, place_odds
+from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.evidence import cells_read, fit_of
+from keencoat.jobs.job.services import burned_grids
+from keencoat.jobs.models import GridPhoto, Job, LockedSetting, TestGrid
+from keencoat.jobs.run.services.sheet import newest_lock
+
+_SPREADS_MM2_S = 0.5
+"""Diffusivity that counts at most: where the piece leads heat away faster, the coat does not (own estimate)."""
+_PACE = 2.0
+_SAME = 0.02
+_WEDGE_SD = 0.03
+
+
+@dataclass(frozen=True)
+class Wedge:
+    """A grey wedge that was burned at the locked setting and photographed: where, and its steps."""
+
+    grid: str
+    screen: Screen
+    steps: tuple[WedgeStep, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class ArtBench:
+    """What artwork is made on. `key`: the job, the version of its lock, its count of changes. `patch_mm`: the largest
+    patch that was rated, 0 if none."""
+
+    key: tuple[int, int, int]
+    setting: Setting
+    machine: Machine
+    piece: FlatPiece
+    mirrored: bool
+    look: ProcessLook
+    lines: Lines
+    odds: PlaceOdds
+    belief: DotBelief
+    wedge: Wedge | None
+    patch_mm: float
+
+    @cached_property
+    def _curves(self) -> dict[Screen, ToneCurve]:
+        return {}
+
+    def curve(self, screen: Screen) -> ToneCurve:
+        """From dots to fullness with this screen: by the wedge if there is one that suffices, else as expected."""
+        if screen not in self._curves:
+            self._curves[screen] = self._curve(screen)
+        return self._curves[screen]
+
+    def _curve(self, screen: Screen) -> ToneCurve:
+        if self.wedge is not None:
+            try:
+                return calibrated_curve(screen, self.wedge.screen, self.wedge.steps, self.belief)
+            except BadValueError:
+                # Too few greys to go by: the page says what a wedge needs.
+                pass
+        return predicted_curve(screen, self.belief)
+
+    @cached_property
+    def model(self) -> DotModel:
+        """The dots, as far as is known."""
+        return self.curve(Screen.STUCKI).model
+
+    @cached_property
+    def least_capital_mm(self) -> float:
+        """The smallest capitals that this setting can write."""
+        return finest_detail(self.model).capital_mm
+
+    def tones(self, spec: ArtSpec) -> Tones:
+        """How tones become dots as asked."""
+        curve = self.curve(spec.screen) if spec.take_back_gain and spec.screen is not Screen.THRESHOLD else None
+        return Tones(self.look.look, spec.screen, curve, spec.serpentine)
+
+    def names(self, source: Source, spec: ArtSpec) -> tuple[SetName, ...]:
+        """The names as they are set, none for artwork that is no list."""
+        return names_set(source, spec, self.lines, self.least_capital_mm) if isinstance(source, NameList) else ()
+
+    def program(self, art: PieceArt) -> DotRaster:
+        """What the head does for one piece. Raises BadValueError with the reason where nothing can be burned."""
+        if art.made is None:
+            raise BadValueError(f"“{art.label}” is left out: {art.why}", field="piece", hint="Change it, or the size.")
+        return art.made.program(self.setting, self.machine, (self.piece.width_mm, self.piece.height_mm), self.mirrored)
+
+
+def bench_of(job: Job) -> ArtBench:
+    """What the job's artwork is made on now. Raises NotAllowedError while no setting is locked."""
+    return _bench(job, newest_lock(job))
+
+
+def _bench_key(job: Job, lock: LockedSetting) -> tuple[int, int, int]:
+    return job.pk, lock.version, job.changes
+
+
+@cached(LRUCache(8), key=_bench_key, lock=Lock())
+def _bench(job: Job, lock: LockedSetting) -> ArtBench:
+    machine, setting = job.machine.to_core(), lock.setting()
+    odds = place_odds(fit_of(job), setting, machine)
+    look = look_of(job.process)
+    lines = lines_of(setting.interval_mm, machine.spot_mm, job.piece().face.coated)
+    dwell_s = machine.spot_mm / setting.speed_mm_s
+    heat_mm = math.sqrt(min(thermal_of(job.substrate).diffusivity_mm2_s, _SPREADS_MM2_S) * dwell_s)
+    model = DotModel(lines.pitch_mm, lines.interval_mm, math.hypot(machine.spot_mm / 4, heat_mm), odds.margin_ln, _PACE)
+    rated = [grid.cell_mm for grid in burned_grids(job) if grid.rated_of()[0]]
+    return ArtBench(
+        _bench_key(job, lock),
+        setting,
+        machine,
+        job.piece().face,
+        find_process(job.process).mirrored,
+        look,
+        lines,
+        odds,
+        DotBelief(model, margin_sd=odds.margin_sd),
+        next((found for grid in reversed(burned_grids(job)) if (found := _wedge_of(grid, setting, look))), None),
+        max(rated, default=0.0),
+    )
+
+
+def _wedge_of(grid: TestGrid, setting: Setting, look: ProcessLook) -> Wedge | None:
+    """The greys of a grid at this setting, by its photos: contrast of each against that of the full cell."""
+    greys = {c.code: c.grey_pct for c in grid.cells.all() if c.focus_mm == 0 and _is_alike(c.setting(), setting)}
+    read = {code: join_readings(found) for code, found in cells_read(list(_light(grid))).items() if code in greys}
+    full = [abs(r.contrast_l) for code, r in read.items() if greys[code] == 100]
+    if not full or len(read) < 2:
+        return None
+    steps = []
+    for code, reading in sorted(read.items()):
+        seen = min(1.2, max(0.0, abs(reading.contrast_l) / max(full)))
+        steps.append(WedgeStep(greys[code] / 100, look.look.fullness_of_step(seen), _WEDGE_SD))
+    return Wedge(grid.label, Screen.BAYER_4, tuple(steps))
+
+
+def _light(grid: TestGrid) -> list[GridPhoto]:
+    return list(grid.photos.defer("original", "upright"))
+
+
+def _is_alike(one: Setting, other: Setting) -> bool:
+    pairs = (
+        (one.power_pct, other.power_pct),
+        (one.speed_mm_s, other.speed_mm_s),
+        (one.interval_mm, other.interval_mm),
+    )
+    return one.passes == other.passes and all(abs(a / b - 1) < _SAME for a, b in pairs)
+
+
+def _made_key(artwork: Artwork, bench: ArtBench, piece: int = 0) -> tuple[object, ...]:
+    return artwork.pk, artwork.version, bench.key, piece
+
+
+@cached(LRUCache(4), key=_made_key, lock=Lock())
+def made_of(artwork: Artwork, bench: ArtBench, piece: int = 0) -> PieceArt:
+    """What is burned on one piece."""
+    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    return art_of_piece(source, spec, bench.lines, bench.tones(spec), bench.names(source, spec), piece)

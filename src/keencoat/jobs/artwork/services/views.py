@@ -1,0 +1,152 @@
+"""Artwork as pictures for a screen: as it is sent, as it will burn, and where it may fail."""
+
+import io
+from dataclasses import dataclass
+from enum import StrEnum
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from keencoat.core.artwork import MadeDots, PieceArt, as_burned
+from keencoat.core.errors import require_within
+from keencoat.core.vision import Floats, Pixels
+from keencoat.jobs.artwork.services.making import ArtBench
+
+_MOST_PX = 1200
+LOUPE_MM = 8.0
+_LOUPE_PX = 480
+_INK, _PAPER, _OFF = (24, 26, 30), (247, 246, 242), (120, 116, 108)
+_FAINT, _HARSH = (38, 110, 160), (178, 74, 20)
+
+
+class Way(StrEnum):
+    """How artwork is looked at."""
+
+    SENT = "sent"
+    BURNED = "burned"
+    DOUBT = "doubt"
+
+
+@dataclass(frozen=True)
+class Look:
+    """What is asked of a picture: how, so many pixels on its long side, under so much more or less film."""
+
+    way: Way
+    px: int
+    film_pct: float = 0.0
+
+    def __post_init__(self) -> None:
+        require_within(self.px, 64, _MOST_PX, "px")
+        require_within(self.film_pct, -30, 30, "film_pct", "%")
+
+
+def whole_view(art: PieceArt, bench: ArtBench, look: Look) -> bytes:
+    """The whole piece as PNG, its coat and the artwork on it."""
+    width, height = bench.piece.width_mm, bench.piece.height_mm
+    px_mm = look.px / max(width, height)
+    size = max(1, round(height * px_mm)), max(1, round(width * px_mm))
+    base = bench.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
+    face = _off_coat(base, bench, px_mm)
+    if art.made is not None:
+        seen = _coloured(art.made, bench, look)
+        _laid(face, _shrunk(seen, art.made, px_mm), art.made, bench, px_mm)
+    return _png(face)
+
+
+def loupe_view(art: PieceArt, bench: ArtBench, look: Look, x_mm: float, y_mm: float) -> bytes:
+    """A few millimetres about a place (from the middle of the piece, y up), every dot of them, as PNG."""
+    half = LOUPE_MM / 2
+    made = art.made
+    if made is None:
+        return _png(_plain((_LOUPE_PX, _LOUPE_PX), _PAPER))
+    rows = np.clip(
+        np.floor((y_mm + half - (np.arange(_LOUPE_PX) + 0.5) * LOUPE_MM / _LOUPE_PX - made.low_mm) / made.interval_mm),
+        -1,
+        made.dots.shape[0],
+    ).astype(int)
+    columns = np.clip(
+        np.floor((x_mm - half + (np.arange(_LOUPE_PX) + 0.5) * LOUPE_MM / _LOUPE_PX - made.left_mm) / made.pitch_mm),
+        -1,
+        made.dots.shape[1],
+    ).astype(int)
+    near = _cut(made, int(rows.min()), int(rows.max()), int(columns.min()), int(columns.max()))
+    seen = np.pad(_coloured(near, bench, look), ((1, 1), (1, 1), (0, 0)), mode="edge")
+    row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
+    column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
+    picked = np.clip(rows - row0 + 1, 0, seen.shape[0] - 1), np.clip(columns - column0 + 1, 0, seen.shape[1] - 1)
+    return _png(seen[np.ix_(*picked)])
+
+
+def _cut(made: MadeDots, low: int, high: int, left: int, right: int) -> MadeDots:
+    """The dots of these rows and columns with a few round them, which share their energy."""
+    beside = 8
+    rows = slice(max(0, low - beside), max(1, high + beside))
+    columns = slice(max(0, left - beside), max(1, right + beside))
+    return MadeDots(
+        made.dots[rows, columns],
+        made.left_mm + columns.start * made.pitch_mm,
+        made.low_mm + rows.start * made.interval_mm,
+        made.pitch_mm,
+        made.interval_mm,
+    )
+
+
+def _coloured(made: MadeDots, bench: ArtBench, look: Look) -> Pixels:
+    """A pixel a dot, the lowest row first."""
+    if look.way is Way.SENT:
+        return np.where(made.dots[..., None], np.array(_INK, np.uint8), np.array(_PAPER, np.uint8))
+    burned = as_burned(made.dots, bench.model, bench.odds, float(np.log1p(look.film_pct / 100)))
+    if look.way is Way.BURNED:
+        return bench.look.painted(burned.fullness, burned.harsh)
+    tone = np.where(made.dots, np.float32(0.25), np.float32(0.0))
+    face = np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * tone[..., None]
+    for chance, colour in ((burned.faint, _FAINT), (burned.harsh, _HARSH)):
+        face = face + (np.array(colour) - face) * chance[..., None]
+    return np.asarray(np.rint(face), dtype=np.uint8)
+
+
+def _shrunk(seen: Pixels, made: MadeDots, px_mm: float) -> Pixels:
+    """Dots averaged to the pixels of the screen, by light; upright."""
+    rows = max(1, round(made.dots.shape[0] * made.interval_mm * px_mm))
+    columns = max(1, round(made.dots.shape[1] * made.pitch_mm * px_mm))
+    finer = rows > seen.shape[0] or columns > seen.shape[1]
+    how = cv2.INTER_NEAREST if finer else cv2.INTER_AREA
+    light = (seen[::-1].astype(np.float32) / 255) ** 2.2
+    small = cv2.resize(light, (columns, rows), interpolation=how)
+    return np.asarray(np.rint(255 * small ** (1 / 2.2)), dtype=np.uint8)
+
+
+def _laid(face: Pixels, part: Pixels, made: MadeDots, bench: ArtBench, px_mm: float) -> None:
+    """Lay the artwork on its place, what lies beyond the picture left out."""
+    left = round((made.left_mm + bench.piece.width_mm / 2) * px_mm)
+    top = round((bench.piece.height_mm / 2 - made.box[3]) * px_mm)
+    rows = slice(max(0, top), min(face.shape[0], top + part.shape[0]))
+    columns = slice(max(0, left), min(face.shape[1], left + part.shape[1]))
+    face[rows, columns] = part[rows.start - top : rows.stop - top, columns.start - left : columns.stop - left]
+
+
+def _off_coat(face: Pixels, bench: ArtBench, px_mm: float) -> Pixels:
+    """The piece with what lies beside its outline in grey, and the edge of the coat as a line."""
+    inside = np.zeros(face.shape[:2], np.uint8)
+    cv2.fillPoly(inside, [_in_px(bench.piece.outline, bench, px_mm)], 1)
+    face = np.where(inside[..., None] == 1, face, np.array(_OFF, np.uint8))
+    cv2.polylines(face, [_in_px(bench.lines.room, bench, px_mm)], True, _OFF, 1, cv2.LINE_AA)
+    return np.asarray(face)
+
+
+def _in_px(outline: object, bench: ArtBench, px_mm: float) -> NDArray[np.int32]:
+    points = np.array(outline.exterior.coords)  # type: ignore[attr-defined] # a polygon, as pieces have them
+    x, y = points[:, 0] + bench.piece.width_mm / 2, bench.piece.height_mm / 2 - points[:, 1]
+    return np.rint(np.stack([x, y], axis=1) * px_mm).astype(np.int32)
+
+
+def _plain(size: tuple[int, int], colour: tuple[int, int, int]) -> Pixels:
+    return np.full((*size, 3), colour, dtype=np.uint8)
+
+
+def _png(pixels: Pixels | Floats) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(np.ascontiguousarray(pixels)).save(out, "PNG", compress_level=1)
+    return out.getvalue()

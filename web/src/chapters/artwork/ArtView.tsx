@@ -1,0 +1,169 @@
+import { Tab, TabGroup, TabList } from '@headlessui/react'
+import { useEffect, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import type { Schema } from '../../api/client'
+import { RangeField } from '../../ui/form'
+import { Card } from '../../ui/parts'
+import type { Artwork, Bench } from './useArtworkEdit'
+
+const BURNED: { way: Schema<'Way'>; name: string; words: string } = {
+  way: 'burned',
+  name: 'As it will burn',
+  words: 'As it is expected to look on the finished piece: a prediction, not a promise.',
+}
+const WAYS: (typeof BURNED)[] = [
+  BURNED,
+  { way: 'sent', name: 'As it is sent', words: 'The dots that the beam burns, black on white.' },
+  {
+    way: 'doubt',
+    name: 'Where it may fail',
+    words: 'Blue: likely faint. Orange: likely harsh. Grey: burned, and likely clean.',
+  },
+]
+const LOUPE_MM = 8
+const STEPS: Record<string, { x: number; y: number }> = {
+  ArrowLeft: { x: -1, y: 0 },
+  ArrowRight: { x: 1, y: 0 },
+  ArrowUp: { x: 0, y: 1 },
+  ArrowDown: { x: 0, y: -1 },
+}
+
+/** The piece true to its proportions, in three ways, and a loupe on it. */
+export function ArtView({
+  artwork,
+  bench,
+  piece,
+  label,
+}: {
+  artwork: Artwork
+  bench: Bench
+  piece: number
+  label: string
+}) {
+  const [way, setWay] = useState(0)
+  const [film, setFilm] = useState(0)
+  const [spot, setSpot] = useState({ x: 0, y: 0 })
+  const { way: key, words } = WAYS[way] ?? BURNED
+  const query = new URLSearchParams({
+    way: key,
+    film_pct: String(key === 'sent' ? 0 : film),
+    piece: String(piece),
+    v: `${artwork.version}-${bench.stamp}`,
+  })
+  const address = `/api/artworks/${artwork.id}`
+  const moved = (dx: number, dy: number) =>
+    setSpot(({ x, y }) => ({
+      x: within(x + dx, bench.width_mm / 2),
+      y: within(y + dy, bench.height_mm / 2),
+    }))
+  const press = (event: MouseEvent<HTMLElement>) => {
+    const box = event.currentTarget.getBoundingClientRect()
+    if (event.detail === 0) return
+    setSpot({
+      x: ((event.clientX - box.left) / box.width - 0.5) * bench.width_mm,
+      y: (0.5 - (event.clientY - box.top) / box.height) * bench.height_mm,
+    })
+  }
+  const walk = (event: KeyboardEvent) => {
+    const step = STEPS[event.key]
+    if (!step) return
+    event.preventDefault()
+    moved(step.x, step.y)
+  }
+  const share = (mm: number, of: number) => `${(100 * mm) / of}%`
+  return (
+    <Card title={label ? `On the piece: ${label}` : 'On the piece'}>
+      <TabGroup selectedIndex={way} onChange={setWay}>
+        <TabList className="mb-2 flex flex-wrap gap-1">
+          {WAYS.map(({ way: of, name }) => (
+            <Tab
+              key={of}
+              className="min-h-11 rounded-lg px-3 py-2 text-soft data-selected:bg-frost-tint data-selected:font-bold data-selected:text-ink"
+            >
+              {name}
+            </Tab>
+          ))}
+        </TabList>
+      </TabGroup>
+      <button
+        className="relative block w-full cursor-crosshair overflow-hidden rounded-lg"
+        aria-label={`${artwork.name} on the piece. Press a place, or use the arrow keys, to put the loupe there.`}
+        onClick={press}
+        onKeyDown={walk}
+      >
+        <SteadyPicture
+          src={`${address}/view.png?px=1000&${query}`}
+          alt=""
+          ratio={bench.width_mm / bench.height_mm}
+        />
+        <span
+          aria-hidden
+          className="pointer-events-none absolute border-2 border-glaze bg-transparent outline outline-paper"
+          style={{
+            width: share(LOUPE_MM, bench.width_mm),
+            height: share(LOUPE_MM, bench.height_mm),
+            left: share(bench.width_mm / 2 + spot.x - LOUPE_MM / 2, bench.width_mm),
+            top: share(bench.height_mm / 2 - spot.y - LOUPE_MM / 2, bench.height_mm),
+          }}
+        />
+      </button>
+      <p className="mt-2 text-sm text-soft">{words}</p>
+      <div className="mt-3 grid items-start gap-4 sm:grid-cols-[13rem_minmax(0,1fr)]">
+        <div>
+          <SteadyPicture
+            src={`${address}/loupe.png?x_mm=${spot.x.toFixed(2)}&y_mm=${spot.y.toFixed(2)}&${query}`}
+            alt={`Loupe on ${spot.x.toFixed(1)} mm right and ${spot.y.toFixed(1)} mm up of the middle`}
+            ratio={1}
+          />
+          <p className="mt-1 text-sm text-soft">
+            Loupe: {LOUPE_MM} × {LOUPE_MM} mm, {spot.x.toFixed(1)} mm right, {spot.y.toFixed(1)} mm up
+          </p>
+        </div>
+        {key !== 'sent' && (
+          <RangeField
+            label="If the coat comes out thicker or thinner"
+            min={-30}
+            max={30}
+            step={5}
+            value={film}
+            show={(pct) => `${pct > 0 ? '+' : ''}${pct} %`}
+            set={setFilm}
+          />
+        )}
+      </div>
+    </Card>
+  )
+}
+
+const within = (mm: number, most: number) => Math.min(Math.max(mm, -most), most)
+
+/** A picture that stays until the next one has come; one that does not come says so. */
+function SteadyPicture({ src, alt, ratio }: { src: string; alt: string; ratio: number }) {
+  const [shown, setShown] = useState<string | null>(null)
+  const [failed, setFailed] = useState<string | null>(null)
+  useEffect(() => {
+    const next = new Image()
+    next.onload = () => setShown(src)
+    next.onerror = () => setFailed(src)
+    next.src = src
+    return () => {
+      next.onload = next.onerror = null
+    }
+  }, [src])
+  return (
+    <span className="block rounded-lg bg-line" style={{ aspectRatio: ratio }}>
+      {failed === src ? (
+        <span role="alert" className="block p-4 text-ember">
+          This picture could not be made; the figures beside it say why.
+        </span>
+      ) : (
+        shown && (
+          <img
+            src={shown}
+            alt={alt}
+            className={`block h-full w-full rounded-lg ${shown === src ? '' : 'opacity-70'}`}
+          />
+        )
+      )}
+    </span>
+  )
+}

@@ -1,0 +1,146 @@
+import { useState, type ReactNode } from 'react'
+import { api, body } from '../../api/client'
+import { useArtFigures, useArtNames, useArtworks, useJobWrite, useToneCurve } from '../../api/hooks'
+import type { Job } from '../../api/types'
+import { TonePlot } from '../../drawing/TonePlot'
+import { Empty, Loading, Problem } from '../../ui/feedback'
+import { RefusalScope, SelectField } from '../../ui/form'
+import { Button, Card, Chapter, LinkButton } from '../../ui/parts'
+import { ArtView } from './ArtView'
+import { BringCard } from './BringCard'
+import { FiguresCard, FilesCard } from './FiguresCard'
+import { PlaceCard } from './PlaceCard'
+import { ToneCard } from './ToneCard'
+import { WordsCard } from './WordsCard'
+import { useArtworkEdit, type Artwork, type Bench } from './useArtworkEdit'
+
+export default function ArtworkChapter({ job }: { job: Job }) {
+  const all = useArtworks(job.id)
+  const [wanted, choose] = useState<number | null>(null)
+  if (all.isPending) return <Loading what="artwork" />
+  if (all.isError) return <Problem error={all.error} again={() => void all.refetch()} />
+  const { artworks, bench } = all.data
+  const artwork = artworks.find((a) => a.id === wanted) ?? artworks.at(-1) ?? null
+  const bring = <BringCard job={job} artworks={artworks} here={artwork?.id ?? null} choose={choose} />
+  if (!bench)
+    return (
+      <div className="grid gap-4 md:grid-cols-[19rem_minmax(0,1fr)]">
+        {bring}
+        <Empty title="No setting is locked yet">
+          <p>
+            Artwork is made for the lines, the spot and the window of a locked setting. Bring it now if you
+            like.
+          </p>
+          <LinkButton look="main" className="mt-4" to={`/jobs/${job.id}/${job.next.chapter}`}>
+            {job.next.title}
+          </LinkButton>
+        </Empty>
+      </div>
+    )
+  if (!artwork)
+    return (
+      <div className="grid gap-4 md:grid-cols-[19rem_minmax(0,1fr)]">
+        {bring}
+        <Empty title="Bring a photo, a drawing or a list of names">
+          <p>{bench.says}</p>
+          {bench.one_tone && <p className="mt-2">{bench.one_tone}</p>}
+        </Empty>
+      </div>
+    )
+  return <Workbench key={artwork.id} job={job} artwork={artwork} bench={bench} bring={bring} />
+}
+
+function Workbench({
+  job,
+  artwork,
+  bench,
+  bring,
+}: {
+  job: Job
+  artwork: Artwork
+  bench: Bench
+  bring: ReactNode
+}) {
+  const [piece, see] = useState(0)
+  const edit = useArtworkEdit(job.id, artwork)
+  const figures = useArtFigures(job.id, artwork, bench.stamp, piece)
+  const names = useArtNames(job.id, artwork, bench.stamp).data ?? []
+  const drop = useJobWrite(job.id, () =>
+    body(api.DELETE('/api/artworks/{artwork_id}', { params: { path: { artwork_id: artwork.id } } })),
+  )
+  const greys = artwork.kind === 'picture' && artwork.spec.screen !== 'threshold'
+  return (
+    <Chapter
+      doing={
+        <>
+          {bring}
+          {artwork.kind === 'names' ? (
+            <WordsCard edit={edit} names={names} piece={piece} see={see} />
+          ) : (
+            <PlaceCard artwork={artwork} bench={bench} edit={edit} />
+          )}
+          {artwork.kind === 'picture' && <ToneCard edit={edit} />}
+          {artwork.groups.length > 1 && (
+            <RefusalScope error={edit.error}>
+              <Card title="Which group">
+                <SelectField
+                  label="Burn"
+                  name="group"
+                  value={edit.spec.group}
+                  onChange={(e) => edit.change({ group: e.target.value })}
+                >
+                  <option value="">all of the drawing</option>
+                  {artwork.groups.map((group) => (
+                    <option key={group}>{group}</option>
+                  ))}
+                </SelectField>
+              </Card>
+            </RefusalScope>
+          )}
+          {edit.error && <Problem error={edit.error} />}
+        </>
+      }
+      seeing={
+        <ArtView
+          artwork={artwork}
+          bench={bench}
+          piece={piece}
+          label={names[piece]?.first ?? edit.spec.group}
+        />
+      }
+      why={
+        <>
+          <FiguresCard bench={bench} figures={figures.data} error={figures.error} pieces={job.pieces} />
+          <FilesCard
+            artwork={artwork}
+            bench={bench}
+            piece={piece}
+            usable={!figures.error && !figures.data?.why}
+          />
+          <Card title="Light and dark">
+            <p>{bench.says}</p>
+          </Card>
+          {greys && <CurveCard job={job} artwork={artwork} bench={bench} />}
+          <Button look="quiet" disabled={drop.isPending} onClick={() => drop.mutate(undefined)}>
+            Throw “{artwork.name}” away
+          </Button>
+        </>
+      }
+    />
+  )
+}
+
+function CurveCard({ job, artwork, bench }: { job: Job; artwork: Artwork; bench: Bench }) {
+  const curve = useToneCurve(job.id, artwork.spec.screen, bench.stamp, true).data
+  if (!curve) return null
+  return (
+    <Card title="What dots gain">
+      <TonePlot points={curve.points} steps={curve.steps} />
+      <p className="mt-2 text-sm text-soft">
+        {curve.wedge
+          ? `Read off the grey wedge of grid ${curve.wedge}, which was burned at this setting.`
+          : 'Expected from spot, lines and window, with its range. Burn a grid with a grey wedge at this setting, and photograph it: then greys come out as they are meant.'}
+      </p>
+    </Card>
+  )
+}

@@ -1,0 +1,123 @@
+import type { Schema } from '../../api/client'
+import { Findings, Problem } from '../../ui/feedback'
+import { Card, FileLink, Figures } from '../../ui/parts'
+import { percent, showMinutes, useUnits } from '../../ui/units'
+import { Download } from 'lucide-react'
+import type { Artwork, Bench } from './useArtworkEdit'
+
+type ArtFigures = Schema<'ArtFiguresOut'>
+
+/** What one piece takes, what the beam can hold, and what to mind. */
+export function FiguresCard({
+  bench,
+  figures,
+  error,
+  pieces,
+}: {
+  bench: Bench
+  figures: ArtFigures | undefined
+  error: unknown
+  pieces: number
+}) {
+  const { showSpeed, showInterval } = useUnits()
+  const { setting } = bench
+  return (
+    <Card title="What it takes">
+      {error ? <Problem error={error} /> : null}
+      {figures && !error && (
+        <>
+          {figures.why ? (
+            <p className="text-ember">
+              “{figures.label}” is left out. {figures.why}
+            </p>
+          ) : (
+            <>
+              <p className="font-mono text-3xl font-bold">about {showMinutes(figures.seconds / 60)}</p>
+              <p className="mb-2 text-sm text-soft">
+                this piece; {showMinutes(figures.batch_seconds / 60)} for {pieces} like it
+              </p>
+              <Figures
+                rows={[
+                  ['burned', `${(figures.lit_mm2 / 100).toFixed(1)} cm²`],
+                  ['energy', `${figures.energy_j.toFixed(0)} J`],
+                  ['largest fill', `${figures.fill_mm.toFixed(1)} mm`],
+                  ['it may warm by', range(figures.fill_k)],
+                  ['the piece by', range(figures.plate_k)],
+                  ['likely faint', percent(figures.faint_share)],
+                  ['likely harsh', percent(figures.harsh_share)],
+                ]}
+              />
+            </>
+          )}
+        </>
+      )}
+      <h3 className="mt-4 text-sm font-bold text-soft">This setting holds</h3>
+      <Figures
+        rows={[
+          ['finest line', bench.line_mm ? `${bench.line_mm.toFixed(2)} mm` : 'none alone'],
+          ['finest gap', `${bench.gap_mm.toFixed(2)} mm`],
+          ['smallest capitals', `${bench.capital_mm.toFixed(1)} mm`],
+        ]}
+      />
+      <p className="mt-3 text-sm text-soft">
+        {setting.power_pct} %, {showSpeed(setting.speed_mm_s)}, lines {showInterval(setting.interval_mm)},{' '}
+        {setting.passes} {setting.passes === 1 ? 'pass' : 'passes'}: setting version {bench.lock_version}. A
+        new lock makes the artwork again.
+      </p>
+      {figures && figures.findings.length > 0 && (
+        <div className="mt-3 grid gap-2">
+          <Findings list={figures.findings} />
+        </div>
+      )}
+    </Card>
+  )
+}
+
+const range = ([low, high]: number[]) =>
+  low === undefined || high === undefined ? '–' : `${low.toFixed(0)} to ${Math.max(1, high).toFixed(0)} K`
+
+/** The files that a laser and a drawing program take. */
+export function FilesCard({
+  artwork,
+  bench,
+  piece,
+  usable,
+}: {
+  artwork: Artwork
+  bench: Bench
+  piece: number
+  usable: boolean
+}) {
+  const file = (kind: string) => `/api/artworks/${artwork.id}/files/${kind}?piece=${piece}`
+  return (
+    <Card title="Take it">
+      {bench.mirrored && (
+        <p className="mb-2">
+          Mirrored in the files: the mark is seen through the piece. Set the focus on the coated side.
+        </p>
+      )}
+      <p className="mb-3 text-sm text-soft">
+        Eyewear on, extraction on, coat dry; stay with it. Local codes and licensed practice come first.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        {usable && (
+          <>
+            <Taken href={file('gcode')}>G-code</Taken>
+            <Taken href={file('png')}>PNG</Taken>
+            {artwork.kind !== 'picture' && <Taken href={file('svg')}>SVG</Taken>}
+          </>
+        )}
+        <Taken href={file('pdf')}>Proof (PDF)</Taken>
+        {artwork.kind === 'names' && <Taken href={file('zip')}>All pieces (ZIP)</Taken>}
+      </div>
+    </Card>
+  )
+}
+
+function Taken({ href, children }: { href: string; children: string }) {
+  return (
+    <FileLink href={href}>
+      <Download aria-hidden className="size-4" /> {children}
+    </FileLink>
+  )
+}

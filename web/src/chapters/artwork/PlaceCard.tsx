@@ -1,0 +1,89 @@
+import { RotateCcw } from 'lucide-react'
+import { useState } from 'react'
+import { RefusalScope, TypedField } from '../../ui/form'
+import { Button, Card } from '../../ui/parts'
+import type { Artwork, Bench, Edit } from './useArtworkEdit'
+
+/** Where it lies on the piece: size and place typed, moved to edges, turned. */
+export function PlaceCard({ artwork, bench, edit }: { artwork: Artwork; bench: Bench; edit: Edit }) {
+  const { placement, bleed_mm } = edit.spec
+  const turned = placement.quarter_turns % 2 === 1
+  const high = placement.width_mm * artwork.height_per_width
+  const half_w = (turned ? high : placement.width_mm) / 2
+  const half_h = (turned ? placement.width_mm : high) / 2
+  const at = (across: -1 | 0 | 1, up: -1 | 0 | 1) => ({
+    x_mm: rounded(across * (bench.width_mm / 2 - half_w)),
+    y_mm: rounded(up * (bench.height_mm / 2 - half_h)),
+  })
+  return (
+    <RefusalScope error={edit.error}>
+      <Card title="Place">
+        <div className="grid grid-cols-3 gap-2">
+          <MmField
+            label="Width"
+            name="width_mm"
+            value={placement.width_mm}
+            set={(width_mm) => edit.place({ width_mm })}
+          />
+          <MmField label="Right" name="x_mm" value={placement.x_mm} set={(x_mm) => edit.place({ x_mm })} />
+          <MmField label="Up" name="y_mm" value={placement.y_mm} set={(y_mm) => edit.place({ y_mm })} />
+        </div>
+        <p className="mt-1 text-sm text-soft">
+          {placement.width_mm.toFixed(1)} × {high.toFixed(1)} mm; right and up from the middle of the piece.
+        </p>
+        <div className="mt-2 flex flex-wrap gap-2">
+          <Button onClick={() => edit.place({ x_mm: 0, y_mm: 0 })}>Middle</Button>
+          <Button onClick={() => edit.place(at(-1, 0))}>Left edge</Button>
+          <Button onClick={() => edit.place(at(1, 0))}>Right edge</Button>
+          <Button onClick={() => edit.place(at(0, 1))}>Top</Button>
+          <Button onClick={() => edit.place(at(0, -1))}>Bottom</Button>
+          <Button onClick={() => edit.place({ quarter_turns: (placement.quarter_turns + 1) % 4 })}>
+            <RotateCcw aria-hidden className="size-4" /> Turn
+          </Button>
+        </div>
+        {artwork.kind === 'picture' && (
+          <div className="mt-3 w-1/2 pr-1">
+            <MmField
+              label="Past the coat’s edge"
+              name="bleed_mm"
+              value={bleed_mm}
+              set={(mm) => edit.change({ bleed_mm: mm })}
+            />
+          </div>
+        )}
+      </Card>
+    </RefusalScope>
+  )
+}
+
+const rounded = (mm: number) => Math.round(100 * mm) / 100
+
+/** A length in mm; half-typed figures wait until they are whole. */
+export function MmField({
+  label,
+  name,
+  value,
+  set,
+}: {
+  label: string
+  name: string
+  value: number
+  set: (mm: number) => void
+}) {
+  const [typed, setTyped] = useState<string | null>(null)
+  return (
+    <TypedField
+      label={label}
+      name={name}
+      unit="mm"
+      inputMode="decimal"
+      value={typed ?? String(value)}
+      set={(text) => {
+        setTyped(text)
+        const mm = Number(text)
+        if (text.trim() && Number.isFinite(mm)) set(mm)
+      }}
+      onBlur={() => setTyped(null)}
+    />
+  )
+}

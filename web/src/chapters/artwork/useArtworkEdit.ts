@@ -1,0 +1,46 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { api, body, type Schema } from '../../api/client'
+import { keys } from '../../api/keys'
+import { useSettled } from '../../ui/useSettled'
+
+export type Artwork = Schema<'ArtworkOut'>
+export type Spec = Schema<'SpecIO'>
+export type Bench = Schema<'ArtBenchOut'>
+
+/** What is asked of an artwork, as it is being changed; what is at rest for a moment goes to the server. */
+export function useArtworkEdit(jobId: number, artwork: Artwork) {
+  const client = useQueryClient()
+  const [spec, setSpec] = useState(artwork.spec)
+  const settled = useSettled(spec, 200)
+  const { mutate, isPending, error, variables } = useMutation({
+    mutationFn: (wanted: Spec) =>
+      body(
+        api.PUT('/api/artworks/{artwork_id}', {
+          params: { path: { artwork_id: artwork.id } },
+          body: { name: artwork.name, spec: wanted, version: artwork.version },
+        }),
+      ),
+    onSuccess: (kept) => {
+      client.setQueryData<Schema<'ArtworksOut'>>(keys.job(jobId, 'artworks'), (all) =>
+        all ? { ...all, artworks: all.artworks.map((a) => (a.id === kept.id ? kept : a)) } : all,
+      )
+    },
+  })
+  useEffect(() => {
+    // One at a time, each on the version that the last one made; what was refused is not asked again unchanged.
+    if (isPending || (error && variables === settled)) return
+    if (JSON.stringify(settled) !== JSON.stringify(artwork.spec)) mutate(settled)
+  }, [settled, artwork.spec, mutate, isPending, error, variables])
+  return {
+    spec,
+    error,
+    isPending,
+    change: (part: Partial<Spec>) => setSpec((old) => ({ ...old, ...part })),
+    tone: (part: Partial<Spec['tone']>) => setSpec((old) => ({ ...old, tone: { ...old.tone, ...part } })),
+    place: (part: Partial<Spec['placement']>) =>
+      setSpec((old) => ({ ...old, placement: { ...old.placement, ...part } })),
+  }
+}
+
+export type Edit = ReturnType<typeof useArtworkEdit>
