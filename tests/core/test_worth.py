@@ -151,6 +151,7 @@ def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
     for share, lock_now in ((0.79, False), (0.81, True)):
         point = replace(poor.point, clean=Range(0.5, share, 0.99))
         assert replace(poor, point=point).lock_now is lock_now
+        assert replace(best, point=point, settled=True).lock_now is lock_now
         assert not replace(best, point=point).lock_now
         assert replace(best, point=point, verdict=Verdict.SURE).lock_now
 

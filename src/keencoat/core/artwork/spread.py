@@ -71,10 +71,11 @@ def mean_fullness(dots: Dots, model: DotModel, more_ln: Floats | float = 0.0) ->
 
 def flat_fullness(tones: Floats, screen: Screen, model: DotModel) -> Floats:
     """How full the mark of even areas is, for each of `tones` (shares of dots), shape (tones,)."""
+    # All in one picture, one below the other; what neighbours give each other stays in the borders.
     border = _FLAT // 4
-    return np.array([
-        float(mean_fullness(_flat(float(tone), screen), model)[border:-border, border:-border].mean()) for tone in tones
-    ])  # fmt: skip
+    flats = np.concatenate([_flat(float(tone), screen) for tone in tones])
+    full = mean_fullness(flats, model).reshape(len(tones), _FLAT, _FLAT)
+    return np.asarray(full[:, border:-border, border:-border].mean(axis=(1, 2)), dtype=np.float64)
 
 
 @lru_cache(maxsize=1024)

@@ -4,7 +4,7 @@ The map of a coat tells what a piece's own film is at each place, so that only w
 chance.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -50,11 +50,11 @@ def place_odds(fit: WindowFit, setting: Setting, machine: Machine) -> PlaceOdds:
     theta = fit.draws
     film = theta[:, P.FILM, None]
     table = np.zeros((len(_LN_FILM), len(_LN_ENERGY), 3))
+    places = replace(points_of([setting] * len(_LN_ENERGY), machine), ln_energy=point.ln_energy[0] + _LN_ENERGY)
     for i, ln_film in enumerate(_LN_FILM):
-        for j, ln_energy in enumerate(_LN_ENERGY):
-            for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
-                p = chances(theta, point, film * ln_film + node * rest_sd, -ln_energy)
-                table[i, j] += weight * np.array([p.faint.mean(), p.clean.mean(), p.harsh.mean()])
+        for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
+            p = chances(theta, places, film * ln_film + node * rest_sd)
+            table[i] += weight * np.stack([p.faint, p.clean, p.harsh]).mean(axis=1).T
     margin = point.ln_energy[0] - boundaries(theta, point)[0][:, 0]
     return PlaceOdds(
         float(theta[:, P.FILM].mean()),

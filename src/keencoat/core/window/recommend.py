@@ -82,16 +82,18 @@ class Recommendation:
     openers: tuple[Opener, ...]
     next_round: RoundWorth | None
     advice: str
+    settled: bool = False
+    """Whether nothing but the pieces' scatter is missing."""
 
     @property
     def lock_now(self) -> bool:
-        """Whether locking comes before more cells: it is sure, or a further round hardly pays and most pieces come out
-        clean."""
+        """Whether locking comes before more cells: it is sure, or more cells tell little, or a further round hardly
+        pays, and most pieces come out clean."""
         if self.verdict is Verdict.SURE:
             return True
-        if self.point is None or self.next_round is None or self.next_round.pays:
+        if self.point is None or self.point.clean.mid < _WORTH_LOCKING:
             return False
-        return self.point.clean.mid >= _WORTH_LOCKING
+        return self.settled or (self.next_round is not None and not self.next_round.pays)
 
 
 def judge(
@@ -161,6 +163,7 @@ def recommend(
         tuple(openers(fit, at, wanted)) if is_narrow else (),
         worth,
         advice,
+        settled,
     )
 
 

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 from functools import cached_property
-from threading import Lock
+from threading import Condition
 
 from cachetools import LRUCache, cached
 
@@ -98,8 +98,8 @@ class ArtBench:
 
     @cached_property
     def model(self) -> DotModel:
-        """The dots, as far as is known."""
-        return self.curve(Screen.STUCKI).model
+        """The dots, as far as is known: by the wedge if there is one."""
+        return self.belief.model if self.wedge is None else self.curve(Screen.STUCKI).model
 
     @cached_property
     def least_capital_mm(self) -> float:
@@ -131,7 +131,7 @@ def _bench_key(job: Job, lock: LockedSetting) -> tuple[int, int, int]:
     return job.pk, lock.version, job.changes
 
 
-@cached(LRUCache(8), key=_bench_key, lock=Lock())
+@cached(LRUCache(8), key=_bench_key, condition=Condition())
 def _bench(job: Job, lock: LockedSetting) -> ArtBench:
     machine, setting = job.machine.to_core(), lock.setting()
     odds = place_odds(fit_of(job), setting, machine)
@@ -187,7 +187,7 @@ def _made_key(artwork: Artwork, bench: ArtBench, piece: int = 0) -> tuple[object
     return artwork.pk, artwork.version, bench.key, piece
 
 
-@cached(LRUCache(4), key=_made_key, lock=Lock())
+@cached(LRUCache(4), key=_made_key, condition=Condition())
 def made_of(artwork: Artwork, bench: ArtBench, piece: int = 0) -> PieceArt:
     """What is burned on one piece."""
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
