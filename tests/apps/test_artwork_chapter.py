@@ -18,6 +18,7 @@ from keencoat.jobs.models import Artwork, Job
 from keencoat.logbook.models import LogEntry
 from tests.apps.conftest import wedge
 from tests.apps.test_faults import SETTING
+from tests.apps.test_practice import burned, practised
 
 LEAVES = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="30mm" viewBox="0 0 60 30">'
@@ -184,6 +185,37 @@ def test_without_a_lock_artwork_waits_and_a_new_lock_makes_it_again(api):
     mids = [p["fullness"]["mid"] for p in curve["points"]]
     assert mids == sorted(mids)
     assert all(p["fullness"]["low"] <= p["fullness"]["mid"] <= p["fullness"]["high"] for p in curve["points"])
+
+
+def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
+    """On the practice tile, whose dots gain: by its photo a half of dots is over half full, and greys get fewer dots."""
+    tile, grid = practised(api, "marker")
+    burned(api, grid)
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    said = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
+    api.rate(grid, lambda cell: said[cell["code"]])
+    point = api.get(f"/jobs/{tile['id']}/window")["recommendation"]["point"]
+    api.lock(tile, point)
+    art = bring(api, tile, "picture", photo_of(np.full((100, 100), 128, np.uint8)))
+    guessed = api.get(f"/artworks/{art['id']}/figures")["lit_mm2"]
+    at = {k: point[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
+    assert (
+        "needs a setting" in api.post(f"/jobs/{tile['id']}/grids", {"kind": "wedge", "interval_mm": 0.1}, 422)["detail"]
+    )
+    steps = api.post(
+        f"/jobs/{tile['id']}/grids", {"kind": "wedge", "interval_mm": at["interval_mm"], "at": at}, expect=201
+    )
+    assert [c["grey_pct"] for c in steps["cells"]] == [12.5 * n for n in range(1, 9)]
+    assert {tuple(c[k] for k in at) for c in steps["cells"]} == {tuple(at.values())}
+    burned(api, steps)
+    api.post(f"/grids/{steps['id']}/practice/photo", {}, expect=201)
+    curve = api.get(f"/jobs/{tile['id']}/tone-curve")
+    assert curve["wedge"] == steps["label"]
+    assert [s["share"] for s in curve["steps"]] == [n / 8 for n in range(1, 9)]
+    half = next(p["fullness"] for p in curve["points"] if p["share"] == 0.5)
+    assert half["low"] < half["mid"] < half["high"]
+    assert half["mid"] > 0.55
+    assert api.get(f"/artworks/{art['id']}/figures")["lit_mm2"] < 0.95 * guessed
 
 
 @pytest.mark.parametrize(

@@ -133,7 +133,7 @@ def test_a_harmed_cell_is_hardly_ever_called_clean(figures):
     harmed = [c for c in figures.cases if c.truth == "harsh"]
     called = [c for c in harmed if c.proposed == "clean"]
     print(f"harmed cells called clean: {len(called)} of {len(harmed)}, {[(c.process, c.harmed) for c in called]}")
-    assert len(harmed) > 30
+    assert len(harmed) > 15
     # Two per cent of harm is the border itself: what lies just over it is a toss-up.
     assert not [c for c in called if c.clear]
     assert len(called) <= 0.04 * len(harmed)

@@ -2898,7 +2898,7 @@ export interface components {
          * @description How the cells were chosen.
          * @enum {string}
          */
-        GridKind: "crossed" | "factors" | "blind" | "brought" | "next" | "confirm";
+        GridKind: "crossed" | "factors" | "blind" | "brought" | "next" | "confirm" | "wedge";
         /**
          * GridOut
          * @description A grid, drawn true to scale.
@@ -3033,7 +3033,7 @@ export interface components {
          * @description What is asked of a grid; sizes left out are chosen, and so is mirroring.
          */
         GridWishIn: {
-            /** @description the setting of a full patch, for kind “confirm” */
+            /** @description the setting of a full patch or a grey wedge, for kinds “confirm” and “wedge” */
             at?: components["schemas"]["SettingIn"] | null;
             /** @description for kind “blind”; the machine's whole reach if left out */
             blind?: components["schemas"]["BlindIn"] | null;

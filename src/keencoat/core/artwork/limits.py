@@ -15,8 +15,8 @@ from keencoat.core.artwork.spread import JUST_ENOUGH, DotModel, level_ln
 
 _STROKE_OF_CAPITAL, _GAP_OF_CAPITAL = 0.13, 0.13
 """Stem and counter of a plain upright typeface, in heights of its capitals (typical, from memory)."""
-_LINES_OF_CAPITAL = 7
-"""Lines that a capital is drawn with at least: a matrix of 5 × 7 is the smallest that holds all letters."""
+_LINES_OF_STROKE = 2
+"""A stem that is one line wide is there in one letter and gone in the next, as it falls on the raster."""
 _SEEN = 0.5
 
 
@@ -36,12 +36,8 @@ def finest_detail(model: DotModel) -> Detail:
     peak_ln = math.log(model.interval_mm / (math.sqrt(2 * math.pi) * model.sigma_mm))
     line_mm = 2 * model.sigma_mm * math.sqrt(2 * max(0.0, peak_ln - seen_ln))
     gap_mm = _open_gap_mm(model, math.exp(seen_ln))
-    stroke_mm = max(line_mm, model.interval_mm)
-    capital_mm = max(
-        stroke_mm / _STROKE_OF_CAPITAL,
-        max(gap_mm, model.interval_mm) / _GAP_OF_CAPITAL,
-        _LINES_OF_CAPITAL * model.interval_mm,
-    )
+    least_mm = _LINES_OF_STROKE * model.interval_mm
+    capital_mm = max(max(line_mm, least_mm) / _STROKE_OF_CAPITAL, max(gap_mm, least_mm) / _GAP_OF_CAPITAL)
     return Detail(line_mm, gap_mm, capital_mm)
 
 

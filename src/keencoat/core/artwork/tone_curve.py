@@ -187,7 +187,9 @@ def _curve(
     model = belief.at(z)
     draws = np.random.default_rng(seed).multivariate_normal(z, covariance, _DRAWS)
     likely = np.array([flat_fullness(SHARES, screen, belief.at(draw)) + rest for draw in draws])
-    low, high = np.quantile(likely, [0.05, 0.95], axis=0)
+    low, usual, high = np.quantile(likely, [0.05, 0.5, 0.95], axis=0)
     middle = flat_fullness(SHARES, screen, model) + rest
+    # The draws say how wide, the best model where: a bent model's draws lie to one side of it.
+    low, high = middle + (low - usual), middle + (high - usual)
     low, middle, high = (np.clip(np.maximum.accumulate(c), 0, 1) for c in (low, middle, high))
     return ToneCurve(screen, middle, low, high, steps, model)

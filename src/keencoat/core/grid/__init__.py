@@ -13,6 +13,7 @@ from keencoat.core.grid.design import (
     design_blind,
     design_crossed,
     design_listed,
+    design_wedge,
     middle_setting,
 )
 from keencoat.core.grid.factors import FACTOR_LABELS, Factor, counts_for, design_factors
@@ -55,6 +56,7 @@ __all__ = [
     "design_crossed",
     "design_factors",
     "design_listed",
+    "design_wedge",
     "edge_strokes",
     "fit_grid",
     "fits",

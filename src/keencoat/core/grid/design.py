@@ -139,6 +139,19 @@ def design_listed(settings: list[Setting]) -> GridDesign:
     return GridDesign(math.ceil(len(settings) / columns), columns, cells)
 
 
+WEDGE_STEPS = 8
+
+
+def design_wedge(setting: Setting) -> GridDesign:
+    """A grey wedge at one setting: eighths of its dots, the whole last, in two rows."""
+    columns = WEDGE_STEPS // 2
+    cells = tuple(
+        PlannedCell(n // columns, n % columns, setting, grey_pct=100 * (n + 1) / WEDGE_STEPS)
+        for n in range(WEDGE_STEPS)
+    )
+    return GridDesign(2, columns, cells)
+
+
 @dataclass(frozen=True)
 class Steps:
     """Even steps from one figure to another, both among them."""

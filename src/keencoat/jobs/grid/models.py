@@ -35,6 +35,7 @@ class GridKind(models.TextChoices):
     BROUGHT = "brought", "made elsewhere"
     NEXT = "next", "the cells that tell most"
     CONFIRM = "confirm", "full patch"
+    WEDGE = "wedge", "grey wedge"
 
 
 class TestGrid(models.Model):

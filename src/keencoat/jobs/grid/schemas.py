@@ -139,7 +139,9 @@ class GridWishIn(Asked):
     factors: list[Key] = Field(default=[], max_length=7)
     wait_s: float = 0
     mirrored: bool | None = None
-    at: SettingIn | None = Field(default=None, description="the setting of a full patch, for kind “confirm”")
+    at: SettingIn | None = Field(
+        default=None, description="the setting of a full patch or a grey wedge, for kinds “confirm” and “wedge”"
+    )
     blind: BlindIn | None = Field(default=None, description="for kind “blind”; the machine's whole reach if left out")
     replaces: int | None = Field(default=None, description="the drawn grid that this one takes the place of")
 

@@ -1,4 +1,5 @@
 import { useState, type ReactNode } from 'react'
+import { useNavigate } from 'react-router'
 import { api, body } from '../../api/client'
 import { useArtFigures, useArtNames, useArtworks, useJobWrite, useToneCurve } from '../../api/hooks'
 import type { Job } from '../../api/types'
@@ -6,6 +7,7 @@ import { TonePlot } from '../../drawing/TonePlot'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField } from '../../ui/form'
 import { Button, Card, Chapter, LinkButton } from '../../ui/parts'
+import { drawnGrid } from '../grid/drawnGrid'
 import { ArtView } from './ArtView'
 import { BringCard } from './BringCard'
 import { FiguresCard, FilesCard } from './FiguresCard'
@@ -131,6 +133,25 @@ function Workbench({
 }
 
 function CurveCard({ job, artwork, bench }: { job: Job; artwork: Artwork; bench: Bench }) {
+  const navigate = useNavigate()
+  const { power_pct, speed_mm_s, interval_mm, passes } = bench.setting
+  const draw = useJobWrite(job.id, () =>
+    body(
+      api.POST('/api/jobs/{job_id}/grids', {
+        params: { path: { job_id: job.id } },
+        body: {
+          kind: 'wedge',
+          cells: 8,
+          interval_mm,
+          passes,
+          factors: [],
+          wait_s: 0,
+          at: { power_pct, speed_mm_s, interval_mm, passes },
+          replaces: drawnGrid(job),
+        },
+      }),
+    ),
+  )
   const curve = useToneCurve(job.id, artwork.spec.screen, bench.stamp, true).data
   if (!curve) return null
   return (
@@ -139,8 +160,18 @@ function CurveCard({ job, artwork, bench }: { job: Job; artwork: Artwork; bench:
       <p className="mt-2 text-sm text-soft">
         {curve.wedge
           ? `Read off the grey wedge of grid ${curve.wedge}, which was burned at this setting.`
-          : 'Expected from spot, lines and window, with its range. Burn a grid with a grey wedge at this setting, and photograph it: then greys come out as they are meant.'}
+          : 'Expected from spot, lines and window, with its range. A grey wedge that is burned at this setting and photographed tells how dots really gain: then greys come out as they are meant.'}
       </p>
+      {!curve.wedge && (
+        <Button
+          className="mt-3 w-full"
+          disabled={draw.isPending}
+          onClick={() => draw.mutate(undefined, { onSuccess: () => void navigate(`/jobs/${job.id}/grid`) })}
+        >
+          Draw a grey wedge
+        </Button>
+      )}
+      {draw.isError && <Problem error={draw.error} />}
     </Card>
   )
 }

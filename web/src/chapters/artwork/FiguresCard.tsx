@@ -32,7 +32,7 @@ export function FiguresCard({
             </p>
           ) : (
             <>
-              <p className="font-mono text-3xl font-bold">about {showMinutes(figures.seconds / 60)}</p>
+              <p className="font-mono text-2xl font-bold">about {showMinutes(figures.seconds / 60)}</p>
               <p className="mb-2 text-sm text-soft">
                 this piece; {showMinutes(figures.batch_seconds / 60)} for {pieces} like it
               </p>

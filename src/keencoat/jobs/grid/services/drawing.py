@@ -23,6 +23,7 @@ from keencoat.core.grid import (
     design_crossed,
     design_factors,
     design_listed,
+    design_wedge,
     fit_grid,
     grid_tasks,
     middle_setting,
@@ -124,11 +125,13 @@ def _maker(
         require_within(wish.cells, 3, 10, "cells")
         chosen = next_cells(fit, at, wish.cells, job.workshop.wanted_share)
         return lambda _: design_listed(chosen), ()
-    if wish.kind == GridKind.CONFIRM:
+    if wish.kind in (GridKind.CONFIRM, GridKind.WEDGE):
         if wish.at is None:
-            raise BadValueError("A full patch needs a setting.", field="at", hint="Choose one in the Window chapter.")
-        patch = require_reachable(wish.at, at.machine)
-        return lambda _: design_listed([patch]), ()
+            raise BadValueError(
+                f"A {GridKind(wish.kind).label} needs a setting.", field="at", hint="Choose one in the Window chapter."
+            )
+        setting = require_reachable(wish.at, at.machine)
+        return lambda _: design_wedge(setting) if wish.kind == GridKind.WEDGE else design_listed([setting]), ()
     if wish.kind == GridKind.CROSSED:
         return lambda cells: design_crossed(at, band, cells), tuple(SHAPES_BY_CELLS)
     if wish.kind == GridKind.FACTORS:
@@ -142,7 +145,7 @@ def _maker(
         factors = tuple(Factor(f) for f in wish.factors)
         return lambda cells: design_factors(at, band, factors, cells, job.coats), counts_for(len(factors))
     raise BadValueError(
-        f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: next, crossed, factors, blind, confirm."
+        f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: next, crossed, factors, blind, confirm, wedge."
     )
 
 
