@@ -188,7 +188,7 @@ def test_without_a_lock_artwork_waits_and_a_new_lock_makes_it_again(api):
 
 
 def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
-    """On the practice tile, whose dots gain: by its photo a half of dots is over half full, and greys get fewer dots."""
+    """On the practice tile, whose dots gain: half of the dots are over half full, and greys get fewer of them."""
     tile, grid = practised(api, "marker")
     burned(api, grid)
     read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
