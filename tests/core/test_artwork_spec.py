@@ -28,6 +28,7 @@ from keencoat.core.artwork.tone import Crop, ToneWork
 from keencoat.core.errors import BadValueError
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.heat.artwork import ArtBurn, art_heat_findings, artwork_heat
+from keencoat.core.heat.plate import patch_rise_k
 from keencoat.core.heat.properties import thermal_of
 from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.quantities import Setting
@@ -163,18 +164,18 @@ def test_heat_of_an_artwork_worked_examples():
     as a grid's cell of its size does, and not at all where there is none."""
     machine, plate = make_machine(rated_w=5.0), FlatPiece(Shape.RECTANGLE, 100, 100, 3)
     glass = thermal_of("soda_lime_glass")
-    burn = ArtBurn(Setting(50, 100, 0.1), machine, 0.0, 300.0, 1e-3)
+    burn = ArtBurn(Setting(50, 100, 0.1), machine, 0.0, 300.0, 1e-3, 1)
     heat = artwork_heat(burn, plate, glass, (0.05, 0.5))
     assert heat.plate_high_k == pytest.approx(2.58, abs=0.01)
     assert heat.plate_low_k == pytest.approx(0.1 * heat.plate_high_k)
     assert (heat.fill_low_k, heat.fill_high_k) == (0, 0)
-    slow, fast = (
-        artwork_heat(
-            replace(burn, fill_mm=side, setting=Setting(50, speed, 0.1)), plate, glass, (0.05, 0.5)
-        ).fill_high_k
-        for side, speed in ((20, 20), (20, 200))
+    # A fill whose lines are short is burned in no time; one among long lines has time to cool.
+    alone, among = (
+        artwork_heat(replace(burn, fill_mm=5, seconds=seconds, lines=51), plate, glass, (0.05, 0.5)).fill_high_k
+        for seconds in (5, 50)
     )
-    assert slow > 1.5 * fast > 0
+    assert alone == pytest.approx(0.5 * patch_rise_k(0.25 / 5, 5, 5, 3, glass))
+    assert alone > 2 * among > 0
     assert art_heat_findings(heat, glass) == ()
     hot = replace(heat, fill_high_k=2 * glass.shock_k + 1)
     assert [f.code for f in art_heat_findings(hot, glass)] == [FindingCode.PATCH_SHOCK]

@@ -7,7 +7,7 @@ from keencoat.core.heat.plate import heat_findings, mean_rise_k, patch_rise_k
 from keencoat.core.heat.properties import Thermal
 from keencoat.core.piece import FlatPiece
 from keencoat.core.quantities import Machine, Setting, areal_energy_j_mm2
-from keencoat.core.toolpath import moves_time_s, raster_moves
+from keencoat.core.toolpath import line_count
 
 
 @dataclass(frozen=True)
@@ -22,21 +22,23 @@ class ArtHeat:
 
 @dataclass(frozen=True)
 class ArtBurn:
-    """An artwork as it burns: side of its largest filled square, energy of the beam, time."""
+    """An artwork as it burns: side of its largest filled square, energy of the beam, time, and lines of all passes."""
 
     setting: Setting
     machine: Machine
     fill_mm: float
     energy_j: float
     seconds: float
+    lines: int
 
 
 def artwork_heat(burn: ArtBurn, piece: FlatPiece, thermal: Thermal, kept: tuple[float, float]) -> ArtHeat:
     """The rises that an artwork leads to. `kept` is the least and the largest share of the beam that stays as heat."""
     fill = 0.0
     if burn.fill_mm > 0:
-        moves = raster_moves(0, 0, burn.fill_mm, burn.fill_mm, burn.setting, burn.machine)
-        burns_s = moves_time_s(moves, burn.machine, (float(moves.x_mm[0]), 0.0))
+        # A fill waits while its lines go on over the rest of the artwork.
+        lines = burn.setting.passes * line_count(burn.fill_mm, burn.setting.interval_mm)
+        burns_s = burn.seconds / burn.lines * lines
         flux = areal_energy_j_mm2(burn.setting, burn.machine) / burns_s
         fill = patch_rise_k(flux, burn.fill_mm, burns_s, piece.thickness_mm, thermal)
     plate = mean_rise_k(burn.energy_j, float(piece.outline.area), piece.thickness_mm, thermal, burn.seconds)
@@ -46,4 +48,4 @@ def artwork_heat(burn: ArtBurn, piece: FlatPiece, thermal: Thermal, kept: tuple[
 
 def art_heat_findings(heat: ArtHeat, thermal: Thermal) -> tuple[Finding, ...]:
     """Warnings for glass, glaze and acrylic."""
-    return heat_findings(heat.fill_high_k, heat.plate_high_k, thermal)
+    return heat_findings(heat.fill_high_k, heat.plate_high_k, thermal, "fills")

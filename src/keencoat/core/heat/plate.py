@@ -60,9 +60,9 @@ def mean_rise_k(energy_j: float, area_mm2: float, thickness_mm: float, thermal: 
     return energy_j * left / (thermal.volume_heat_j_mm3_k * area_mm2 * thickness_mm)
 
 
-def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Finding, ...]:
+def heat_findings(patch_k: float, plate_k: float, thermal: Thermal, what: str = "cells") -> tuple[Finding, ...]:
     """What to mind: glass and glaze against thermal shock, acrylic against softening. Rises are upper ends: as if all
-    that is absorbed stayed in the piece."""
+    that is absorbed stayed in the piece. `what` is burned: cells, fills."""
     found = []
     if thermal.shock_k is not None and RIM_SHARE * patch_k > thermal.shock_k:
         found.append(
@@ -71,7 +71,7 @@ def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Fin
                 Severity.WARN,
                 f"The hottest patch may stand up to {patch_k:.0f} K above its surroundings, if all heat stays in it; "
                 f"this material may crack from about {thermal.shock_k / RIM_SHARE:.0f} K (±50 %).",
-                fix="Smaller cells or a faster row, glass at room warmth, eyewear on: a crack throws splinters.",
+                fix=f"Smaller {what} or a faster row, glass at room warmth, eyewear on: a crack throws splinters.",
                 figures={"patch_k": patch_k, "shock_k": thermal.shock_k},
                 source="kingery1955",
             )
@@ -83,7 +83,7 @@ def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Fin
                 Severity.WARN,
                 f"The sheet may reach {ROOM_C + max(patch_k, plate_k):.0f} °C at the hottest patch; acrylic softens "
                 f"from about {thermal.soft_c:.0f} °C.",
-                fix="Smaller cells, a waiting time between them, or less power in two passes.",
+                fix=f"Smaller {what}, a waiting time between them, or less power in two passes.",
                 figures={"patch_k": patch_k, "soft_c": thermal.soft_c},
                 source="own-estimate",
             )
@@ -93,8 +93,8 @@ def heat_findings(patch_k: float, plate_k: float, thermal: Thermal) -> tuple[Fin
             Finding(
                 FindingCode.PLATE_WARM,
                 Severity.WARN,
-                f"The whole piece may warm by up to {plate_k:.0f} K: later cells start warmer than the first.",
-                fix="Set a waiting time between cells, or lay it on a metal plate.",
+                f"The whole piece may warm by up to {plate_k:.0f} K: later {what} start warmer than the first.",
+                fix=f"Set a waiting time between {what}, or lay it on a metal plate.",
                 figures={"plate_k": plate_k},
                 source="own-estimate",
             )

@@ -62,6 +62,11 @@ class DotRaster:
         )
 
     @property
+    def lines(self) -> int:
+        """Lines that are burned, over all passes."""
+        return int(self.dots.any(axis=1).sum()) * self.setting.passes
+
+    @property
     def lit_mm(self) -> float:
         """How far the beam is on, over all passes."""
         return float(self.dots.sum()) * self.pitch_mm * self.setting.passes

@@ -57,7 +57,7 @@ def figures_of(artwork: Artwork, bench: ArtBench, piece: int) -> ArtFigures:
     fill_mm = largest_fill_mm(art.made)
     thermal = thermal_of(job.substrate)
     kept = kept_share(find_substrate(job.substrate), job.recipe(), bench.machine.source, job.layer_um())
-    burn = ArtBurn(bench.setting, bench.machine, fill_mm, energy, seconds)
+    burn = ArtBurn(bench.setting, bench.machine, fill_mm, energy, seconds, program.lines)
     heat = artwork_heat(burn, bench.piece, thermal, kept)
     said += [*made_findings(fill_mm, bench.patch_mm, detail), *art_heat_findings(heat, thermal)]
     burned = as_burned(art.made.dots, bench.model, bench.odds)
