@@ -17,7 +17,7 @@ SETTLE_S = 2.5
 CLOCHE, SIGNS, TILES = "Cloche labels, alpine", "Light signs", "Trail markers"
 VIEWS = {
     "bench": "/", "jobs": "/jobs", "logbook": "/logbook", "shop": "/shop", "practice": "/practice",
-    "new-job": "/jobs/new", "coat": (TILES, "coat/apply"), "choose": (CLOCHE, "coat/choose"),
+    "new-job": "/jobs/new", "coat": (TILES, "coat/apply"), "artwork": (SIGNS, "artwork"),
     "prove": (SIGNS, "coat/prove"), "grid": (CLOCHE, "grid"), "reading": (CLOCHE, "reading"),
     "window": (SIGNS, "window"), "window-dark": (SIGNS, "window"), "run": (SIGNS, "run"),
 }  # fmt: skip

@@ -168,18 +168,18 @@ def test_a_list_of_names_is_one_piece_each_with_a_proof(api, job):
 def test_without_a_lock_artwork_waits_and_a_new_lock_makes_it_again(api):
     made = api.coated_job()
     art = bring(api, made, "drawing", LEAVES)
-    assert api.get(f"/jobs/{made['id']}/artworks")["bench"] is None
+    assert api.get(f"/jobs/{made['id']}/artworks")["base"] is None
     assert "No setting is locked" in api.get(f"/artworks/{art['id']}/figures", expect=409)["detail"]
     api.rate(api.burned_grid(made), wedge)
     api.lock(made, SETTING)
     first = api.get(f"/artworks/{art['id']}/figures")
-    bench = api.get(f"/jobs/{made['id']}/artworks")["bench"]
-    assert (bench["lock_version"], bench["darkens"], bench["wedge"]) == (1, False, "")
-    assert 0.05 < bench["line_mm"] < 0.4
+    base = api.get(f"/jobs/{made['id']}/artworks")["base"]
+    assert (base["lock_version"], base["darkens"], base["wedge"]) == (1, False, "")
+    assert 0.05 < base["line_mm"] < 0.4
     api.lock(made, SETTING | {"speed_mm_s": SETTING["speed_mm_s"] * 0.8})
     second = api.get(f"/artworks/{art['id']}/figures")
     assert second["seconds"] > 1.1 * first["seconds"]
-    assert api.get(f"/jobs/{made['id']}/artworks")["bench"]["stamp"] != bench["stamp"]
+    assert api.get(f"/jobs/{made['id']}/artworks")["base"]["stamp"] != base["stamp"]
     curve = api.get(f"/jobs/{made['id']}/tone-curve?screen=jarvis_judice_ninke")
     assert (curve["wedge"], curve["steps"]) == ("", [])
     mids = [p["fullness"]["mid"] for p in curve["points"]]

@@ -8,15 +8,18 @@ from django.db import transaction
 
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
+from keencoat.core.artwork import ArtKind
 from keencoat.core.coat import Arm
 from keencoat.core.grid.formats import CellRating
 from keencoat.core.rating import Rating
 from keencoat.core.safety import Pulsing
 from keencoat.core.substrate import find_process
 from keencoat.core.window import MeasuredHeight, MeasuredLine, Verdict
+from keencoat.jobs.artwork.services.bringing import bring_artwork
 from keencoat.jobs.coat.services.proof import keep_photo
 from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment
+from keencoat.jobs.demo_art import LABELS, fern_photo, leaf_layers
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import GridKind, Job, TestGrid
@@ -83,6 +86,12 @@ def load_demo(now: datetime) -> bool:
     seen = find_job(shop, signs.pk)
     lock_setting(shop, signs.pk, point.setting, (seen.version, evidence_mark(seen)), now - timedelta(days=1, hours=2))
     record_run(shop, signs.pk, (0, 6, 0), 1, None, "edge-lit, all even", now - timedelta(hours=22))
+    for kind, name, data in (
+        (ArtKind.NAMES, "Bed labels", LABELS.encode()),
+        (ArtKind.DRAWING, "Leaves in five layers", leaf_layers()),
+        (ArtKind.PICTURE, "Fern", fern_photo()),
+    ):
+        bring_artwork(shop, signs.pk, kind, name, data, now - timedelta(hours=21))
     _own_spot(shop, blue, now - timedelta(days=6))
 
     cloches = _job(

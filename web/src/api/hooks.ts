@@ -185,7 +185,7 @@ export const useArtworks = (id: number) =>
     queryFn: () => body(api.GET('/api/jobs/{job_id}/artworks', path(id))),
   })
 
-/** The figures of one piece of an artwork, as it is at `version` on the bench of that `stamp`. */
+/** The figures of one piece of an artwork, as it is at `version` on the base of that `stamp`. */
 export const useArtFigures = (jobId: number, artwork: Schema<'ArtworkOut'>, stamp: string, piece: number) =>
   useQuery({
     queryKey: keys.job(jobId, 'art-figures', artwork.id, artwork.version, stamp, piece),

@@ -1821,10 +1821,10 @@ export interface components {
          */
         Art: "fills" | "strokes";
         /**
-         * ArtBenchOut
+         * ArtBaseOut
          * @description What artwork of the job is made on: the locked setting, what becomes of light and dark, and the coat's room.
          */
-        ArtBenchOut: {
+        ArtBaseOut: {
             /** Capital Mm */
             capital_mm: number;
             /** Darkens */
@@ -1931,12 +1931,12 @@ export interface components {
         };
         /**
          * ArtworksOut
-         * @description A job's artworks, and what they are made on; `bench` is null while no setting is locked.
+         * @description A job's artworks, and what they are made on; `base` is null while no setting is locked.
          */
         ArtworksOut: {
             /** Artworks */
             artworks: components["schemas"]["ArtworkOut"][];
-            bench: components["schemas"]["ArtBenchOut"] | null;
+            base: components["schemas"]["ArtBaseOut"] | null;
         };
         /**
          * AssignmentOut

@@ -15,7 +15,7 @@ from keencoat.jobs.artwork.proof_pdf import proof_pdf
 from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
-from keencoat.jobs.artwork.services.making import bench_of, made_of
+from keencoat.jobs.artwork.services.making import base_of, made_of
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
 from keencoat.jobs.job.services import find_job
@@ -66,7 +66,7 @@ def drop(request: HttpRequest, artwork_id: int) -> Status[None]:
 def figures(request: HttpRequest, artwork_id: int, piece: int = 0) -> s.ArtFiguresOut:
     """Time, energy, heat and detail of one piece (from 0), and what to mind."""
     artwork, job = _found(request, artwork_id)
-    return show_figures(artwork, bench_of(job), piece)
+    return show_figures(artwork, base_of(job), piece)
 
 
 @router.get("/artworks/{artwork_id}/names", response=list[s.SetNameOut])
@@ -75,14 +75,14 @@ def names(request: HttpRequest, artwork_id: int) -> list[s.SetNameOut]:
     artwork, job = _found(request, artwork_id)
     return [
         s.SetNameOut(row=n.name.row, first=n.name.first, second=n.name.second, capital_mm=n.capital_mm, why=n.why)
-        for n in names_of(artwork, bench_of(job))
+        for n in names_of(artwork, base_of(job))
     ]
 
 
 @router.get("/jobs/{job_id}/tone-curve", response=s.CurveOut)
 def tone_curve(request: HttpRequest, job_id: int, screen: Screen = Screen.STUCKI) -> s.CurveOut:
     """From the share of dots burned to how full the mark is, with its range, and the wedge behind it."""
-    return show_curve(bench_of(find_job(workshop_of(request), job_id)), screen)
+    return show_curve(base_of(find_job(workshop_of(request), job_id)), screen)
 
 
 @router.get("/artworks/{artwork_id}/view.png", **sends("image/png"))
@@ -91,8 +91,8 @@ def view(
 ) -> HttpResponse:
     """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film."""
     artwork, job = _found(request, artwork_id)
-    bench = bench_of(job)
-    return _picture(whole_view(made_of(artwork, bench, piece), bench, Look(way, px, film_pct)))
+    base = base_of(job)
+    return _picture(whole_view(made_of(artwork, base, piece), base, Look(way, px, film_pct)))
 
 
 @router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png"))
@@ -107,15 +107,15 @@ def loupe(
 ) -> HttpResponse:
     """Eight millimetres about a place (from the middle of the piece, y up), every dot of them."""
     artwork, job = _found(request, artwork_id)
-    bench = bench_of(job)
-    return _picture(loupe_view(made_of(artwork, bench, piece), bench, Look(way, 64, film_pct), x_mm, y_mm))
+    base = base_of(job)
+    return _picture(loupe_view(made_of(artwork, base, piece), base, Look(way, 64, film_pct), x_mm, y_mm))
 
 
 _FILES: dict[str, tuple[str, Callable[[Taken], str | bytes]]] = {
     "png": ("image/png", png_of),
     "svg": ("image/svg+xml", svg_of),
-    "pdf": ("application/pdf", lambda taken: proof_pdf(taken.artwork, taken.bench)),
-    "zip": ("application/zip", lambda taken: zip_of(taken.artwork, taken.bench)),
+    "pdf": ("application/pdf", lambda taken: proof_pdf(taken.artwork, taken.base)),
+    "zip": ("application/zip", lambda taken: zip_of(taken.artwork, taken.base)),
 }
 _GCODE = "text/x-gcode"
 
@@ -125,7 +125,7 @@ def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -
     """The artwork as a file: gcode, png or svg of one piece (from 0); pdf (a proof) or zip of all."""
     artwork, job = _found(request, artwork_id)
     require_known(kind[:20], (*_FILES, "gcode"), "kind")
-    taken = Taken(artwork, bench_of(job), piece)
+    taken = Taken(artwork, base_of(job), piece)
     headers = {"Content-Disposition": f'attachment; filename="{taken.stem}.{kind}"'}
     if kind == "gcode":
         return StreamingHttpResponse(gcode_of(taken), content_type=f"{_GCODE}; charset=utf-8", headers=headers)
@@ -134,7 +134,7 @@ def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -
 
 
 def _found(request: HttpRequest, artwork_id: int) -> tuple[Artwork, Job]:
-    """The artwork, and its job with all that its bench needs."""
+    """The artwork, and its job with all that its base needs."""
     workshop = workshop_of(request)
     artwork = find_artwork(workshop, artwork_id)
     artwork.job = find_job(workshop, artwork.job_id)

@@ -10,7 +10,7 @@ from keencoat.core.artwork import PieceArt
 from keencoat.core.safety import DEFERENCE
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.files import pieces_of
-from keencoat.jobs.artwork.services.making import ArtBench, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, made_of
 from keencoat.jobs.artwork.services.views import Look, Way, whole_view
 from keencoat.jobs.paper import SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
 
@@ -22,12 +22,12 @@ _PX_MM = 6.0
 class PiecePicture(Flowable):
     """One piece as it will burn."""
 
-    def __init__(self, art: PieceArt, bench: ArtBench, share: float) -> None:
+    def __init__(self, art: PieceArt, base: ArtBase, share: float) -> None:
         super().__init__()
-        piece = bench.piece
+        piece = base.piece
         self.width, self.height = piece.width_mm * mm * share, piece.height_mm * mm * share
         px = min(1200, max(64, round(max(piece.width_mm, piece.height_mm) * share * _PX_MM)))
-        self.data = whole_view(art, bench, Look(Way.BURNED, px))
+        self.data = whole_view(art, base, Look(Way.BURNED, px))
 
     def draw(self) -> None:
         """Draw it with a hairline round it."""
@@ -37,24 +37,24 @@ class PiecePicture(Flowable):
         self.canv.rect(0, 0, self.width, self.height)
 
 
-def proof_pdf(artwork: Artwork, bench: ArtBench) -> bytes:
+def proof_pdf(artwork: Artwork, base: ArtBase) -> bytes:
     """The proof as PDF bytes, A4: pieces side by side, each with what it is called, and those that are left out."""
     count = pieces_of(artwork)
-    wide = bench.piece.width_mm
+    wide = base.piece.width_mm
     columns = max(1, min(count, int((_WIDE_MM + _GAP_MM) // (wide + _GAP_MM))))
     share = min(1.0, _WIDE_MM / wide)
     scale = "true to scale" if share == 1 else f"at {100 * share:.0f} % of its size"
-    arts = [made_of(artwork, bench, piece) for piece in range(count)]
+    arts = [made_of(artwork, base, piece) for piece in range(count)]
     shown = [
-        [PiecePicture(art, bench, share), text(f"{n}  {art.label}" if art.label else f"{n}", SMALL)]
+        [PiecePicture(art, base, share), text(f"{n}  {art.label}" if art.label else f"{n}", SMALL)]
         for n, art in enumerate(arts, start=1)
         if art.made is not None
     ]
-    s = bench.setting
+    s = base.setting
     said = f"{s.power_pct:g} %, {s.speed_mm_s:g} mm/s, lines {s.interval_mm:g} mm, {s.passes} pass"
     story: list[Flowable] = [
         text(f"{artwork.job.name}: {artwork.name}", TITLE),
-        text(f"Proof of version {artwork.version}, setting version {bench.key[1]} ({said}); drawn {scale}", SMALL),
+        text(f"Proof of version {artwork.version}, setting version {base.key[1]} ({said}); drawn {scale}", SMALL),
         text("As it is expected to look, by a model: a prediction, not a promise.", SMALL),
         Spacer(0, 3 * mm),
     ]

@@ -89,7 +89,7 @@ class ArtworkOut(Shown):
     height_per_width: float
 
 
-class ArtBenchOut(Shown):
+class ArtBaseOut(Shown):
     """What artwork of the job is made on: the locked setting, what becomes of light and dark, and the coat's room."""
 
     lock_version: int
@@ -149,7 +149,7 @@ class ArtFiguresOut(Shown):
 
 
 class ArtworksOut(Shown):
-    """A job's artworks, and what they are made on; `bench` is null while no setting is locked."""
+    """A job's artworks, and what they are made on; `base` is null while no setting is locked."""
 
-    bench: ArtBenchOut | None
+    base: ArtBaseOut | None
     artworks: list[ArtworkOut]

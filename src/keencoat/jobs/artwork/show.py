@@ -9,7 +9,7 @@ from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.figures import figures_of
-from keencoat.jobs.artwork.services.making import ArtBench, bench_of, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, base_of, made_of
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.models import Job
 from keencoat.shop.fields import FindingOut
@@ -34,35 +34,35 @@ def show_artwork(artwork: Artwork) -> s.ArtworkOut:
 def show_artworks(job: Job) -> s.ArtworksOut:
     """A job's artworks."""
     try:
-        bench = show_bench(bench_of(job))
+        base = show_base(base_of(job))
     except NotAllowedError:
         # Artwork may be brought before a setting is locked; the page says what is missing.
-        bench = None
+        base = None
     rows = job.artworks.defer("source")
-    return s.ArtworksOut(bench=bench, artworks=[show_artwork(a) for a in rows])
+    return s.ArtworksOut(base=base, artworks=[show_artwork(a) for a in rows])
 
 
-def show_bench(bench: ArtBench) -> s.ArtBenchOut:
+def show_base(base: ArtBase) -> s.ArtBaseOut:
     """What artwork is made on."""
-    detail = finest_detail(bench.model)
-    return s.ArtBenchOut(
-        lock_version=bench.key[1],
-        setting=SettingOut.showing(bench.setting),
-        says=bench.look.says,
-        one_tone=bench.look.one_tone,
-        darkens=bench.look.look.darkens,
-        mirrored=bench.mirrored,
-        width_mm=bench.piece.width_mm,
-        height_mm=bench.piece.height_mm,
+    detail = finest_detail(base.model)
+    return s.ArtBaseOut(
+        lock_version=base.key[1],
+        setting=SettingOut.showing(base.setting),
+        says=base.look.says,
+        one_tone=base.look.one_tone,
+        darkens=base.look.look.darkens,
+        mirrored=base.mirrored,
+        width_mm=base.piece.width_mm,
+        height_mm=base.piece.height_mm,
         **asdict(detail),
-        wedge=bench.wedge.grid if bench.wedge else "",
-        stamp="-".join(str(part) for part in bench.key),
+        wedge=base.wedge.grid if base.wedge else "",
+        stamp="-".join(str(part) for part in base.key),
     )
 
 
-def show_figures(artwork: Artwork, bench: ArtBench, piece: int) -> s.ArtFiguresOut:
+def show_figures(artwork: Artwork, base: ArtBase, piece: int) -> s.ArtFiguresOut:
     """The figures of one piece."""
-    found, art = figures_of(artwork, bench, piece), made_of(artwork, bench, piece)
+    found, art = figures_of(artwork, base, piece), made_of(artwork, base, piece)
     heat = found.heat
     return s.ArtFiguresOut(
         label=art.label,
@@ -81,14 +81,12 @@ def show_figures(artwork: Artwork, bench: ArtBench, piece: int) -> s.ArtFiguresO
     )
 
 
-def show_curve(bench: ArtBench, screen: Screen) -> s.CurveOut:
+def show_curve(base: ArtBase, screen: Screen) -> s.CurveOut:
     """From dots to fullness."""
-    curve = bench.curve(screen)
+    curve = base.curve(screen)
     points = [
         s.CurvePointOut(share=float(share), fullness=Range(float(low), float(mid), float(high)))
         for share, low, mid, high in zip(SHARES, curve.low, curve.fullness, curve.high, strict=True)
     ]
     steps = [s.WedgeStepOut.showing(step) for step in curve.steps]
-    return s.CurveOut(
-        screen=screen, wedge=bench.wedge.grid if steps and bench.wedge else "", points=points, steps=steps
-    )
+    return s.CurveOut(screen=screen, wedge=base.wedge.grid if steps and base.wedge else "", points=points, steps=steps)

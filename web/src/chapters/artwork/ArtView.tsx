@@ -3,7 +3,7 @@ import { useEffect, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import type { Schema } from '../../api/client'
 import { RangeField } from '../../ui/form'
 import { Card } from '../../ui/parts'
-import type { Artwork, Bench } from './useArtworkEdit'
+import type { Artwork, Base } from './useArtworkEdit'
 
 const BURNED: { way: Schema<'Way'>; name: string; words: string } = {
   way: 'burned',
@@ -30,12 +30,12 @@ const STEPS: Record<string, { x: number; y: number }> = {
 /** The piece true to its proportions, in three ways, and a loupe on it. */
 export function ArtView({
   artwork,
-  bench,
+  base,
   piece,
   label,
 }: {
   artwork: Artwork
-  bench: Bench
+  base: Base
   piece: number
   label: string
 }) {
@@ -47,20 +47,20 @@ export function ArtView({
     way: key,
     film_pct: String(key === 'sent' ? 0 : film),
     piece: String(piece),
-    v: `${artwork.version}-${bench.stamp}`,
+    v: `${artwork.version}-${base.stamp}`,
   })
   const address = `/api/artworks/${artwork.id}`
   const moved = (dx: number, dy: number) =>
     setSpot(({ x, y }) => ({
-      x: within(x + dx, bench.width_mm / 2),
-      y: within(y + dy, bench.height_mm / 2),
+      x: within(x + dx, base.width_mm / 2),
+      y: within(y + dy, base.height_mm / 2),
     }))
   const press = (event: MouseEvent<HTMLElement>) => {
     const box = event.currentTarget.getBoundingClientRect()
     if (event.detail === 0) return
     setSpot({
-      x: ((event.clientX - box.left) / box.width - 0.5) * bench.width_mm,
-      y: (0.5 - (event.clientY - box.top) / box.height) * bench.height_mm,
+      x: ((event.clientX - box.left) / box.width - 0.5) * base.width_mm,
+      y: (0.5 - (event.clientY - box.top) / box.height) * base.height_mm,
     })
   }
   const walk = (event: KeyboardEvent) => {
@@ -93,16 +93,16 @@ export function ArtView({
         <SteadyPicture
           src={`${address}/view.png?px=1000&${query}`}
           alt=""
-          ratio={bench.width_mm / bench.height_mm}
+          ratio={base.width_mm / base.height_mm}
         />
         <span
           aria-hidden
           className="pointer-events-none absolute border-2 border-glaze bg-transparent outline outline-paper"
           style={{
-            width: share(LOUPE_MM, bench.width_mm),
-            height: share(LOUPE_MM, bench.height_mm),
-            left: share(bench.width_mm / 2 + spot.x - LOUPE_MM / 2, bench.width_mm),
-            top: share(bench.height_mm / 2 - spot.y - LOUPE_MM / 2, bench.height_mm),
+            width: share(LOUPE_MM, base.width_mm),
+            height: share(LOUPE_MM, base.height_mm),
+            left: share(base.width_mm / 2 + spot.x - LOUPE_MM / 2, base.width_mm),
+            top: share(base.height_mm / 2 - spot.y - LOUPE_MM / 2, base.height_mm),
           }}
         />
       </button>

@@ -14,17 +14,17 @@ import { FiguresCard, FilesCard } from './FiguresCard'
 import { PlaceCard } from './PlaceCard'
 import { ToneCard } from './ToneCard'
 import { WordsCard } from './WordsCard'
-import { useArtworkEdit, type Artwork, type Bench } from './useArtworkEdit'
+import { useArtworkEdit, type Artwork, type Base } from './useArtworkEdit'
 
 export default function ArtworkChapter({ job }: { job: Job }) {
   const all = useArtworks(job.id)
   const [wanted, choose] = useState<number | null>(null)
   if (all.isPending) return <Loading what="artwork" />
   if (all.isError) return <Problem error={all.error} again={() => void all.refetch()} />
-  const { artworks, bench } = all.data
+  const { artworks, base } = all.data
   const artwork = artworks.find((a) => a.id === wanted) ?? artworks.at(-1) ?? null
   const bring = <BringCard job={job} artworks={artworks} here={artwork?.id ?? null} choose={choose} />
-  if (!bench)
+  if (!base)
     return (
       <div className="grid gap-4 md:grid-cols-[19rem_minmax(0,1fr)]">
         {bring}
@@ -44,29 +44,29 @@ export default function ArtworkChapter({ job }: { job: Job }) {
       <div className="grid gap-4 md:grid-cols-[19rem_minmax(0,1fr)]">
         {bring}
         <Empty title="Bring a photo, a drawing or a list of names">
-          <p>{bench.says}</p>
-          {bench.one_tone && <p className="mt-2">{bench.one_tone}</p>}
+          <p>{base.says}</p>
+          {base.one_tone && <p className="mt-2">{base.one_tone}</p>}
         </Empty>
       </div>
     )
-  return <Workbench key={artwork.id} job={job} artwork={artwork} bench={bench} bring={bring} />
+  return <Workbench key={artwork.id} job={job} artwork={artwork} base={base} bring={bring} />
 }
 
 function Workbench({
   job,
   artwork,
-  bench,
+  base,
   bring,
 }: {
   job: Job
   artwork: Artwork
-  bench: Bench
+  base: Base
   bring: ReactNode
 }) {
   const [piece, see] = useState(0)
   const edit = useArtworkEdit(job.id, artwork)
-  const figures = useArtFigures(job.id, artwork, bench.stamp, piece)
-  const names = useArtNames(job.id, artwork, bench.stamp).data ?? []
+  const figures = useArtFigures(job.id, artwork, base.stamp, piece)
+  const names = useArtNames(job.id, artwork, base.stamp).data ?? []
   const drop = useJobWrite(job.id, () =>
     body(api.DELETE('/api/artworks/{artwork_id}', { params: { path: { artwork_id: artwork.id } } })),
   )
@@ -79,7 +79,7 @@ function Workbench({
           {artwork.kind === 'names' ? (
             <WordsCard edit={edit} names={names} piece={piece} see={see} />
           ) : (
-            <PlaceCard artwork={artwork} bench={bench} edit={edit} />
+            <PlaceCard artwork={artwork} base={base} edit={edit} />
           )}
           {artwork.kind === 'picture' && <ToneCard edit={edit} />}
           {artwork.groups.length > 1 && (
@@ -103,26 +103,21 @@ function Workbench({
         </>
       }
       seeing={
-        <ArtView
-          artwork={artwork}
-          bench={bench}
-          piece={piece}
-          label={names[piece]?.first ?? edit.spec.group}
-        />
+        <ArtView artwork={artwork} base={base} piece={piece} label={names[piece]?.first ?? edit.spec.group} />
       }
       why={
         <>
-          <FiguresCard bench={bench} figures={figures.data} error={figures.error} pieces={job.pieces} />
+          <FiguresCard base={base} figures={figures.data} error={figures.error} pieces={job.pieces} />
           <FilesCard
             artwork={artwork}
-            bench={bench}
+            base={base}
             piece={piece}
             usable={!figures.error && !figures.data?.why}
           />
           <Card title="Light and dark">
-            <p>{bench.says}</p>
+            <p>{base.says}</p>
           </Card>
-          {greys && <CurveCard job={job} artwork={artwork} bench={bench} />}
+          {greys && <CurveCard job={job} artwork={artwork} base={base} />}
           <Button look="quiet" disabled={drop.isPending} onClick={() => drop.mutate(undefined)}>
             Throw “{artwork.name}” away
           </Button>
@@ -132,9 +127,9 @@ function Workbench({
   )
 }
 
-function CurveCard({ job, artwork, bench }: { job: Job; artwork: Artwork; bench: Bench }) {
+function CurveCard({ job, artwork, base }: { job: Job; artwork: Artwork; base: Base }) {
   const navigate = useNavigate()
-  const { power_pct, speed_mm_s, interval_mm, passes } = bench.setting
+  const { power_pct, speed_mm_s, interval_mm, passes } = base.setting
   const draw = useJobWrite(job.id, () =>
     body(
       api.POST('/api/jobs/{job_id}/grids', {
@@ -152,7 +147,7 @@ function CurveCard({ job, artwork, bench }: { job: Job; artwork: Artwork; bench:
       }),
     ),
   )
-  const curve = useToneCurve(job.id, artwork.spec.screen, bench.stamp, true).data
+  const curve = useToneCurve(job.id, artwork.spec.screen, base.stamp, true).data
   if (!curve) return null
   return (
     <Card title="What dots gain">

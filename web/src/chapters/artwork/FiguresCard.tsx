@@ -3,24 +3,24 @@ import { Findings, Problem } from '../../ui/feedback'
 import { Card, FileLink, Figures } from '../../ui/parts'
 import { percent, showMinutes, useUnits } from '../../ui/units'
 import { Download } from 'lucide-react'
-import type { Artwork, Bench } from './useArtworkEdit'
+import type { Artwork, Base } from './useArtworkEdit'
 
 type ArtFigures = Schema<'ArtFiguresOut'>
 
 /** What one piece takes, what the beam can hold, and what to mind. */
 export function FiguresCard({
-  bench,
+  base,
   figures,
   error,
   pieces,
 }: {
-  bench: Bench
+  base: Base
   figures: ArtFigures | undefined
   error: unknown
   pieces: number
 }) {
   const { showSpeed, showInterval } = useUnits()
-  const { setting } = bench
+  const { setting } = base
   return (
     <Card title="What it takes">
       {error ? <Problem error={error} /> : null}
@@ -54,14 +54,14 @@ export function FiguresCard({
       <h3 className="mt-4 text-sm font-bold text-soft">This setting holds</h3>
       <Figures
         rows={[
-          ['finest line', bench.line_mm ? `${bench.line_mm.toFixed(2)} mm` : 'none alone'],
-          ['finest gap', `${bench.gap_mm.toFixed(2)} mm`],
-          ['smallest capitals', `${bench.capital_mm.toFixed(1)} mm`],
+          ['finest line', base.line_mm ? `${base.line_mm.toFixed(2)} mm` : 'none alone'],
+          ['finest gap', `${base.gap_mm.toFixed(2)} mm`],
+          ['smallest capitals', `${base.capital_mm.toFixed(1)} mm`],
         ]}
       />
       <p className="mt-3 text-sm text-soft">
         {setting.power_pct} %, {showSpeed(setting.speed_mm_s)}, lines {showInterval(setting.interval_mm)},{' '}
-        {setting.passes} {setting.passes === 1 ? 'pass' : 'passes'}: setting version {bench.lock_version}. A
+        {setting.passes} {setting.passes === 1 ? 'pass' : 'passes'}: setting version {base.lock_version}. A
         new lock makes the artwork again.
       </p>
       {figures && figures.findings.length > 0 && (
@@ -79,19 +79,19 @@ const range = ([low, high]: number[]) =>
 /** The files that a laser and a drawing program take. */
 export function FilesCard({
   artwork,
-  bench,
+  base,
   piece,
   usable,
 }: {
   artwork: Artwork
-  bench: Bench
+  base: Base
   piece: number
   usable: boolean
 }) {
   const file = (kind: string) => `/api/artworks/${artwork.id}/files/${kind}?piece=${piece}`
   return (
     <Card title="Take it">
-      {bench.mirrored && (
+      {base.mirrored && (
         <p className="mb-2">
           Mirrored in the files: the mark is seen through the piece. Set the focus on the coated side.
         </p>

@@ -2,18 +2,18 @@ import { RotateCcw } from 'lucide-react'
 import { useState } from 'react'
 import { RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
-import type { Artwork, Bench, Edit } from './useArtworkEdit'
+import type { Artwork, Base, Edit } from './useArtworkEdit'
 
 /** Where it lies on the piece: size and place typed, moved to edges, turned. */
-export function PlaceCard({ artwork, bench, edit }: { artwork: Artwork; bench: Bench; edit: Edit }) {
+export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Base; edit: Edit }) {
   const { placement, bleed_mm } = edit.spec
   const turned = placement.quarter_turns % 2 === 1
   const high = placement.width_mm * artwork.height_per_width
   const half_w = (turned ? high : placement.width_mm) / 2
   const half_h = (turned ? placement.width_mm : high) / 2
   const at = (across: -1 | 0 | 1, up: -1 | 0 | 1) => ({
-    x_mm: rounded(across * (bench.width_mm / 2 - half_w)),
-    y_mm: rounded(up * (bench.height_mm / 2 - half_h)),
+    x_mm: rounded(across * (base.width_mm / 2 - half_w)),
+    y_mm: rounded(up * (base.height_mm / 2 - half_h)),
   })
   return (
     <RefusalScope error={edit.error}>

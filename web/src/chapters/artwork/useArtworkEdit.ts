@@ -6,7 +6,7 @@ import { useSettled } from '../../ui/useSettled'
 
 export type Artwork = Schema<'ArtworkOut'>
 export type Spec = Schema<'SpecIO'>
-export type Bench = Schema<'ArtBenchOut'>
+export type Base = Schema<'ArtBaseOut'>
 
 /** What is asked of an artwork, as it is being changed; what is at rest for a moment goes to the server. */
 export function useArtworkEdit(jobId: number, artwork: Artwork) {

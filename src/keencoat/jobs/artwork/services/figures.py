@@ -25,7 +25,7 @@ from keencoat.core.substrate import find_substrate
 from keencoat.core.toolpath import burn_time_s, energy_on_piece_j
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
-from keencoat.jobs.artwork.services.making import ArtBench, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, made_of
 
 
 @dataclass(frozen=True)
@@ -45,22 +45,22 @@ class ArtFigures:
     findings: tuple[Finding, ...]
 
 
-def figures_of(artwork: Artwork, bench: ArtBench, piece: int) -> ArtFigures:
+def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
     """The figures of one piece of an artwork."""
-    art, job = made_of(artwork, bench, piece), artwork.job
-    detail = finest_detail(bench.model)
-    said = _said(artwork, bench)
+    art, job = made_of(artwork, base, piece), artwork.job
+    detail = finest_detail(base.model)
+    said = _said(artwork, base)
     if art.made is None or not art.made.dots.any():
         return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, detail, tuple(said))
-    program = bench.program(art)
-    seconds, energy = burn_time_s(program, bench.machine), energy_on_piece_j(program, bench.machine)
+    program = base.program(art)
+    seconds, energy = burn_time_s(program, base.machine), energy_on_piece_j(program, base.machine)
     fill_mm = largest_fill_mm(art.made)
     thermal = thermal_of(job.substrate)
-    kept = kept_share(find_substrate(job.substrate), job.recipe(), bench.machine.source, job.layer_um())
-    burn = ArtBurn(bench.setting, bench.machine, fill_mm, energy, seconds, program.lines)
-    heat = artwork_heat(burn, bench.piece, thermal, kept)
-    said += [*made_findings(fill_mm, bench.patch_mm, detail), *art_heat_findings(heat, thermal)]
-    burned = as_burned(art.made.dots, bench.model, bench.odds)
+    kept = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
+    burn = ArtBurn(base.setting, base.machine, fill_mm, energy, seconds, program.lines)
+    heat = artwork_heat(burn, base.piece, thermal, kept)
+    said += [*made_findings(fill_mm, base.patch_mm, detail), *art_heat_findings(heat, thermal)]
+    burned = as_burned(art.made.dots, base.model, base.odds)
     return ArtFigures(
         int(art.made.dots.sum()),
         art.made.lit_mm2,
@@ -75,18 +75,18 @@ def figures_of(artwork: Artwork, bench: ArtBench, piece: int) -> ArtFigures:
     )
 
 
-def _said(artwork: Artwork, bench: ArtBench) -> list[Finding]:
+def _said(artwork: Artwork, base: ArtBase) -> list[Finding]:
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
     if isinstance(source, Picture):
-        return picture_findings(source, spec, bench.lines, bench.look)
+        return picture_findings(source, spec, base.lines, base.look)
     if isinstance(source, Drawing):
-        return place_findings(spec, height_per_width(source, spec), bench.lines)
-    return names_findings(source, bench.names(source, spec), artwork.job.pieces)
+        return place_findings(spec, height_per_width(source, spec), base.lines)
+    return names_findings(source, base.names(source, spec), artwork.job.pieces)
 
 
-def names_of(artwork: Artwork, bench: ArtBench) -> Sequence[SetName]:
+def names_of(artwork: Artwork, base: ArtBase) -> Sequence[SetName]:
     """The names as they are set. Raises BadValueError for artwork that is no list."""
     source = source_of(artwork.pk, artwork.brought)
     if not isinstance(source, NameList):
         raise BadValueError("This artwork is no list of names.", field="artwork", hint="Bring a CSV of names.")
-    return bench.names(source, artwork.asked())
+    return base.names(source, artwork.asked())

@@ -13,26 +13,26 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.toolpath import gcode_lines
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
-from keencoat.jobs.artwork.services.making import ArtBench, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, made_of
 
 _LINES_AT_ONCE = 4000
 
 
 @dataclass(frozen=True)
 class Taken:
-    """Which artwork is taken, for which piece (from 0), on which bench."""
+    """Which artwork is taken, for which piece (from 0), on which base."""
 
     artwork: Artwork
-    bench: ArtBench
+    base: ArtBase
     piece: int
 
     @property
     def title(self) -> str:
         """Job, artwork and its version, the piece's own name, and the setting's version."""
-        label = made_of(self.artwork, self.bench, self.piece).label
+        label = made_of(self.artwork, self.base, self.piece).label
         own = f", {label}" if label else ""
         a = self.artwork
-        return f"{a.job.name}, {a.name} v{a.version}{own}, setting v{self.bench.key[1]}"
+        return f"{a.job.name}, {a.name} v{a.version}{own}, setting v{self.base.key[1]}"
 
     @property
     def stem(self) -> str:
@@ -50,14 +50,14 @@ def pieces_of(artwork: Artwork) -> int:
 def gcode_of(taken: Taken) -> Iterator[str]:
     """The artwork as G-code, a few thousand lines at a time. Raises BadValueError before the first one where nothing
     can be burned."""
-    bench = taken.bench
-    program = bench.program(made_of(taken.artwork, bench, taken.piece))
+    base = taken.base
+    program = base.program(made_of(taken.artwork, base, taken.piece))
     if not program.dots.any():
         raise BadValueError("Nothing of it is burned.", field="tone", hint="Change its tones, its size or its place.")
 
     def blocks() -> Iterator[str]:
         some: list[str] = []
-        for _, line in gcode_lines(program, bench.machine, taken.title, bench.mirrored):
+        for _, line in gcode_lines(program, base.machine, taken.title, base.mirrored):
             some.append(line)
             if len(some) >= _LINES_AT_ONCE:
                 yield "\n".join(some) + "\n"
@@ -69,39 +69,39 @@ def gcode_of(taken: Taken) -> Iterator[str]:
 
 def png_of(taken: Taken) -> bytes:
     """The dots as a picture of their true resolution."""
-    made = made_of(taken.artwork, taken.bench, taken.piece)
+    made = made_of(taken.artwork, taken.base, taken.piece)
     if made.made is None:
         raise BadValueError(f"“{made.label}” is left out: {made.why}", field="piece", hint="Change it, or the size.")
-    return dots_png(made.made, taken.title, taken.bench.mirrored)
+    return dots_png(made.made, taken.title, taken.base.mirrored)
 
 
 def svg_of(taken: Taken) -> str:
     """The outlines. Raises BadValueError for a picture, which has none."""
-    size = taken.bench.piece.width_mm, taken.bench.piece.height_mm
-    return area_svg(_area_of(taken), size, taken.title, taken.bench.mirrored)
+    size = taken.base.piece.width_mm, taken.base.piece.height_mm
+    return area_svg(_area_of(taken), size, taken.title, taken.base.mirrored)
 
 
 def _area_of(taken: Taken) -> BaseGeometry:
-    artwork, bench = taken.artwork, taken.bench
+    artwork, base = taken.artwork, taken.base
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
     if isinstance(source, Drawing):
-        return drawing_area(source, spec).intersection(bench.lines.room)
+        return drawing_area(source, spec).intersection(base.lines.room)
     if isinstance(source, NameList):
-        name = bench.names(source, spec)[taken.piece]
+        name = base.names(source, spec)[taken.piece]
         if name.area is None:
             raise BadValueError(f"“{name.name.first}” is left out: {name.why}", field="piece", hint="Shorten it.")
-        return translate(name.area, *bench.lines.room.centroid.coords[0])
+        return translate(name.area, *base.lines.room.centroid.coords[0])
     raise BadValueError("A picture of dots has no outlines.", field="format", hint="Take the PNG or the G-code.")
 
 
-def zip_of(artwork: Artwork, bench: ArtBench) -> bytes:
+def zip_of(artwork: Artwork, base: ArtBase) -> bytes:
     """PNG and G-code of every piece that can be burned, in one file."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for piece in range(pieces_of(artwork)):
-            if made_of(artwork, bench, piece).made is None:
+            if made_of(artwork, base, piece).made is None:
                 continue
-            taken = Taken(artwork, bench, piece)
+            taken = Taken(artwork, base, piece)
             archive.writestr(f"{taken.stem}.png", png_of(taken))
             archive.writestr(f"{taken.stem}.gcode", "".join(gcode_of(taken)))
     return out.getvalue()

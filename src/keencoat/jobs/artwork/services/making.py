@@ -61,7 +61,7 @@ class Wedge:
 
 
 @dataclass(frozen=True, eq=False)
-class ArtBench:
+class ArtBase:
     """What artwork is made on. `key`: the job, the version of its lock, its count of changes. `patch_mm`: the largest
     patch that was rated, 0 if none."""
 
@@ -122,17 +122,17 @@ class ArtBench:
         return art.made.program(self.setting, self.machine, (self.piece.width_mm, self.piece.height_mm), self.mirrored)
 
 
-def bench_of(job: Job) -> ArtBench:
+def base_of(job: Job) -> ArtBase:
     """What the job's artwork is made on now. Raises NotAllowedError while no setting is locked."""
-    return _bench(job, newest_lock(job))
+    return _base(job, newest_lock(job))
 
 
-def _bench_key(job: Job, lock: LockedSetting) -> tuple[int, int, int]:
+def _base_key(job: Job, lock: LockedSetting) -> tuple[int, int, int]:
     return job.pk, lock.version, job.changes
 
 
-@cached(LRUCache(8), key=_bench_key, condition=Condition())
-def _bench(job: Job, lock: LockedSetting) -> ArtBench:
+@cached(LRUCache(8), key=_base_key, condition=Condition())
+def _base(job: Job, lock: LockedSetting) -> ArtBase:
     machine, setting = job.machine.to_core(), lock.setting()
     odds = place_odds(fit_of(job), setting, machine)
     look = look_of(job.process)
@@ -141,8 +141,8 @@ def _bench(job: Job, lock: LockedSetting) -> ArtBench:
     heat_mm = math.sqrt(min(thermal_of(job.substrate).diffusivity_mm2_s, _SPREADS_MM2_S) * dwell_s)
     model = DotModel(lines.pitch_mm, lines.interval_mm, math.hypot(machine.spot_mm / 4, heat_mm), odds.margin_ln, _PACE)
     rated = [grid.cell_mm for grid in burned_grids(job) if grid.rated_of()[0]]
-    return ArtBench(
-        _bench_key(job, lock),
+    return ArtBase(
+        _base_key(job, lock),
         setting,
         machine,
         job.piece().face,
@@ -183,12 +183,12 @@ def _is_alike(one: Setting, other: Setting) -> bool:
     return one.passes == other.passes and all(abs(a / b - 1) < _SAME for a, b in pairs)
 
 
-def _made_key(artwork: Artwork, bench: ArtBench, piece: int = 0) -> tuple[object, ...]:
-    return artwork.pk, artwork.version, bench.key, piece
+def _made_key(artwork: Artwork, base: ArtBase, piece: int = 0) -> tuple[object, ...]:
+    return artwork.pk, artwork.version, base.key, piece
 
 
 @cached(LRUCache(4), key=_made_key, condition=Condition())
-def made_of(artwork: Artwork, bench: ArtBench, piece: int = 0) -> PieceArt:
+def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     """What is burned on one piece."""
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
-    return art_of_piece(source, spec, bench.lines, bench.tones(spec), bench.names(source, spec), piece)
+    return art_of_piece(source, spec, base.lines, base.tones(spec), base.names(source, spec), piece)

@@ -12,7 +12,7 @@ from PIL import Image
 from keencoat.core.artwork import MadeDots, PieceArt, as_burned
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels
-from keencoat.jobs.artwork.services.making import ArtBench
+from keencoat.jobs.artwork.services.making import ArtBase
 
 _MOST_PX = 1200
 LOUPE_MM = 8.0
@@ -42,20 +42,20 @@ class Look:
         require_within(self.film_pct, -30, 30, "film_pct", "%")
 
 
-def whole_view(art: PieceArt, bench: ArtBench, look: Look) -> bytes:
+def whole_view(art: PieceArt, base: ArtBase, look: Look) -> bytes:
     """The whole piece as PNG, its coat and the artwork on it."""
-    width, height = bench.piece.width_mm, bench.piece.height_mm
+    width, height = base.piece.width_mm, base.piece.height_mm
     px_mm = look.px / max(width, height)
     size = max(1, round(height * px_mm)), max(1, round(width * px_mm))
-    base = bench.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
-    face = _off_coat(base, bench, px_mm)
+    bare = base.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
+    face = _off_coat(bare, base, px_mm)
     if art.made is not None:
-        seen = _coloured(art.made, bench, look)
-        _laid(face, _shrunk(seen, art.made, px_mm), art.made, bench, px_mm)
+        seen = _coloured(art.made, base, look)
+        _laid(face, _shrunk(seen, art.made, px_mm), art.made, base, px_mm)
     return _png(face)
 
 
-def loupe_view(art: PieceArt, bench: ArtBench, look: Look, x_mm: float, y_mm: float) -> bytes:
+def loupe_view(art: PieceArt, base: ArtBase, look: Look, x_mm: float, y_mm: float) -> bytes:
     """A few millimetres about a place (from the middle of the piece, y up), every dot of them, as PNG."""
     half = LOUPE_MM / 2
     made = art.made
@@ -72,7 +72,7 @@ def loupe_view(art: PieceArt, bench: ArtBench, look: Look, x_mm: float, y_mm: fl
         made.dots.shape[1],
     ).astype(int)
     near = _cut(made, int(rows.min()), int(rows.max()), int(columns.min()), int(columns.max()))
-    seen = np.pad(_coloured(near, bench, look), ((1, 1), (1, 1), (0, 0)), mode="edge")
+    seen = np.pad(_coloured(near, base, look), ((1, 1), (1, 1), (0, 0)), mode="edge")
     row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
     column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
     picked = np.clip(rows - row0 + 1, 0, seen.shape[0] - 1), np.clip(columns - column0 + 1, 0, seen.shape[1] - 1)
@@ -93,13 +93,13 @@ def _cut(made: MadeDots, low: int, high: int, left: int, right: int) -> MadeDots
     )
 
 
-def _coloured(made: MadeDots, bench: ArtBench, look: Look) -> Pixels:
+def _coloured(made: MadeDots, base: ArtBase, look: Look) -> Pixels:
     """A pixel a dot, the lowest row first."""
     if look.way is Way.SENT:
         return np.where(made.dots[..., None], np.array(_INK, np.uint8), np.array(_PAPER, np.uint8))
-    burned = as_burned(made.dots, bench.model, bench.odds, float(np.log1p(look.film_pct / 100)))
+    burned = as_burned(made.dots, base.model, base.odds, float(np.log1p(look.film_pct / 100)))
     if look.way is Way.BURNED:
-        return bench.look.painted(burned.fullness, burned.harsh)
+        return base.look.painted(burned.fullness, burned.harsh)
     tone = np.where(made.dots, np.float32(0.25), np.float32(0.0))
     face = np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * tone[..., None]
     for chance, colour in ((burned.faint, _FAINT), (burned.harsh, _HARSH)):
@@ -118,27 +118,27 @@ def _shrunk(seen: Pixels, made: MadeDots, px_mm: float) -> Pixels:
     return np.asarray(np.rint(255 * small ** (1 / 2.2)), dtype=np.uint8)
 
 
-def _laid(face: Pixels, part: Pixels, made: MadeDots, bench: ArtBench, px_mm: float) -> None:
+def _laid(face: Pixels, part: Pixels, made: MadeDots, base: ArtBase, px_mm: float) -> None:
     """Lay the artwork on its place, what lies beyond the picture left out."""
-    left = round((made.left_mm + bench.piece.width_mm / 2) * px_mm)
-    top = round((bench.piece.height_mm / 2 - made.box[3]) * px_mm)
+    left = round((made.left_mm + base.piece.width_mm / 2) * px_mm)
+    top = round((base.piece.height_mm / 2 - made.box[3]) * px_mm)
     rows = slice(max(0, top), min(face.shape[0], top + part.shape[0]))
     columns = slice(max(0, left), min(face.shape[1], left + part.shape[1]))
     face[rows, columns] = part[rows.start - top : rows.stop - top, columns.start - left : columns.stop - left]
 
 
-def _off_coat(face: Pixels, bench: ArtBench, px_mm: float) -> Pixels:
+def _off_coat(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
     """The piece with what lies beside its outline in grey, and the edge of the coat as a line."""
     inside = np.zeros(face.shape[:2], np.uint8)
-    cv2.fillPoly(inside, [_in_px(bench.piece.outline, bench, px_mm)], 1)
+    cv2.fillPoly(inside, [_in_px(base.piece.outline, base, px_mm)], 1)
     face = np.where(inside[..., None] == 1, face, np.array(_OFF, np.uint8))
-    cv2.polylines(face, [_in_px(bench.lines.room, bench, px_mm)], True, _OFF, 1, cv2.LINE_AA)
+    cv2.polylines(face, [_in_px(base.lines.room, base, px_mm)], True, _OFF, 1, cv2.LINE_AA)
     return np.asarray(face)
 
 
-def _in_px(outline: object, bench: ArtBench, px_mm: float) -> NDArray[np.int32]:
+def _in_px(outline: object, base: ArtBase, px_mm: float) -> NDArray[np.int32]:
     points = np.array(outline.exterior.coords)  # type: ignore[attr-defined] # a polygon, as pieces have them
-    x, y = points[:, 0] + bench.piece.width_mm / 2, bench.piece.height_mm / 2 - points[:, 1]
+    x, y = points[:, 0] + base.piece.width_mm / 2, base.piece.height_mm / 2 - points[:, 1]
     return np.rint(np.stack([x, y], axis=1) * px_mm).astype(np.int32)
 
 
