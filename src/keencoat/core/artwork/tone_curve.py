@@ -140,7 +140,8 @@ class ToneCurve:
 
 def predicted_curve(screen: Screen, belief: DotBelief, seed: int = 1) -> ToneCurve:
     """The curve that spot, lines and window lead one to expect."""
-    return _curve(screen, belief, np.zeros(3), np.eye(3), (), np.zeros_like(SHARES), seed)
+    nothing = np.zeros_like(SHARES)
+    return _curve(screen, belief, np.zeros(3), np.eye(3), (), (nothing, nothing), seed)
 
 
 def calibrated_curve(
@@ -172,7 +173,8 @@ def calibrated_curve(
     order = np.argsort(shares)
     knots = np.concatenate([[0.0], shares[order], [1.0]])
     rest = np.interp(SHARES, knots, np.concatenate([[0.0], left_over[order], [left_over[order][-1]]]))
-    return _curve(screen, belief, found.x, spread, tuple(steps), rest, seed)
+    noise = np.interp(SHARES, knots, np.concatenate([[0.0], sd[order], [0.0]]))
+    return _curve(screen, belief, found.x, spread, tuple(steps), (rest, noise), seed)
 
 
 def _curve(
@@ -181,15 +183,17 @@ def _curve(
     z: Floats,
     covariance: Floats,
     steps: tuple[WedgeStep, ...],
-    rest: Floats,
+    left_over: tuple[Floats, Floats],
     seed: int,
 ) -> ToneCurve:
+    rest, noise = left_over
     model = belief.at(z)
     draws = np.random.default_rng(seed).multivariate_normal(z, covariance, _DRAWS)
     likely = np.array([flat_fullness(SHARES, screen, belief.at(draw)) + rest for draw in draws])
     low, usual, high = np.quantile(likely, [0.05, 0.5, 0.95], axis=0)
     middle = flat_fullness(SHARES, screen, model) + rest
-    # The draws say how wide, the best model where: a bent model's draws lie to one side of it.
-    low, high = middle + (low - usual), middle + (high - usual)
+    # The draws say how wide, the best model where: a bent model's draws lie to one side of it. What steps leave over
+    # is taken as it was seen, with its own noise.
+    low, high = (middle + way * np.hypot(off - usual, 1.645 * noise) for way, off in ((-1, low), (1, high)))
     low, middle, high = (np.clip(np.maximum.accumulate(c), 0, 1) for c in (low, middle, high))
     return ToneCurve(screen, middle, low, high, steps, model)
