@@ -205,6 +205,21 @@ def test_each_name_is_as_large_as_its_room_and_all_as_the_longest():
     assert "枫" in together[3].why
 
 
+@given(st.lists(st.floats(4, 40), min_size=4, max_size=4))
+@settings(max_examples=30, deadline=None)
+def test_whichever_side_of_the_coat_is_nearest_sets_the_size(sides):
+    left, low, right, top = sides
+    (found,) = set_names(NAMES[1:2], box(-left, -low, right, top), Typeface.BOLD, 0.01, one_size=False)
+    x0, y0, x1, y1 = found.area.bounds
+    assert max(-x0 / left, -y0 / low, x1 / right, y1 / top) == pytest.approx(1, abs=1e-3)
+
+
+def test_lists_may_be_as_long_as_they_may():
+    assert len(read_names(b"a\n" * MAX_NAMES).names) == MAX_NAMES == 1000
+    assert len(read_names(b"x" * 80).names[0].first) == 80
+    assert read_names(b"Moos\nFarn,Schatten\n").names[1] == Name(2, "Farn", "Schatten")
+
+
 def test_what_does_not_fit_is_listed_and_holds_nobody_back():
     each = set_names(NAMES[:3], ROOM, Typeface.BOLD, 1.0, one_size=False)
     least = (sorted(s.capital_mm for s in each)[0] + sorted(s.capital_mm for s in each)[1]) / 2

@@ -199,6 +199,15 @@ def test_a_wanted_lightness_and_its_fullness_are_each_others_way_back(wanted, lo
     )
 
 
+@pytest.mark.parametrize("look", [TILE, GLASS])
+def test_a_step_of_lightness_is_a_fullness_by_luminance(look):
+    """Half of the way in L*, from ground to mark: worked back through CIE 1976's cube."""
+    ground, mark = (116 * np.cbrt(y) - 16 for y in (look.ground_y, look.mark_y))
+    half = ((ground + (mark - ground) / 2 + 16) / 116) ** 3
+    steps = [look.fullness_of_step(step) for step in (0.0, 0.5, 1.0)]
+    assert steps == pytest.approx([0, (half - look.ground_y) / (look.mark_y - look.ground_y), 1], abs=1e-6)
+
+
 def wedge_of(true: DotModel, noise: float, seed: int) -> list[WedgeStep]:
     shares = np.array([0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0])
     seen = flat_fullness(shares, Screen.BAYER_4, true) + np.random.default_rng(seed).normal(0, noise, len(shares))

@@ -119,7 +119,7 @@ export function RangeField({
       </span>
       <input
         type="range"
-        className="h-9 w-full accent-(--glaze)"
+        className="h-11 w-full accent-(--glaze)"
         value={value}
         onChange={(event) => set(Number(event.target.value))}
         {...rest}

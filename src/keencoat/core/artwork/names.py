@@ -58,8 +58,7 @@ def read_names(data: bytes, field: str = "names") -> NameList:
     if len(data) > MAX_BYTES:
         raise BadValueError("The list has over 1 MB.", field=field, hint=f"Send at most {MAX_NAMES} names.")
     text, encoding = _text_of(data, field)
-    first_line = text.splitlines()[0] if text.strip() else ""
-    mark = max(";\t,", key=first_line.count)
+    mark = max(";\t,", key=text.count)
     try:
         rows = [*csv.reader(io.StringIO(text, newline=""), delimiter=mark)]
     except csv.Error as error:
