@@ -43,7 +43,7 @@ def allowed_bytes(path: str, cookies: str) -> int:
     """How large a request's body may be, by its address and by whether it comes with a session."""
     if f"{SESSION_COOKIE_NAME}=" not in cookies:
         return NOBODY_BYTES
-    return PHOTO_BYTES if path.rstrip("/").endswith("photos") else USUAL_BYTES
+    return PHOTO_BYTES if path.rstrip("/").endswith(("photos", "artworks")) else USUAL_BYTES
 
 
 class BoundedParser(HTTPRequestParser):  # type: ignore[misc]

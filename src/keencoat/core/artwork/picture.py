@@ -7,12 +7,13 @@ what lies under it is the piece, and no ground is guessed.
 from dataclasses import dataclass
 
 import numpy as np
-from PIL import Image, ImageOps
+from PIL import Image, ImageOps, TiffImagePlugin
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision import Floats, broken_told, lightness, lightness_of, open_picture
 
-FORMATS = ("JPEG", "PNG", "HEIF", "TIFF")
+FORMATS = ("JPEG", "PNG", "HEIF", TiffImagePlugin.TiffImageFile.format or "")
+"""The reader of TIFF is loaded with this module: a process for what comes from outside may load none later."""
 LEAST_SIDE_PX = 16
 _TAKE = "Send a JPEG, PNG, TIFF or HEIC picture."
 

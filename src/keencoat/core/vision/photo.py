@@ -112,7 +112,6 @@ def decode_photo(data: bytes, field: str = "photo") -> Photo:
 
 def warm_decoders() -> None:
     """Load what decoding needs from disk: a process that may read nothing later can still decode."""
-    Image.init()
     for kind in ("JPEG", "PNG"):
         out = io.BytesIO()
         Image.new("RGB", (LEAST_SIDE_PX, LEAST_SIDE_PX)).save(out, kind)

@@ -15,7 +15,7 @@ from keencoat.jobs.artwork.proof_pdf import proof_pdf
 from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
-from keencoat.jobs.artwork.services.making import base_of, made_of
+from keencoat.jobs.artwork.services.making import base_of, burned_of, made_of
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
 from keencoat.jobs.job.services import find_job
@@ -92,7 +92,9 @@ def view(
     """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film."""
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
-    return _picture(whole_view(made_of(artwork, base, piece), base, Look(way, px, film_pct)))
+    look = Look(way, px, film_pct)
+    burned = None if way is Way.SENT else burned_of(artwork, base, piece, film_pct)
+    return _picture(whole_view(made_of(artwork, base, piece), base, look, burned))
 
 
 @router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png"))

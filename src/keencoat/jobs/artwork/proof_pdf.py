@@ -6,11 +6,11 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.platypus import Flowable, Spacer, Table, TableStyle
 
-from keencoat.core.artwork import PieceArt
+from keencoat.core.artwork import Burned, PieceArt
 from keencoat.core.safety import DEFERENCE
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.files import pieces_of
-from keencoat.jobs.artwork.services.making import ArtBase, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
 from keencoat.jobs.artwork.services.views import Look, Way, whole_view
 from keencoat.jobs.paper import SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
 
@@ -22,12 +22,12 @@ _PX_MM = 6.0
 class PiecePicture(Flowable):
     """One piece as it will burn."""
 
-    def __init__(self, art: PieceArt, base: ArtBase, share: float) -> None:
+    def __init__(self, art: PieceArt, base: ArtBase, share: float, burned: Burned) -> None:
         super().__init__()
         piece = base.piece
         self.width, self.height = piece.width_mm * mm * share, piece.height_mm * mm * share
         px = min(1200, max(64, round(max(piece.width_mm, piece.height_mm) * share * _PX_MM)))
-        self.data = whole_view(art, base, Look(Way.BURNED, px))
+        self.data = whole_view(art, base, Look(Way.BURNED, px), burned)
 
     def draw(self) -> None:
         """Draw it with a hairline round it."""
@@ -46,7 +46,10 @@ def proof_pdf(artwork: Artwork, base: ArtBase) -> bytes:
     scale = "true to scale" if share == 1 else f"at {100 * share:.0f} % of its size"
     arts = [made_of(artwork, base, piece) for piece in range(count)]
     shown = [
-        [PiecePicture(art, base, share), text(f"{n}  {art.label}" if art.label else f"{n}", SMALL)]
+        [
+            PiecePicture(art, base, share, burned_of(artwork, base, n - 1)),
+            text(f"{n}  {art.label}" if art.label else f"{n}", SMALL),
+        ]
         for n, art in enumerate(arts, start=1)
         if art.made is not None
     ]

@@ -147,6 +147,8 @@ function SteadyPicture({ src, alt, ratio }: { src: string; alt: string; ratio: n
     next.src = src
     return () => {
       next.onload = next.onerror = null
+      // What nobody will see need not come.
+      next.src = ''
     }
   }, [src])
   return (

@@ -9,7 +9,6 @@ from keencoat.core.artwork import (
     NameList,
     Picture,
     SetName,
-    as_burned,
     finest_detail,
     height_per_width,
     largest_fill_mm,
@@ -25,7 +24,7 @@ from keencoat.core.substrate import find_substrate
 from keencoat.core.toolpath import burn_time_s, energy_on_piece_j
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
-from keencoat.jobs.artwork.services.making import ArtBase, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
 
 
 @dataclass(frozen=True)
@@ -60,7 +59,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
     burn = ArtBurn(base.setting, base.machine, fill_mm, energy, seconds, program.lines)
     heat = artwork_heat(burn, base.piece, thermal, kept)
     said += [*made_findings(fill_mm, base.patch_mm, detail), *art_heat_findings(heat, thermal)]
-    burned = as_burned(art.made.dots, base.model, base.odds)
+    burned = burned_of(artwork, base, piece)
     return ArtFigures(
         int(art.made.dots.sum()),
         art.made.lit_mm2,

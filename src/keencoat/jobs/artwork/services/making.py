@@ -5,10 +5,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from threading import Condition
 
+import numpy as np
 from cachetools import LRUCache, cached
 
 from keencoat.core.artwork import (
     ArtSpec,
+    Burned,
     DotBelief,
     DotModel,
     Lines,
@@ -22,6 +24,7 @@ from keencoat.core.artwork import (
     Tones,
     WedgeStep,
     art_of_piece,
+    as_burned,
     calibrated_curve,
     finest_detail,
     lines_of,
@@ -49,6 +52,7 @@ _SPREADS_MM2_S = 0.5
 _PACE = 2.0
 _SAME = 0.02
 _WEDGE_SD = 0.03
+_BURNED_BYTES = 80_000_000
 
 
 @dataclass(frozen=True)
@@ -192,3 +196,17 @@ def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     """What is burned on one piece."""
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
     return art_of_piece(source, spec, base.lines, base.tones(spec), base.names(source, spec), piece)
+
+
+def _burned_key(artwork: Artwork, base: ArtBase, piece: int, film_pct: float = 0.0) -> tuple[object, ...]:
+    return *_made_key(artwork, base, piece), film_pct
+
+
+@cached(
+    LRUCache(_BURNED_BYTES, getsizeof=lambda burned: 3 * burned.fullness.nbytes), _burned_key, condition=Condition()
+)
+def burned_of(artwork: Artwork, base: ArtBase, piece: int, film_pct: float = 0.0) -> Burned:
+    """What is expected to come of it under so much more or less film; nothing where nothing is burned."""
+    made = made_of(artwork, base, piece).made
+    dots = np.zeros((1, 1), dtype=np.bool_) if made is None else made.dots
+    return as_burned(dots, base.model, base.odds, float(np.log1p(film_pct / 100)))

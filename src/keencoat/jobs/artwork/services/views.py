@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from keencoat.core.artwork import MadeDots, PieceArt, as_burned
+from keencoat.core.artwork import Burned, MadeDots, PieceArt, as_burned
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels
 from keencoat.jobs.artwork.services.making import ArtBase
@@ -42,15 +42,16 @@ class Look:
         require_within(self.film_pct, -30, 30, "film_pct", "%")
 
 
-def whole_view(art: PieceArt, base: ArtBase, look: Look) -> bytes:
-    """The whole piece as PNG, its coat and the artwork on it."""
+def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) -> bytes:
+    """The whole piece as PNG, its coat and the artwork on it; `burned` is what is expected of it, None to see what is
+    sent."""
     width, height = base.piece.width_mm, base.piece.height_mm
     px_mm = look.px / max(width, height)
     size = max(1, round(height * px_mm)), max(1, round(width * px_mm))
     bare = base.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
     face = _off_coat(bare, base, px_mm)
     if art.made is not None:
-        seen = _coloured(art.made, base, look)
+        seen = _coloured(art.made, base, look.way, burned)
         _laid(face, _shrunk(seen, art.made, px_mm), art.made, base, px_mm)
     return _png(face)
 
@@ -72,7 +73,8 @@ def loupe_view(art: PieceArt, base: ArtBase, look: Look, x_mm: float, y_mm: floa
         made.dots.shape[1],
     ).astype(int)
     near = _cut(made, int(rows.min()), int(rows.max()), int(columns.min()), int(columns.max()))
-    seen = np.pad(_coloured(near, base, look), ((1, 1), (1, 1), (0, 0)), mode="edge")
+    burned = as_burned(near.dots, base.model, base.odds, float(np.log1p(look.film_pct / 100)))
+    seen = np.pad(_coloured(near, base, look.way, burned), ((1, 1), (1, 1), (0, 0)), mode="edge")
     row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
     column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
     picked = np.clip(rows - row0 + 1, 0, seen.shape[0] - 1), np.clip(columns - column0 + 1, 0, seen.shape[1] - 1)
@@ -93,12 +95,11 @@ def _cut(made: MadeDots, low: int, high: int, left: int, right: int) -> MadeDots
     )
 
 
-def _coloured(made: MadeDots, base: ArtBase, look: Look) -> Pixels:
+def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) -> Pixels:
     """A pixel a dot, the lowest row first."""
-    if look.way is Way.SENT:
+    if burned is None or way is Way.SENT:
         return np.where(made.dots[..., None], np.array(_INK, np.uint8), np.array(_PAPER, np.uint8))
-    burned = as_burned(made.dots, base.model, base.odds, float(np.log1p(look.film_pct / 100)))
-    if look.way is Way.BURNED:
+    if way is Way.BURNED:
         return base.look.painted(burned.fullness, burned.harsh)
     tone = np.where(made.dots, np.float32(0.25), np.float32(0.0))
     face = np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * tone[..., None]
