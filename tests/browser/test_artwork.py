@@ -35,7 +35,7 @@ def test_artwork_is_brought_placed_seen_and_taken(hands, tmp_path):
     hands.see("1.0 mm right, 2.0 mm up")
 
     leaf = tmp_path / "moss.csv"
-    leaf.write_text("Moss\nA name that is much too long to be read on so small a piece of acrylic, and longer still\n")
+    leaf.write_text("Moss\n" + 88 * "x")
     hands.driver.find_elements(By.CSS_SELECTOR, "input[type=file]")[2].send_keys(str(leaf))
     hands.see("88 letters in one line")
     leaf.write_text("Moss\nFern,shade\n")
