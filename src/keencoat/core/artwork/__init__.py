@@ -46,6 +46,7 @@ from keencoat.core.artwork.tone_curve import (
     WedgeStep,
     calibrated_curve,
     predicted_curve,
+    tells_a_curve,
 )
 
 __all__ = [
@@ -106,6 +107,7 @@ __all__ = [
     "read_source",
     "set_names",
     "start_of",
+    "tells_a_curve",
     "text_area",
     "toned",
 ]

@@ -54,7 +54,7 @@ def as_burned(dots: Dots, model: DotModel, odds: PlaceOdds, ln_film: Floats | fl
         energy += part
     fullness /= PLACES**2
     lit = np.flatnonzero(dots)
-    film = np.broadcast_to(np.asarray(ln_film, dtype=np.float32), dots.shape).ravel()[lit]
+    film = ln_film if np.ndim(ln_film) == 0 else np.asarray(ln_film, dtype=np.float32).ravel()[lit]
     faint, harsh = np.zeros(dots.size, np.float32), np.zeros(dots.size, np.float32)
     # A lone dot is faint by how full it is, not by its mean energy: by what a fill would need to look the same.
     full = fullness.ravel()[lit]

@@ -18,7 +18,7 @@ def filled_dots(
     """Dots of `size` (rows, columns), the lowest row first, that lie in a polygon or several. The raster's lower left
     dot begins at (left, low); rows are burned at low, low + interval and so on."""
     rows, columns = size
-    change = np.zeros((rows, columns + 1), dtype=np.int32)
+    change = np.zeros((rows, columns + 1), dtype=np.int16)
     row, x = _crossings(shape, low_mm, interval_mm, rows)
     order = np.lexsort((x, row))
     row, x = row[order], x[order]
@@ -26,7 +26,7 @@ def filled_dots(
     column = np.clip(np.ceil((x - left_mm) / pitch_mm - 0.5), 0, columns).astype(np.int64)
     np.add.at(change, (row[0::2], column[0::2]), 1)
     np.add.at(change, (row[1::2], column[1::2]), -1)
-    return np.asarray(change[:, :columns].cumsum(axis=1) > 0)
+    return np.asarray(np.cumsum(change, axis=1, out=change)[:, :columns] > 0)
 
 
 def _crossings(

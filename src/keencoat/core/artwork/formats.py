@@ -1,7 +1,7 @@
 """Artwork as files: dots as a 1-bit PNG of its true resolution, outlines as SVG true to scale."""
 
 import io
-from xml.etree.ElementTree import Element, SubElement, indent, tostring
+from xml.etree.ElementTree import SubElement, indent, tostring
 
 from PIL import Image, PngImagePlugin
 from shapely import get_coordinates, get_parts, get_rings
@@ -9,7 +9,7 @@ from shapely.affinity import affine_transform
 
 from keencoat.core.artwork.areas import Area
 from keencoat.core.artwork.made import MadeDots
-from keencoat.core.geometry import to_picture
+from keencoat.core.geometry import svg_page, to_picture
 
 
 def dots_png(made: MadeDots, title: str, mirrored: bool) -> bytes:
@@ -29,15 +29,7 @@ def area_svg(area: Area, size_mm: tuple[float, float], title: str, mirrored: boo
     """Filled outlines on a piece of that width and height, 1 user unit = 1 mm; as they are burned where that is
     mirrored."""
     place = to_picture(*size_mm, mirrored)
-    width, height = size_mm
-    svg = Element(
-        "svg",
-        xmlns="http://www.w3.org/2000/svg",
-        width=f"{width:g}mm",
-        height=f"{height:g}mm",
-        viewBox=f"0 0 {width:g} {height:g}",
-    )
-    SubElement(svg, "title").text = f"{title}{' (mirrored)' if mirrored else ''}"
+    svg = svg_page(*size_mm, title, mirrored)
     for part in get_parts(affine_transform(area, [place.xx, place.xy, place.yx, place.yy, place.x0, place.y0])):
         rings = (" ".join(f"{x:.3f},{y:.3f}" for x, y in get_coordinates(ring)) for ring in get_rings(part))
         path = " ".join(f"M {points} Z" for points in rings)

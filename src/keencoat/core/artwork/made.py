@@ -19,10 +19,11 @@ from keencoat.core.errors import BadValueError, require_within
 from keencoat.core.geometry import to_work
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.toolpath import DotRaster, Item, Part
+from keencoat.core.vision import Floats
 
 MAX_DOTS = 40_000_000
 MOST_BLEED_MM = 5.0
-_OF_SPOT = 3.0
+_OF_SPOT, _BAND = 3.0, 256
 """Dots along a line are not shorter than a third of the spot: what is finer it cannot hold."""
 
 
@@ -76,9 +77,7 @@ class MadeDots:
         """The area that is burned."""
         return float(self.dots.sum()) * self.pitch_mm * self.interval_mm
 
-    def program(
-        self, setting: Setting, machine: Machine, size_mm: tuple[float, float], mirrored: bool, item: Item | None = None
-    ) -> DotRaster:
+    def program(self, setting: Setting, machine: Machine, size_mm: tuple[float, float], mirrored: bool) -> DotRaster:
         """What the head does: in work coordinates of a piece of that width and height, mirrored where the mark is seen
         through it."""
         left, low = to_work(*size_mm, mirrored).at(self.box[2] if mirrored else self.left_mm, self.low_mm)
@@ -89,7 +88,7 @@ class MadeDots:
             self.pitch_mm,
             setting,
             machine,
-            item or Item(Part.ARTWORK),
+            Item(Part.ARTWORK),
         )
 
 
@@ -130,14 +129,21 @@ def dots_of_picture(picture: Picture, placement: Placement, lines: Lines, tones:
         there=np.rot90(picture.there, placement.quarter_turns),
     )
     fine = resampled(turned, columns, rows)
-    light, there = fine.light[::-1], fine.there[::-1]
-    if tones.screen is Screen.THRESHOLD:
-        shares = 1 - light if tones.look.darkens else light
-    else:
-        fullness = tones.look.fullness_for(light)
-        shares = fullness if tones.curve is None else tones.curve.shares_for(fullness)
-    dots = dots_of(np.clip(shares * there, 0, 1).astype(np.float32), tones.screen, tones.serpentine)
+    shares = fine.light[::-1]
+    # A band at a time: a whole face in several copies would fill the memory.
+    for start in range(0, rows, _BAND):
+        band = slice(start, start + _BAND)
+        shares[band] = _shares(shares[band], tones) * fine.there[::-1][band]
+    dots = dots_of(np.clip(shares, 0, 1, out=shares), tones.screen, tones.serpentine)
     return _made(dots & _inside(lines.room, left, low, lines, (rows, columns)), left, low, lines)
+
+
+def _shares(light: Floats, tones: Tones) -> Floats:
+    """Shares of dots for lightness."""
+    if tones.screen is Screen.THRESHOLD:
+        return np.asarray(1 - light if tones.look.darkens else light)
+    fullness = tones.look.fullness_for(light)
+    return fullness if tones.curve is None else tones.curve.shares_for(fullness)
 
 
 def dots_of_area(area: BaseGeometry, lines: Lines) -> MadeDots:

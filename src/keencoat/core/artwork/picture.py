@@ -65,11 +65,11 @@ def resampled(picture: Picture, width: int, height: int) -> Picture:
         old_height, old_width = values.shape
         finer = width > old_width or height > old_height
         how = Image.Resampling.BILINEAR if finer else Image.Resampling.BOX
-        return np.asarray(Image.fromarray(values).resize(size, how))
+        return np.array(Image.fromarray(values).resize(size, how))
 
-    there = plane(picture.there)
-    light = plane(picture.light * picture.there) / np.maximum(there, 1e-6)
-    return Picture(np.clip(light, 0, 1), np.clip(there, 0, 1))
+    there, light = plane(picture.there), plane(picture.light * picture.there)
+    light /= np.maximum(there, 1e-6)
+    return Picture(np.clip(light, 0, 1, out=light), np.clip(there, 0, 1, out=there))
 
 
 def for_screen(picture: Picture, longest_px: int) -> Picture:

@@ -144,16 +144,24 @@ def predicted_curve(screen: Screen, belief: DotBelief, seed: int = 1) -> ToneCur
     return _curve(screen, belief, np.zeros(3), np.eye(3), (), (nothing, nothing), seed)
 
 
+def tells_a_curve(steps: Sequence[WedgeStep]) -> bool:
+    """Whether a wedge has enough different steps between no dots and all."""
+    return _inner_steps(steps) >= LEAST_STEPS
+
+
+def _inner_steps(steps: Sequence[WedgeStep]) -> int:
+    return len({round(s.share, 3) for s in steps if 0.01 < s.share < 0.99})
+
+
 def calibrated_curve(
     screen: Screen, wedge_screen: Screen, steps: Sequence[WedgeStep], belief: DotBelief, seed: int = 1
 ) -> ToneCurve:
     """The curve that a wedge leads to. The dots' model is drawn to the steps against what was believed (least squares);
     what it leaves over at the steps is added between them, since the wedge knows and the model does not. Raises
     BadValueError for fewer than three different shares between none and all."""
-    inner = {round(s.share, 3) for s in steps if 0.01 < s.share < 0.99}
-    if len(inner) < LEAST_STEPS:
+    if not tells_a_curve(steps):
         raise BadValueError(
-            f"The wedge has {len(inner)} steps between no dots and all.",
+            f"The wedge has {_inner_steps(steps)} steps between no dots and all.",
             field="wedge",
             hint=f"Burn and photograph at least {LEAST_STEPS} greys, 25, 50 and 75 %, say.",
         )

@@ -4,6 +4,7 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.geometry.outline import developed_cone, disc, rectangle
+from keencoat.core.geometry.page import svg_page
 from keencoat.core.geometry.transform import Y_DOWN, Transform, offset, scale, to_picture, to_work
 
 __all__ = [
@@ -14,6 +15,7 @@ __all__ = [
     "offset",
     "rectangle",
     "scale",
+    "svg_page",
     "to_picture",
     "to_work",
 ]

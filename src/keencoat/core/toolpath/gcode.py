@@ -7,6 +7,9 @@ power a standing head would burn on with the last S, just when a hand is at it.
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
+
+import numpy as np
 
 from keencoat.core.quantities import Machine
 from keencoat.core.toolpath.program import Item, Moves, Program, extent_of
@@ -65,9 +68,11 @@ def gcode_lines(
 def _move_lines(moves: Moves) -> Iterator[str]:
     """A line a move. The feed and the height across stand again where they change, and after each rapid move: a photo
     has millions of lines, and whoever starts in the middle starts at a row."""
-    columns = (moves.x_mm, moves.y_mm, 60 * moves.speed_mm_s, moves.power_pct / 100 * S_FULL, moves.rapid)
+    figures = (moves.x_mm, moves.y_mm, 60 * moves.speed_mm_s, moves.power_pct / 100 * S_FULL)
+    # Rounded together, and never a negative zero: dots of all rows stand at the same few thousand places.
+    columns = [*((np.round(column, 3) + 0.0).tolist() for column in figures), moves.rapid.tolist()]
     last_y, last_feed = math.nan, math.nan
-    for x, y, feed, power, rapid in zip(*(column.tolist() for column in columns), strict=True):
+    for x, y, feed, power, rapid in zip(*columns, strict=True):
         if rapid:
             yield f"G0 X{_figure(x)} Y{_figure(y)} S0"
             last_y, last_feed = y, math.nan
@@ -83,6 +88,7 @@ def _comment(text: str) -> str:
     return f"({ascii_text})"
 
 
+@lru_cache(maxsize=65_536)
 def _figure(value: float) -> str:
-    """At most three decimals; never an empty or a negative zero."""
-    return f"{round(value, 3) + 0.0:.3f}".rstrip("0").rstrip(".")
+    """At most three decimals; never an empty one."""
+    return f"{value:.3f}".rstrip("0").rstrip(".")

@@ -22,6 +22,10 @@ _LN_ENERGY = np.linspace(-2.0, 0.6, 27)
 _LN_FILM = np.linspace(-0.8, 0.8, 17)
 
 
+def _within(ln: AnyFloats | float, table: FloatArray) -> AnyFloats:
+    return np.asarray(np.clip(ln, table[0], table[-1]))
+
+
 @dataclass(frozen=True, eq=False)
 class PlaceOdds:
     """Chances at one setting, averaged over what is not known. `film_ln`: by how much more ln energy a place wants for
@@ -35,8 +39,12 @@ class PlaceOdds:
     def at(self, ln_energy: AnyFloats, ln_film: AnyFloats | float = 0.0) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Faint, clean and harsh, each of the shape of `ln_energy`: ln of the energy over a fill's, and of the film
         over the job's. Beyond the table its edge counts."""
+        if np.ndim(ln_film) == 0:
+            row = self._table(np.stack([np.full_like(_LN_ENERGY, _within(ln_film, _LN_FILM)), _LN_ENERGY], axis=-1))
+            faint, clean, harsh = (np.interp(ln_energy, _LN_ENERGY, row[:, n]) for n in range(3))
+            return faint, clean, harsh
         where = np.stack(np.broadcast_arrays(
-            np.clip(ln_film, _LN_FILM[0], _LN_FILM[-1]), np.clip(ln_energy, _LN_ENERGY[0], _LN_ENERGY[-1])
+            _within(ln_film, _LN_FILM), _within(ln_energy, _LN_ENERGY)
         ), axis=-1)  # fmt: skip
         found = self._table(where)
         return found[..., 0], found[..., 1], found[..., 2]

@@ -8,7 +8,7 @@ from xml.etree.ElementTree import Element, SubElement, indent, tostring
 from PIL import Image, ImageDraw
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.geometry import Transform, offset, scale, to_picture
+from keencoat.core.geometry import Transform, offset, scale, svg_page, to_picture
 from keencoat.core.grid.layout import GridLayout, PlacedCell
 from keencoat.core.grid.strokes import code_strokes, edge_strokes, frame_strokes, sample_strokes
 from keencoat.core.piece import FlatPiece
@@ -26,14 +26,7 @@ def write_svg(layout: GridLayout, piece: FlatPiece, machine: Machine, title: str
     """
     width, height = piece.width_mm, piece.height_mm
     place = to_picture(width, height, mirrored)
-    svg = Element(
-        "svg",
-        xmlns="http://www.w3.org/2000/svg",
-        width=f"{width:g}mm",
-        height=f"{height:g}mm",
-        viewBox=f"0 0 {width:g} {height:g}",
-    )
-    SubElement(svg, "title").text = f"{title}{' (mirrored)' if mirrored else ''}"
+    svg = svg_page(width, height, title, mirrored)
     edge = f"M {_points(piece.outline.exterior.coords, place)} Z"
     SubElement(svg, "path", {"id": "piece", "d": edge, "fill": "none", "stroke": "#888", "stroke-width": "0.2"})
     for placed in layout.cells:

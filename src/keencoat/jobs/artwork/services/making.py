@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from hashlib import sha256
 from threading import Condition
 
 import numpy as np
@@ -31,6 +32,7 @@ from keencoat.core.artwork import (
     look_of,
     names_set,
     predicted_curve,
+    tells_a_curve,
 )
 from keencoat.core.errors import BadValueError
 from keencoat.core.heat import thermal_of
@@ -46,6 +48,7 @@ from keencoat.jobs.evidence import cells_read, fit_of
 from keencoat.jobs.job.services import burned_grids
 from keencoat.jobs.models import GridPhoto, Job, LockedSetting, TestGrid
 from keencoat.jobs.run.services.sheet import newest_lock
+from keencoat.jobs.window.services.locking import evidence_mark
 
 _SPREADS_MM2_S = 0.5
 """Diffusivity that counts at most: where the piece leads heat away faster, the coat does not (own estimate)."""
@@ -66,10 +69,10 @@ class Wedge:
 
 @dataclass(frozen=True, eq=False)
 class ArtBase:
-    """What artwork is made on. `key`: the job, the version of its lock, its count of changes. `patch_mm`: the largest
-    patch that was rated, 0 if none."""
+    """What artwork is made on. `key`: the job, the version of its lock, a mark of all that the rest follows from.
+    `patch_mm`: the largest patch that was rated, 0 if none."""
 
-    key: tuple[int, int, int]
+    key: tuple[int, int, str]
     setting: Setting
     machine: Machine
     piece: FlatPiece
@@ -86,19 +89,15 @@ class ArtBase:
         return {}
 
     def curve(self, screen: Screen) -> ToneCurve:
-        """From dots to fullness with this screen: by the wedge if there is one that suffices, else as expected."""
+        """From dots to fullness with this screen: by the wedge if there is one, else as expected."""
         if screen not in self._curves:
             self._curves[screen] = self._curve(screen)
         return self._curves[screen]
 
     def _curve(self, screen: Screen) -> ToneCurve:
-        if self.wedge is not None:
-            try:
-                return calibrated_curve(screen, self.wedge.screen, self.wedge.steps, self.belief)
-            except BadValueError:
-                # Too few greys to go by: the page says what a wedge needs.
-                pass
-        return predicted_curve(screen, self.belief)
+        if self.wedge is None:
+            return predicted_curve(screen, self.belief)
+        return calibrated_curve(screen, self.wedge.screen, self.wedge.steps, self.belief)
 
     @cached_property
     def model(self) -> DotModel:
@@ -131,8 +130,11 @@ def base_of(job: Job) -> ArtBase:
     return _base(job, newest_lock(job))
 
 
-def _base_key(job: Job, lock: LockedSetting) -> tuple[int, int, int]:
-    return job.pk, lock.version, job.changes
+def _base_key(job: Job, lock: LockedSetting) -> tuple[int, int, str]:
+    # The job's own count of changes would do, but for this: it counts changes of the artwork too.
+    origin = job.carried_from.changes if job.carried_from else 0
+    rests_on = evidence_mark(job), sorted(job.machine.facts().items()), origin
+    return job.pk, lock.version, sha256(repr(rests_on).encode()).hexdigest()[:12]
 
 
 @cached(LRUCache(8), key=_base_key, condition=Condition())
@@ -161,17 +163,18 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
 
 
 def _wedge_of(grid: TestGrid, setting: Setting, look: ProcessLook) -> Wedge | None:
-    """The greys of a grid at this setting, by its photos: contrast of each against that of the full cell."""
+    """The greys of a grid at this setting, by its photos: contrast of each against that of the full cell. None where
+    there are too few to go by."""
     greys = {c.code: c.grey_pct for c in grid.cells.all() if c.focus_mm == 0 and _is_alike(c.setting(), setting)}
     read = {code: join_readings(found) for code, found in cells_read(list(_light(grid))).items() if code in greys}
     full = [abs(r.contrast_l) for code, r in read.items() if greys[code] == 100]
-    if not full or len(read) < 2:
+    if not full:
         return None
     steps = []
     for code, reading in sorted(read.items()):
         seen = min(1.2, max(0.0, abs(reading.contrast_l) / max(full)))
         steps.append(WedgeStep(greys[code] / 100, look.look.fullness_of_step(seen), _WEDGE_SD))
-    return Wedge(grid.label, Screen.BAYER_4, tuple(steps))
+    return Wedge(grid.label, Screen.BAYER_4, tuple(steps)) if tells_a_curve(steps) else None
 
 
 def _light(grid: TestGrid) -> list[GridPhoto]:
