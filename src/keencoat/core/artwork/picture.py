@@ -67,6 +67,10 @@ def resampled(picture: Picture, width: int, height: int) -> Picture:
         how = Image.Resampling.BILINEAR if finer else Image.Resampling.BOX
         return np.array(Image.fromarray(values).resize(size, how))
 
+    if picture.there.min() == 1:
+        light = plane(picture.light)
+        # One figure for all: a whole face of ones would take as much room as the face.
+        return Picture(np.clip(light, 0, 1, out=light), np.broadcast_to(np.float32(1), light.shape))
     there, light = plane(picture.there), plane(picture.light * picture.there)
     light /= np.maximum(there, 1e-6)
     return Picture(np.clip(light, 0, 1, out=light), np.clip(there, 0, 1, out=there))
