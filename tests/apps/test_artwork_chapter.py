@@ -161,6 +161,9 @@ def test_a_list_of_names_is_one_piece_each_with_a_proof(api, job):
     archive = zipfile.ZipFile(io.BytesIO(api.client.get(f"/api/artworks/{art['id']}/files/zip").content))
     assert len(archive.namelist()) == 6
     assert archive.read(archive.namelist()[1]).startswith(b"(Keen Coat: Cloche labels, Bed labels v1, Acer campestre")
+    many = bring(api, job, "names", b"Moss\n" * 121)
+    for kind in ("pdf", "zip"):
+        assert "121 names; 120" in api.get(f"/artworks/{many['id']}/files/{kind}", expect=422)["detail"]
     art = ask(api, art, one_size=False)
     own = api.get(f"/artworks/{art['id']}/names")
     assert own[2]["capital_mm"] > 1.5 * own[0]["capital_mm"]

@@ -9,7 +9,7 @@ from reportlab.platypus import Flowable, Spacer, Table, TableStyle
 from keencoat.core.artwork import Burned, PieceArt
 from keencoat.core.safety import DEFERENCE
 from keencoat.jobs.artwork.models import Artwork
-from keencoat.jobs.artwork.services.files import pieces_of
+from keencoat.jobs.artwork.services.files import all_pieces_of
 from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
 from keencoat.jobs.artwork.services.views import Look, Way, whole_view
 from keencoat.jobs.paper import SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
@@ -39,7 +39,7 @@ class PiecePicture(Flowable):
 
 def proof_pdf(artwork: Artwork, base: ArtBase) -> bytes:
     """The proof as PDF bytes, A4: pieces side by side, each with what it is called, and those that are left out."""
-    count = pieces_of(artwork)
+    count = all_pieces_of(artwork)
     wide = base.piece.width_mm
     columns = max(1, min(count, int((_WIDE_MM + _GAP_MM) // (wide + _GAP_MM))))
     share = min(1.0, _WIDE_MM / wide)

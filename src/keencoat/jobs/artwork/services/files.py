@@ -16,6 +16,8 @@ from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.making import ArtBase, made_of
 
 _LINES_AT_ONCE = 4000
+MOST_AT_ONCE = 120
+"""Pieces in one proof or one ZIP: each takes a fifth of a second."""
 
 
 @dataclass(frozen=True)
@@ -41,10 +43,18 @@ class Taken:
         return f"keencoat-job{a.job_id}-artwork{a.pk}-v{a.version}-piece{self.piece + 1}"
 
 
-def pieces_of(artwork: Artwork) -> int:
-    """How many files a list comes to; one for all else."""
+def all_pieces_of(artwork: Artwork) -> int:
+    """How many pieces a file of all of them holds: the names of a list, one of all else. Raises BadValueError for more
+    than one request can make."""
     source = source_of(artwork.pk, artwork.brought)
-    return len(source.names) if isinstance(source, NameList) else 1
+    count = len(source.names) if isinstance(source, NameList) else 1
+    if count > MOST_AT_ONCE:
+        raise BadValueError(
+            f"The list has {count} names; {MOST_AT_ONCE} fit into one file.",
+            field="piece",
+            hint="Split the list, or take pieces one by one.",
+        )
+    return count
 
 
 def gcode_of(taken: Taken) -> Iterator[str]:
@@ -98,7 +108,7 @@ def zip_of(artwork: Artwork, base: ArtBase) -> bytes:
     """PNG and G-code of every piece that can be burned, in one file."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for piece in range(pieces_of(artwork)):
+        for piece in range(all_pieces_of(artwork)):
             if made_of(artwork, base, piece).made is None:
                 continue
             taken = Taken(artwork, base, piece)
