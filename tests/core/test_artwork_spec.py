@@ -129,14 +129,14 @@ def test_a_picture_hears_what_is_wrong_with_it():
         return [f.code for f in picture_findings(picture, ArtSpec(**{"placement": Placement(8), **spec}), LINES, look)]
 
     assert codes() == []
-    assert codes(look=frost) == [FindingCode.ART_ONE_TONE]
-    assert codes(placement=Placement(8, 45)) == [FindingCode.ART_OFF_COAT]
-    assert codes(placement=Placement(13.4)) == [FindingCode.ART_COARSE]
+    assert codes(look=frost) == ["art-one-tone"]
+    assert codes(placement=Placement(8, 45)) == ["art-off-coat"]
+    assert codes(placement=Placement(13.4)) == ["art-coarse"]
     assert codes(placement=Placement(13.2)) == []
-    assert codes(tone=ToneWork(crop=Crop(0, 0, 0.5, 1))) == [FindingCode.ART_COARSE]
+    assert codes(tone=ToneWork(crop=Crop(0, 0, 0.5, 1))) == ["art-coarse"]
     half = replace(PLAIN, there=np.where(np.arange(80) < 40, 0, 1) * np.ones((40, 80), np.float32))
     (found,) = picture_findings(half, ArtSpec(Placement(8)), LINES, fuse)
-    assert found.code is FindingCode.ART_SEE_THROUGH
+    assert found.code == "art-see-through"
     assert found.figures["share_pct"] == pytest.approx(50)
     off = picture_findings(PLAIN, ArtSpec(Placement(8, 45), bleed_mm=3), LINES, fuse)[0]
     assert off.figures["off_mm"] == pytest.approx(9)
@@ -150,12 +150,12 @@ def test_a_picture_hears_what_is_wrong_with_it():
 def test_a_list_hears_who_is_left_out_and_a_fill_that_it_is_untested():
     set_ = names_set(NAMES, ArtSpec(Placement(1)), LINES, 1.0)
     found = {f.code: f for f in names_findings(replace(NAMES, encoding="cp1252"), set_, 12)}
-    assert set(found) == {FindingCode.ART_NO_FIT, FindingCode.ART_NOT_ALL, FindingCode.ART_ENCODING}
-    assert "1 of 3 names are left out. row 3 “☘”" in found[FindingCode.ART_NO_FIT].message
+    assert set(found) == {"art-no-fit", "art-not-all", "art-encoding"}
+    assert "1 of 3 names are left out. row 3 “☘”" in found["art-no-fit"].message
     assert names_findings(NAMES, set_[:2], 2) == []
     fine, lost = Detail(0.1, 0.1, 1), Detail(0.0, 0.1, 1)
     assert made_findings(20, 20, fine) == made_findings(34, 0, fine) == []
-    assert [f.code for f in made_findings(34, 20, lost)] == [FindingCode.ART_LARGE_FILL, FindingCode.ART_LINE_LOST]
+    assert [f.code for f in made_findings(34, 20, lost)] == ["art-large-fill", "art-line-lost"]
     assert made_findings(34, 20, fine)[0].figures == {"fill_mm": 34, "patch_mm": 20}
 
 
