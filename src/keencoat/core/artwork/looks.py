@@ -3,11 +3,10 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keencoat.core.artwork.tone_curve import Look
 from keencoat.core.errors import require_known
-from keencoat.core.vision import Floats, Pixels, luminance
+from keencoat.core.vision import Floats, Pixels, linear_of, luminance
 
 Colour = tuple[int, int, int]
 
@@ -32,15 +31,10 @@ class ProcessLook:
     def painted(self, fullness: Floats, harsh: Floats | float = 0.0) -> Pixels:
         """Places so full, and harsh with that chance, in colour; shape (rows, columns, 3). Colours are mixed by light,
         as parts that lie side by side are."""
-        ground, mark, spoilt = (_linear(c) for c in (self.ground, self.mark, self.harsh))
+        ground, mark, spoilt = (linear_of(np.array(c) / 255) for c in (self.ground, self.mark, self.harsh))
         face = ground + (mark - ground) * fullness[..., None]
         face = face + (spoilt - face) * np.broadcast_to(harsh, fullness.shape)[..., None]
         return np.asarray(np.rint(255 * _coded(face)), dtype=np.uint8)
-
-
-def _linear(colour: Colour) -> NDArray[np.float64]:
-    code = np.array(colour) / 255
-    return np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
 
 
 def _coded(linear: Floats) -> Floats:

@@ -6,11 +6,11 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from shapely import box, unary_union
+from shapely import unary_union
 from shapely.affinity import scale, translate
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.areas import Area
+from keencoat.core.artwork.areas import Area, largest_size
 from keencoat.core.artwork.lettering import Typeface, text_area
 from keencoat.core.errors import BadValueError, require_positive
 
@@ -22,7 +22,6 @@ MAX_BYTES = 1_000_000
 MAX_LETTERS = 80
 _SECOND, _LEADING = 0.62, 0.62
 """The second line's capitals, and the space above them, in the first one's."""
-_STEPS = 24
 
 
 @dataclass(frozen=True)
@@ -112,7 +111,7 @@ def set_names(
         except BadValueError as error:
             largest.append(error.message)
             continue
-        size = _largest(block, room)
+        size = largest_size(block.bounds, room)
         blocks[name.row] = block
         short = f"Its capitals would be {size:.2g} mm high; under {least_capital_mm:.2g} mm they cannot be read."
         largest.append(size if size >= least_capital_mm else short)
@@ -142,16 +141,3 @@ def _block(name: Name, typeface: Typeface) -> Area:
 
 def _centred(line: Area) -> Area:
     return translate(line, -line.bounds[2] / 2, 0)
-
-
-def _largest(block: Area, room: BaseGeometry) -> float:
-    """The largest size at which the block's box lies in the room, by halving."""
-    left, low, right, top = block.bounds
-    fits, fails = 0.0, room.bounds[3] - room.bounds[1]
-    for _ in range(_STEPS):
-        size = (fits + fails) / 2
-        if room.covers(box(size * left, size * low, size * right, size * top)):
-            fits = size
-        else:
-            fails = size
-    return fits

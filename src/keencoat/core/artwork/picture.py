@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image, ImageOps, TiffImagePlugin
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision import Floats, broken_told, lightness, lightness_of, open_picture
+from keencoat.core.vision import Floats, broken_told, lightness, lightness_of, linear_of, open_picture
 
 FORMATS = ("JPEG", "PNG", "HEIF", TiffImagePlugin.TiffImageFile.format or "")
 """The reader of TIFF is loaded with this module: a process for what comes from outside may load none later."""
@@ -52,8 +52,7 @@ def decode_picture(data: bytes, field: str = "picture") -> Picture:
 
 def _of_grey(code: Floats) -> Picture:
     """Grey codes of sRGB in 0…1 (IEC 61966-2-1), finer than 8 bits."""
-    linear = np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
-    return Picture(np.asarray(lightness(linear) / 100, dtype=np.float32), np.ones_like(code))
+    return Picture(np.asarray(lightness(linear_of(code)) / 100, dtype=np.float32), np.ones_like(code))
 
 
 def resampled(picture: Picture, width: int, height: int) -> Picture:

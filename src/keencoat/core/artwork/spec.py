@@ -7,6 +7,7 @@ import numpy as np
 from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
+from keencoat.core.artwork.areas import largest_size
 from keencoat.core.artwork.drawing import Drawing
 from keencoat.core.artwork.lettering import Typeface
 from keencoat.core.artwork.made import (
@@ -17,7 +18,6 @@ from keencoat.core.artwork.made import (
     Tones,
     dots_of_area,
     dots_of_picture,
-    off_room_mm,
     placed_area,
 )
 from keencoat.core.artwork.names import NameList, SetName, set_names
@@ -59,21 +59,22 @@ class PieceArt:
     made: MadeDots | None
     why: str = ""
 
+    def burnable(self) -> MadeDots:
+        """Its dots. Raises BadValueError with the reason where nothing can be burned."""
+        if self.made is None:
+            raise BadValueError(
+                f"“{self.label}” is left out: {self.why}", field="piece", hint="Change it, or the size."
+            )
+        return self.made
+
 
 def first_spec(source: Source, room: BaseGeometry, one_tone: bool) -> ArtSpec:
     """What an artwork starts with: as large as the coat holds, in its middle; with one tone where that is usual."""
     spec = ArtSpec(Placement(1.0), screen=Screen.THRESHOLD if one_tone else Screen.STUCKI)
     if isinstance(source, NameList):
         return spec
-    per_width = height_per_width(source, spec)
-    fits, fails = 0.0, room.bounds[2] - room.bounds[0] + 1e-6
-    for _ in range(24):
-        width = (fits + fails) / 2
-        half, high = width / 2, width * per_width / 2
-        if off_room_mm((-half, -high, half, high), room) == 0:
-            fits = width
-        else:
-            fails = width
+    half_high = height_per_width(source, spec) / 2
+    fits = largest_size((-0.5, -half_high, 0.5, half_high), room)
     return replace(spec, placement=Placement(max(1.0, math.floor(100 * fits + 0.01) / 100)))
 
 

@@ -15,7 +15,7 @@ from scipy.optimize import least_squares
 from keencoat.core.artwork.screen import Screen
 from keencoat.core.artwork.spread import DotModel, flat_fullness
 from keencoat.core.errors import BadValueError, require_positive, require_within
-from keencoat.core.vision import Floats, lightness
+from keencoat.core.vision import Floats, lightness, luminance_for
 
 SHARES = np.linspace(0.0, 1.0, 17)
 """Shares of dots at which a curve is worked out."""
@@ -53,20 +53,16 @@ class Look:
         """How full a place is whose L* has gone so far of the way from the ground's to a full mark's."""
         ground, mark = (float(v) for v in self.light_of(np.array([0.0, 1.0])))
         return float(
-            (_luminance(100 * (ground + step * (mark - ground))) - self.ground_y) / (self.mark_y - self.ground_y)
+            (luminance_for(np.array(100 * (ground + step * (mark - ground)))) - self.ground_y)
+            / (self.mark_y - self.ground_y)
         )
 
     def fullness_for(self, wanted: Floats) -> Floats:
         """How full places must be for a picture of lightness 0…1, black to white, spread over what this ground and mark
         can show."""
         dark, light = sorted(float(v) for v in self.light_of(np.array([0.0, 1.0])))
-        y = _luminance(100 * (dark + (light - dark) * wanted))
+        y = luminance_for(100 * (dark + (light - dark) * wanted))
         return np.asarray(np.clip((y - self.ground_y) / (self.mark_y - self.ground_y), 0, 1))
-
-
-def _luminance(tone: Floats | float) -> Floats:
-    """Of L*, the way back from `lightness`."""
-    return np.where(np.asarray(tone) > 8, ((np.asarray(tone) + 16) / 116) ** 3, np.asarray(tone) * 27 / 24389)
 
 
 def effective_area(y: Floats | float, paper_y: float, solid_y: float, n: float = 1.0) -> Floats:

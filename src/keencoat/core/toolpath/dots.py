@@ -1,7 +1,7 @@
 """A raster of dots as a program: lines of runs, both ways, streamed a few at a time.
 
 Only lines that hold a dot are burned, and only from their first dot to their last. Rows are given the lowest first, as
-the head burns them; a raster that is scanned upright is turned by its transform.
+the head burns them.
 """
 
 from collections.abc import Iterator
@@ -11,12 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keencoat.core.errors import require_positive
-from keencoat.core.geometry import Transform
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.toolpath.program import Item, Moves, Task, joined
 from keencoat.core.toolpath.raster import dot_row_moves
 
-UNTURNED = Transform()
 _ROWS_A_TASK = 32
 
 
@@ -32,7 +30,6 @@ class DotRaster:
     setting: Setting
     machine: Machine
     item: Item
-    turned: Transform = UNTURNED
 
     def __post_init__(self) -> None:
         require_positive(self.pitch_mm, "pitch_mm", "mm")
@@ -45,7 +42,7 @@ class DotRaster:
                 rows = lit_rows[start : start + _ROWS_A_TASK]
                 moves = joined(self._row(int(row), line + n) for n, row in enumerate(rows))
                 line += len(rows)
-                yield Task(self.item, self.setting, moves.through(self.turned))
+                yield Task(self.item, self.setting, moves)
 
     def _row(self, row: int, line: int) -> Moves:
         lit = self.dots[row]

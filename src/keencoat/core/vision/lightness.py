@@ -14,6 +14,11 @@ def lightness(y: Floats) -> Floats:
     return np.where(y > _EPSILON, 116 * np.cbrt(y) - 16, _KAPPA * y)
 
 
+def luminance_for(l_star: Floats) -> Floats:
+    """Relative luminance of L*: the way back from `lightness`."""
+    return np.where(l_star > _KAPPA * _EPSILON, ((l_star + 16) / 116) ** 3, l_star / _KAPPA)
+
+
 def lightness_of(rgb: Pixels) -> Floats:
     """L* of sRGB pixels, shape (height, width)."""
     return np.asarray(lightness(luminance(rgb)), dtype=np.float32)

@@ -118,12 +118,12 @@ def warm_decoders() -> None:
         decode_photo(out.getvalue())
 
 
-def _linear_table() -> Floats:
-    code = np.arange(256) / 255.0
-    return np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4).astype(np.float32)
+def linear_of(code: Floats) -> Floats:
+    """Linear light of sRGB codes, both in 0…1 (IEC 61966-2-1)."""
+    return np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
 
 
-_TO_LINEAR = _linear_table()
+_TO_LINEAR = linear_of(np.arange(256) / 255.0).astype(np.float32)
 _LUMINANCE = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
 
 

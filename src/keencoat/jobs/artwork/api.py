@@ -7,10 +7,10 @@ from django.utils import timezone
 from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
-from keencoat.core.artwork import ArtKind, ArtSpec, Crop, Placement, Screen, ToneWork
+from keencoat.core.artwork import ArtKind, Screen
 from keencoat.core.errors import require_known
 from keencoat.jobs.artwork import schemas as s
-from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.models import Artwork, spec_of
 from keencoat.jobs.artwork.proof_pdf import proof_pdf
 from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
 from keencoat.jobs.artwork.services.figures import names_of
@@ -52,7 +52,9 @@ def read_artwork(request: HttpRequest, artwork_id: int) -> s.ArtworkOut:
 def change(request: HttpRequest, artwork_id: int, payload: s.ArtworkIn) -> s.ArtworkOut:
     """Ask something else of an artwork."""
     workshop = workshop_of(request)
-    return show_artwork(change_artwork(workshop, artwork_id, _spec(payload.spec), payload.name, payload.version))
+    return show_artwork(
+        change_artwork(workshop, artwork_id, spec_of(payload.spec.model_dump()), payload.name, payload.version)
+    )
 
 
 @router.delete("/artworks/{artwork_id}", response={204: None})
@@ -93,7 +95,7 @@ def view(
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
     look = Look(way, px, film_pct)
-    burned = None if way is Way.SENT else burned_of(artwork, base, piece, film_pct)
+    burned = None if way is Way.SENT else burned_of(artwork, base, piece, look.ln_film)
     return _picture(whole_view(made_of(artwork, base, piece), base, look, burned))
 
 
@@ -145,12 +147,3 @@ def _found(request: HttpRequest, artwork_id: int) -> tuple[Artwork, Job]:
 
 def _picture(data: bytes) -> HttpResponse:
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=3600"})
-
-
-def _spec(asked: s.SpecIO) -> ArtSpec:
-    tone = asked.tone.model_dump()
-    return ArtSpec(
-        Placement(**asked.placement.model_dump()),
-        ToneWork(**(tone | {"crop": Crop(**tone["crop"])})),
-        **asked.model_dump(exclude={"placement", "tone"}),
-    )

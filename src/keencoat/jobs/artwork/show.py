@@ -2,7 +2,7 @@
 
 from dataclasses import asdict
 
-from keencoat.core.artwork import SHARES, Drawing, NameList, Screen, finest_detail, height_per_width
+from keencoat.core.artwork import SHARES, Drawing, NameList, Screen, height_per_width
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.quantities import Range
 from keencoat.jobs.artwork import schemas as s
@@ -44,7 +44,6 @@ def show_artworks(job: Job) -> s.ArtworksOut:
 
 def show_base(base: ArtBase) -> s.ArtBaseOut:
     """What artwork is made on."""
-    detail = finest_detail(base.model)
     return s.ArtBaseOut(
         lock_version=base.key[1],
         setting=SettingOut.showing(base.setting),
@@ -54,7 +53,7 @@ def show_base(base: ArtBase) -> s.ArtBaseOut:
         mirrored=base.mirrored,
         width_mm=base.piece.width_mm,
         height_mm=base.piece.height_mm,
-        **asdict(detail),
+        **asdict(base.detail),
         wedge=base.wedge.grid if base.wedge else "",
         stamp="-".join(str(part) for part in base.key),
     )

@@ -1,5 +1,4 @@
 import { useState, type ReactNode } from 'react'
-import { useNavigate } from 'react-router'
 import { api, body } from '../../api/client'
 import { useArtFigures, useArtNames, useArtworks, useJobWrite, useToneCurve } from '../../api/hooks'
 import type { Job } from '../../api/types'
@@ -7,7 +6,7 @@ import { TonePlot } from '../../drawing/TonePlot'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField } from '../../ui/form'
 import { Button, Card, Chapter, LinkButton } from '../../ui/parts'
-import { drawnGrid } from '../grid/drawnGrid'
+import { useNextCells } from '../window/useNextCells'
 import { ArtView } from './ArtView'
 import { BringCard } from './BringCard'
 import { FiguresCard, FilesCard } from './FiguresCard'
@@ -128,25 +127,8 @@ function Workbench({
 }
 
 function CurveCard({ job, artwork, base }: { job: Job; artwork: Artwork; base: Base }) {
-  const navigate = useNavigate()
   const { power_pct, speed_mm_s, interval_mm, passes } = base.setting
-  const draw = useJobWrite(job.id, () =>
-    body(
-      api.POST('/api/jobs/{job_id}/grids', {
-        params: { path: { job_id: job.id } },
-        body: {
-          kind: 'wedge',
-          cells: 8,
-          interval_mm,
-          passes,
-          factors: [],
-          wait_s: 0,
-          at: { power_pct, speed_mm_s, interval_mm, passes },
-          replaces: drawnGrid(job),
-        },
-      }),
-    ),
-  )
+  const wedge = useNextCells(job, base.setting)
   const curve = useToneCurve(job.id, artwork.spec.screen, base.stamp, true).data
   if (!curve) return null
   return (
@@ -160,13 +142,15 @@ function CurveCard({ job, artwork, base }: { job: Job; artwork: Artwork; base: B
       {!curve.wedge && (
         <Button
           className="mt-3 w-full"
-          disabled={draw.isPending}
-          onClick={() => draw.mutate(undefined, { onSuccess: () => void navigate(`/jobs/${job.id}/grid`) })}
+          disabled={wedge.isPending}
+          onClick={() =>
+            wedge.draw({ kind: 'wedge', cells: 8, at: { power_pct, speed_mm_s, interval_mm, passes } })
+          }
         >
           Draw a grey wedge
         </Button>
       )}
-      {draw.isError && <Problem error={draw.error} />}
+      {wedge.error && <Problem error={wedge.error} />}
     </Card>
   )
 }

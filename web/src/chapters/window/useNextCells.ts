@@ -4,8 +4,8 @@ import { useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { drawnGrid } from '../grid/drawnGrid'
 
-/** Draws a grid for the window that is looked at, unless the wish says for which, and goes there. */
-export function useNextCells(job: Job, data: Schema<'WindowOut'>) {
+/** Draws a grid for these lines and passes, unless the wish says for which, and goes there. */
+export function useNextCells(job: Job, lines: Pick<Schema<'SettingOut'>, 'interval_mm' | 'passes'>) {
   const navigate = useNavigate()
   const drawing = useJobWrite(job.id, (input: Schema<'GridWishIn'>) =>
     body(api.POST('/api/jobs/{job_id}/grids', { params: { path: { job_id: job.id } }, body: input })),
@@ -14,8 +14,8 @@ export function useNextCells(job: Job, data: Schema<'WindowOut'>) {
     drawing.mutate(
       {
         cells: 1,
-        interval_mm: data.interval_mm,
-        passes: data.passes,
+        interval_mm: lines.interval_mm,
+        passes: lines.passes,
         factors: [],
         wait_s: 0,
         replaces: drawnGrid(job),

@@ -9,7 +9,6 @@ from keencoat.core.artwork import (
     NameList,
     Picture,
     SetName,
-    finest_detail,
     height_per_width,
     largest_fill_mm,
     made_findings,
@@ -47,7 +46,7 @@ class ArtFigures:
 def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
     """The figures of one piece of an artwork."""
     art, job = made_of(artwork, base, piece), artwork.job
-    detail = finest_detail(base.model)
+    detail = base.detail
     said = _said(artwork, base)
     if art.made is None or not art.made.dots.any():
         return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, detail, tuple(said))

@@ -79,10 +79,8 @@ def gcode_of(taken: Taken) -> Iterator[str]:
 
 def png_of(taken: Taken) -> bytes:
     """The dots as a picture of their true resolution."""
-    made = made_of(taken.artwork, taken.base, taken.piece)
-    if made.made is None:
-        raise BadValueError(f"“{made.label}” is left out: {made.why}", field="piece", hint="Change it, or the size.")
-    return dots_png(made.made, taken.title, taken.base.mirrored)
+    made = made_of(taken.artwork, taken.base, taken.piece).burnable()
+    return dots_png(made, taken.title, taken.base.mirrored)
 
 
 def svg_of(taken: Taken) -> str:

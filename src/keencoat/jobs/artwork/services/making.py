@@ -12,6 +12,7 @@ from cachetools import LRUCache, cached
 from keencoat.core.artwork import (
     ArtSpec,
     Burned,
+    Detail,
     DotBelief,
     DotModel,
     Lines,
@@ -34,7 +35,6 @@ from keencoat.core.artwork import (
     predicted_curve,
     tells_a_curve,
 )
-from keencoat.core.errors import BadValueError
 from keencoat.core.heat import thermal_of
 from keencoat.core.piece import FlatPiece
 from keencoat.core.quantities import Machine, Setting
@@ -105,9 +105,9 @@ class ArtBase:
         return self.belief.model if self.wedge is None else self.curve(Screen.STUCKI).model
 
     @cached_property
-    def least_capital_mm(self) -> float:
-        """The smallest capitals that this setting can write."""
-        return finest_detail(self.model).capital_mm
+    def detail(self) -> Detail:
+        """What this setting can hold."""
+        return finest_detail(self.model)
 
     def tones(self, spec: ArtSpec) -> Tones:
         """How tones become dots as asked."""
@@ -116,13 +116,13 @@ class ArtBase:
 
     def names(self, source: Source, spec: ArtSpec) -> tuple[SetName, ...]:
         """The names as they are set, none for artwork that is no list."""
-        return names_set(source, spec, self.lines, self.least_capital_mm) if isinstance(source, NameList) else ()
+        return names_set(source, spec, self.lines, self.detail.capital_mm) if isinstance(source, NameList) else ()
 
     def program(self, art: PieceArt) -> DotRaster:
         """What the head does for one piece. Raises BadValueError with the reason where nothing can be burned."""
-        if art.made is None:
-            raise BadValueError(f"“{art.label}” is left out: {art.why}", field="piece", hint="Change it, or the size.")
-        return art.made.program(self.setting, self.machine, (self.piece.width_mm, self.piece.height_mm), self.mirrored)
+        return art.burnable().program(
+            self.setting, self.machine, (self.piece.width_mm, self.piece.height_mm), self.mirrored
+        )
 
 
 def base_of(job: Job) -> ArtBase:
@@ -201,15 +201,15 @@ def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     return art_of_piece(source, spec, base.lines, base.tones(spec), base.names(source, spec), piece)
 
 
-def _burned_key(artwork: Artwork, base: ArtBase, piece: int, film_pct: float = 0.0) -> tuple[object, ...]:
-    return *_made_key(artwork, base, piece), film_pct
+def _burned_key(artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0) -> tuple[object, ...]:
+    return *_made_key(artwork, base, piece), ln_film
 
 
 @cached(
     LRUCache(_BURNED_BYTES, getsizeof=lambda burned: 3 * burned.fullness.nbytes), _burned_key, condition=Condition()
 )
-def burned_of(artwork: Artwork, base: ArtBase, piece: int, film_pct: float = 0.0) -> Burned:
-    """What is expected to come of it under so much more or less film; nothing where nothing is burned."""
+def burned_of(artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0) -> Burned:
+    """What is expected to come of it on a film whose ln over the job's is `ln_film`; of nothing, nothing comes."""
     made = made_of(artwork, base, piece).made
     dots = np.zeros((1, 1), dtype=np.bool_) if made is None else made.dots
-    return as_burned(dots, base.model, base.odds, float(np.log1p(film_pct / 100)))
+    return as_burned(dots, base.model, base.odds, ln_film)

@@ -41,6 +41,11 @@ class Look:
         require_within(self.px, 64, _MOST_PX, "px")
         require_within(self.film_pct, -30, 30, "film_pct", "%")
 
+    @property
+    def ln_film(self) -> float:
+        """ln of the film over the job's."""
+        return float(np.log1p(self.film_pct / 100))
+
 
 def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) -> bytes:
     """The whole piece as PNG, its coat and the artwork on it; `burned` is what is expected of it, None to see what is
@@ -73,7 +78,7 @@ def loupe_view(art: PieceArt, base: ArtBase, look: Look, x_mm: float, y_mm: floa
         made.dots.shape[1],
     ).astype(int)
     near = _cut(made, int(rows.min()), int(rows.max()), int(columns.min()), int(columns.max()))
-    burned = as_burned(near.dots, base.model, base.odds, float(np.log1p(look.film_pct / 100)))
+    burned = None if look.way is Way.SENT else as_burned(near.dots, base.model, base.odds, look.ln_film)
     seen = np.pad(_coloured(near, base, look.way, burned), ((1, 1), (1, 1), (0, 0)), mode="edge")
     row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
     column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
@@ -97,7 +102,7 @@ def _cut(made: MadeDots, low: int, high: int, left: int, right: int) -> MadeDots
 
 def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) -> Pixels:
     """A pixel a dot, the lowest row first."""
-    if burned is None or way is Way.SENT:
+    if burned is None:
         return np.where(made.dots[..., None], np.array(_INK, np.uint8), np.array(_PAPER, np.uint8))
     if way is Way.BURNED:
         return base.look.painted(burned.fullness, burned.harsh)
