@@ -72,8 +72,8 @@ def judge(case: Hidden, setting: Setting | None, cells: int, pieces: int, last: 
     return Outcome(share, pace, cells, pieces, last)
 
 
-def plan(case: Hidden, told: bool = True) -> Outcome:
-    """The planner, from its first question to its answer; `told` False keeps process, substrate and coat from it."""
+def ask(case: Hidden, told: bool = True) -> tuple[Question, Answer]:
+    """The planner's last question and answer; `told` False keeps process, substrate and coat from it."""
     rng = np.random.default_rng([case.seed, 9])
     history: list[RatedCell] = []
     left, rounds = 20, 5
@@ -88,10 +88,17 @@ def plan(case: Hidden, told: bool = True) -> Outcome:
         )
         said = answer(question)
         if not said.cells:
-            return judge(case, said.point.setting if said.point else None, len(history), 5 - rounds, said)
+            return question, said
         piece = draw_pieces(case.bench.material, 1, rng)
         history += [RatedCell(5 - rounds, s, rate(case, s, piece, rng)) for s in said.cells]
         left, rounds = left - len(said.cells), rounds - 1
+
+
+def plan(case: Hidden, told: bool = True) -> Outcome:
+    """What the planner comes to, from its first question to its answer."""
+    question, said = ask(case, told)
+    rounds = 5 - question.budget.rounds_left
+    return judge(case, said.point.setting if said.point else None, len(question.history), rounds, said)
 
 
 def _rated_grid(case: Hidden, powers: np.ndarray, speeds: np.ndarray, rng: np.random.Generator) -> np.ndarray:

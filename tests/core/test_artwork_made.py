@@ -112,7 +112,7 @@ def test_tones_become_shares_by_the_look_and_the_curve():
     wanted = (0.75 - (((dark + light) / 2 + 16) / 116) ** 3) / (0.75 - 0.08)
     assert plain == pytest.approx(wanted, abs=0.004)
     fullness = np.sqrt(SHARES)
-    curve = ToneCurve(Screen.JARVIS, fullness, fullness, fullness, (), DotModel(0.1, 0.1, 0.03, 0.2))
+    curve = ToneCurve(Screen.JARVIS, fullness, fullness, fullness, (), DotModel(0.1, 0.1, 0.03, 0.2), 0 * SHARES)
     gained = dots_of_picture(flat, Placement(20), lines, Tones(TILE, Screen.JARVIS, curve)).dots.mean()
     assert gained == pytest.approx(wanted**2, abs=0.02)
 
@@ -252,6 +252,12 @@ def test_a_fill_is_clean_lone_dots_are_faint_and_a_thick_stripe_shows(fitted):
     assert burned.faint[30, 30] == pytest.approx(float(odds.at(np.zeros(1))[0][0]), abs=0.02)
     assert burned.faint[10, 60] > 0.9
     assert burned.harsh[10, 60] < 0.05
+    # As greys, their loss was reckoned with: it is a little less energy that makes them faint.
+    as_greys = as_burned(dots, model, odds, greys=True)
+    assert burned.faint[30, 30] < as_greys.faint[10, 60] < 0.6
+    assert as_greys.faint[30, 30] == burned.faint[30, 30]
+    told = as_burned(dots, model, odds, left_over=np.full(SHARES.shape, -0.1))
+    assert told.fullness[30, 30] == pytest.approx(burned.fullness[30, 30] - 0.1, abs=1e-3)
     assert burned.faint[0, 0] == burned.harsh[0, 0] == 0
     assert burned.faint_share == pytest.approx((burned.faint > 0.5).sum() / dots.sum())
     film = np.zeros(dots.shape, np.float32)
@@ -269,7 +275,7 @@ def test_a_photo_keeps_its_greys_when_its_gain_is_taken_back():
     """By the model's own dots, averaged over 2 mm: nearer to the wanted lightness than without, all over the photo."""
     model = DotModel(0.1, 0.1, 0.04, 0.3, 2.0)
     fullness = np.maximum.accumulate(flat_fullness(SHARES, Screen.STUCKI, model))
-    curve = ToneCurve(Screen.STUCKI, fullness, fullness, fullness, (), model)
+    curve = ToneCurve(Screen.STUCKI, fullness, fullness, fullness, (), model, 0 * SHARES)
     picture, lines = grey(camera()[::4, ::4].astype(float) / 255), lines_of(0.1, 0.1, box(-40, -40, 40, 40))
     off = {}
     for name, used in (("with", curve), ("without", None)):

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from keencoat.bench.laser.motion import Move, Timed, plan
 from keencoat.bench.laser.program import S_FULL, Modal, RefusedError, Step, read_line, stays_on
 
-_AHEAD = 400
+_AHEAD, _LONGEST_LINE = 400, 50_000
 _TICK_S = 0.01
 _WIRE_S = 0.05
 
@@ -149,7 +149,7 @@ class Controller:
     def _straight_run(self) -> list[_Item]:
         """The items up to the next rest: a chain of moves, or a single wait or halt."""
         items = [self._queue.popleft()]
-        while (one := items[-1].move) is not None and not one.rapid and len(items) < _AHEAD:
+        while (one := items[-1].move) is not None and not one.rapid and len(items) < _LONGEST_LINE:
             # The rest of a line may still be on the wire.
             self._lock.wait_for(lambda: self._queue or self._stopped, timeout=_WIRE_S)
             if not self._queue or self._queue[0].move is None or self._queue[0].move.rapid:

@@ -77,6 +77,18 @@ class Lines:
     passes: int
 
 
+@dataclass(frozen=True, eq=False)
+class Under:
+    """Points under lines; all of it by point, or one for all: watts, the spot's radius in mm, µm of film, how warm the
+    piece is already (`warmth_of`), and how many lines lie on a spot."""
+
+    watts: Array | float
+    waist: Array | float
+    film: Array
+    warm: Array | float
+    near: Array | float
+
+
 def heating(material: Material, watts: Array | float, speed_mm_s: float, waist: Array | float, film_um: Array) -> Array:
     """The heating index of a single line over points of film; 1 just marks. Watts and radius (mm) by point, or one."""
     m = material
@@ -98,22 +110,23 @@ def _moving(alpha: float, waist: Array | float, waist_0: float, speed_mm_s: floa
     return np.asarray(peak_share(speed_mm_s * waist / alpha) / peak_share(speed_0 * waist_0 / alpha))
 
 
-def _under_the_face(material: Material, alpha: float, waist: Array | float, lines: Lines) -> Array:
+def _under_the_face(material: Material, alpha: float, waist: Array | float, lines: Lines, near: Array | float) -> Array:
     """The heat where damage begins, for a watt, against the reference: the spot seen wider by its depth, behind it the
     lag of what has to get there, and lines that crowd or come again."""
     m, (waist_0, speed_0) = material, _REFERENCE
     wide, wide_0 = np.hypot(waist, m.deep_mm), math.hypot(waist_0, m.deep_mm)
     lag = m.deep_mm / np.sqrt(8 * alpha * waist / lines.speed_mm_s)
     lag_0 = m.deep_mm / math.sqrt(8 * alpha * waist_0 / speed_0)
-    crowd = np.maximum(1.0, _lines_on_a_spot(waist, lines)) ** m.crowding
+    crowd = np.maximum(1.0, near) ** m.crowding
     again = lines.passes ** (1 - m.harm_incubation)
     return np.asarray(
         wide_0 / wide * _moving(alpha, wide, wide_0, lines.speed_mm_s) * np.exp(lag_0 - lag) * crowd * again
     )
 
 
-def _lines_on_a_spot(waist: Array | float, lines: Lines) -> Array:
-    return np.asarray(math.sqrt(math.pi / 2) * waist / lines.interval_mm)
+def lines_on_a_spot(waist: Array | float, interval_mm: float) -> Array:
+    """How many lines so far apart a spot reaches over."""
+    return np.asarray(math.sqrt(math.pi / 2) * waist / interval_mm)
 
 
 def bulk_rise_k(beam: Beam, hatch: Hatch, thickness_mm: float, rows: Array) -> Array:
@@ -152,50 +165,82 @@ def burn_fill(beam: Beam, hatch: Hatch, thickness_mm: float, film_um: Array, war
     return burn_points(beam.material, lines, beam.watts(hatch.power), waist, film_um, warm)
 
 
+def warmth_of(material: Material, warm_k: Array) -> Array:
+    """How much hotter what is `warm_k` warm already gets, as damage counts it."""
+    return np.asarray((material.harm_ratio - 1) / 2 * warm_k / material.bulk_limit_k)
+
+
 def burn_points(
     material: Material, lines: Lines, watts: Array | float, waist: Array | float, film_um: Array, warm_k: Array
 ) -> Fill:
     """What lines do to points of film that are `warm_k` warm already; all arrays broadcast."""
-    film = np.maximum(film_um, 0.0)
-    warm = (material.harm_ratio - 1) / 2 * warm_k / material.bulk_limit_k
+    near = lines_on_a_spot(waist, lines.interval_mm)
+    at = Under(watts, waist, np.maximum(film_um, 0.0), warmth_of(material, warm_k), near)
     burn = _heat_points if material.way is Way.HEAT else _lift_points
-    return burn(material, lines, watts, waist, film, warm)
+    return burn(material, lines, at)
 
 
-def _heat_points(
-    material: Material, lines: Lines, watts: Array | float, waist: Array | float, film: Array, warm: Array
-) -> Fill:
-    m, interval = material, lines.interval_mm
-    repeats = lines.passes * np.maximum(1.0, _lines_on_a_spot(waist, lines))
-    index = heating(m, watts, lines.speed_mm_s, waist, film) * (1 + _MARK_WARMS * warm) * repeats ** (1 - m.incubation)
-    # Liu's relation for where a spot is above what marks, D² = 2w² ln(index), heat spread added to the spot.
-    spread = np.sqrt(2 * (waist**2 + 8 * m.alpha * waist / lines.speed_mm_s))
-    cover = np.clip(1.15 * spread * np.sqrt(2 * np.log(np.maximum(index, 1.0))) / interval, 0, 1)
-    mark = cover * _smooth((index - 0.85) / 0.35)
+def _heat_points(material: Material, lines: Lines, at: Under) -> Fill:
+    index = heat_index(material, lines, at)
+    cover = np.clip(marked_mm(material, lines.speed_mm_s, at.waist, index) / lines.interval_mm, 0, 1)
+    over = heat_over(material, lines, at)
+    return Fill(cover * marks(index), harm_density(over), over, cover)
+
+
+def heat_index(material: Material, lines: Lines, at: Under) -> Array:
+    """The heating index of lines."""
+    repeats = lines.passes * np.maximum(1.0, at.near)
+    hotter = (1 + _MARK_WARMS * at.warm) * repeats ** (1 - material.incubation)
+    return np.asarray(heating(material, at.watts, lines.speed_mm_s, at.waist, at.film) * hotter)
+
+
+def marked_mm(material: Material, speed_mm_s: float, waist: Array | float, index: Array) -> Array:
+    """How wide a line marks: Liu's relation for where a spot is above what marks, D² = 2w² ln(index), the heat's spread
+    added to the spot."""
+    spread = np.sqrt(2 * (waist**2 + 8 * material.alpha * waist / speed_mm_s))
+    return np.asarray(1.15 * spread * np.sqrt(2 * np.log(np.maximum(index, 1.0))))
+
+
+def marks(index: Array) -> Array:
+    """How full a mark is in the middle of a line, 0…1."""
+    return _smooth((index - 0.85) / 0.35)
+
+
+def heat_over(material: Material, lines: Lines, at: Under) -> Array:
+    """The excess over what just harms."""
+    m = material
     # A thick film spares the piece less than it keeps the mark from it: what it holds it gives off slowly.
-    through = absorbed(m, film) * np.sqrt(unblocked(m, film))
-    damage = watts / (m.mark_power_w * m.harm_ratio) * through * _under_the_face(m, m.alpha, waist, lines) * (1 + warm)
-    over = np.maximum(damage, bursting(m, watts, waist, film)) - 1
-    return Fill(mark, _density(over), over, cover)
+    through = absorbed(m, at.film) * np.sqrt(unblocked(m, at.film))
+    under = _under_the_face(m, m.alpha, at.waist, lines, at.near)
+    damage = at.watts / (m.mark_power_w * m.harm_ratio) * through * under * (1 + at.warm)
+    return np.asarray(np.maximum(damage, bursting(m, at.watts, at.waist, at.film)) - 1)
 
 
-def _lift_points(
-    material: Material, lines: Lines, watts: Array | float, waist: Array | float, film: Array, warm: Array
-) -> Fill:
+def _lift_points(material: Material, lines: Lines, at: Under) -> Fill:
+    share = np.minimum(1.0, 2 * at.waist / lines.interval_mm)
+    energy = at.watts * lines.passes / (lines.speed_mm_s * np.maximum(lines.interval_mm, 2 * at.waist * share))
+    lifted, over = lift_points(material, lines, at, energy)
+    return Fill(share * clears(lifted), harm_density(over), over, np.broadcast_to(share, at.film.shape))
+
+
+def lift_points(material: Material, lines: Lines, at: Under, energy_j_mm2: Array | float) -> tuple[Array, Array]:
+    """How much of a coat is lifted where that much energy arrives, 1 for all of it, and the excess over what harms."""
     m, (waist_0, speed_0) = material, _REFERENCE
-    layer = np.maximum(film, _NO_FILM_UM)
-    share = np.minimum(1.0, 2 * waist / lines.interval_mm)
-    energy = watts * lines.passes / (lines.speed_mm_s * np.maximum(lines.interval_mm, 2 * waist * share))
-    losses = _losses(2000 * waist / lines.speed_mm_s) / _losses(1.0)
+    layer = np.maximum(at.film, _NO_FILM_UM)
+    losses = _losses(2000 * at.waist / lines.speed_mm_s) / _losses(1.0)
     # Under what lifts the layer it only bakes, however often the line comes by.
-    lifts = _smooth((heating(m, watts, lines.speed_mm_s, waist, np.minimum(layer, m.film_um)) - 0.7) / 0.5)
-    taken = energy / (m.remove_j_mm2 * losses) * absorbed(m, layer) * unblocked(m, layer) * (1 + _MARK_WARMS * warm)
-    cleared = lifts * taken * m.film_um / layer
-    mark = share * _smooth((cleared - 0.88) / 0.2)
+    lifts = _smooth((heating(m, at.watts, lines.speed_mm_s, at.waist, np.minimum(layer, m.film_um)) - 0.7) / 0.5)
+    kept = absorbed(m, layer) * unblocked(m, layer) * (1 + _MARK_WARMS * at.warm)
+    taken = energy_j_mm2 / (m.remove_j_mm2 * losses) * kept
     usual_w = m.remove_j_mm2 * speed_0 * 2 * waist_0
-    heat = watts / usual_w * _under_the_face(m, m.coat_alpha, waist, lines) * (1 + warm)
+    heat = at.watts / usual_w * _under_the_face(m, m.coat_alpha, at.waist, lines, at.near) * (1 + at.warm)
     over = (taken * m.film_um / layer) ** _BY_ENERGY * heat ** (1 - _BY_ENERGY) / m.harm_ratio - 1
-    return Fill(mark, _density(over), over, np.broadcast_to(share, film.shape))
+    return lifts * taken * m.film_um / layer, np.asarray(over)
+
+
+def clears(lifted: Array) -> Array:
+    """How much of the ground shows, 0…1, where so much of the coat is lifted."""
+    return _smooth((lifted - 0.88) / 0.2)
 
 
 def _losses(dwell_ms: Array | float) -> Array:
@@ -207,6 +252,6 @@ def _smooth(x: Array) -> Array:
     return np.asarray(t * t * (3 - 2 * t))
 
 
-def _density(over: Array) -> Array:
+def harm_density(over: Array) -> Array:
     """Harm as a share of the area, for the excess over what just harms: one and a half per cent there."""
     return np.asarray(np.clip(0.015 * np.exp(np.minimum(18 * over, 4.0)), 0, 0.6))

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keencoat.bench.filmfield import AS_MEANT, Coated, FilmField, make_film
+from keencoat.bench.plant.dots import REACH_MM, Canvas, burn_dots
 from keencoat.bench.plant.exposure import Hatch, Stand, Trace
 from keencoat.bench.plant.fill import Beam, Fill, burn_fill, heating, standing
 from keencoat.bench.plant.heat import cooling_s
@@ -19,7 +20,7 @@ from keencoat.bench.plant.truth import Truth
 Field = NDArray[np.float32]
 
 PX_PER_MM = 16
-_SPREADS_S = 0.5
+_SPREADS_S, _LIT = 0.5, 0.5
 SPREAD_HARMS = {Harm.SPREAD, Harm.HAZE, Harm.UNDERCUT}
 
 
@@ -43,6 +44,17 @@ def seen_share(look: Look, mark: Any) -> Any:  # noqa: ANN401 # an array of any 
     ground, full = float(np.dot(look.ground, weights)), float(np.dot(look.mark, weights))
     root = np.cbrt(ground + (full - ground) * mark)
     return (root - np.cbrt(ground)) / (np.cbrt(full) - np.cbrt(ground))
+
+
+@dataclass(frozen=True, eq=False)
+class _Burned:
+    """A fill on its part of the piece, upright: mark, density of harm, where it was lit, excess over what harms."""
+
+    window: tuple[slice, slice]
+    mark: Field
+    harm: NDArray[np.float64]
+    lit: NDArray[np.float64]
+    excess: float
 
 
 class BurnedPiece:
@@ -118,14 +130,10 @@ class BurnedPiece:
         left, low, right, top = hatch.box
         if right - left < 0.2 or top - low < 0.05:
             return
-        window = self._window((left, low, right, top))
-        shape = self.mark[window].shape
-        film = self._film_at((left, low, right, top), shape)
-        fill = burn_fill(self.beam, hatch, self.sheet.thickness_mm, film, self._warm_k(hatch))
-        lit = self._lit(hatch, shape)
-        mark = np.flipud(fill.mark * lit).astype(np.float32)
-        self.mark[window] = np.maximum(self.mark[window], self._lined(mark, hatch, fill))
-        harm = self._harm(window, fill)
+        burned = self._whole(hatch) if hatch.is_whole else self._dotted(hatch)
+        window = burned.window
+        self.mark[window] = np.maximum(self.mark[window], burned.mark)
+        harm = self._harm(burned)
         m = self.material
         self._burned.append(
             (
@@ -136,22 +144,30 @@ class BurnedPiece:
             )
         )
         seen = seen_share(self.material.look, _field(cv2.blur(self.mark[window] * (1 - self.harm[window]), (5, 5))))
+        seen = seen[burned.lit > _LIT] if (burned.lit > _LIT).any() else np.zeros(1)
         self.truths.append(Truth((left, low, right, top), float(seen.mean()), float((seen < 0.4).mean()), harm))
 
-    def _lit(self, hatch: Hatch, shape: tuple[int, int]) -> NDArray[np.float64]:
-        """Where dots of a grey cell are lit; 1 everywhere for plain lines."""
+    def _whole(self, hatch: Hatch) -> "_Burned":
+        """A rectangle of whole lines."""
+        window = self._window(hatch.box)
+        shape = self.mark[window].shape
+        film = self._film_at(hatch.box, shape)
+        fill = burn_fill(self.beam, hatch, self.sheet.thickness_mm, film, self._warm_k(hatch))
+        mark = self._lined(np.flipud(fill.mark).astype(np.float32), hatch, fill)
+        return _Burned(window, mark, np.flipud(fill.harm), np.ones(shape), fill.excess)
+
+    def _dotted(self, hatch: Hatch) -> "_Burned":
+        """Dots, or lines of unlike length."""
         left, low, right, top = hatch.box
-        lines = len({round(y, 4) for y, _, _ in hatch.passes[0]})
-        if len(hatch.passes[0]) <= lines:
-            return np.ones(shape)
-        canvas = np.zeros(shape, dtype=np.uint8)
-        scale_x, scale_y = shape[1] / (right - left), shape[0] / max(1e-6, top - low)
-        half = max(1, round(hatch.interval_mm * scale_y / 2))
-        for y, x0, x1 in hatch.passes[0]:
-            row = int((y - low) * scale_y)
-            a, b = sorted((int((x0 - left) * scale_x), int((x1 - left) * scale_x)))
-            canvas[max(0, row - half) : row + half, a:b] = 1
-        return canvas.astype(np.float64)
+        window = self._window((left - REACH_MM, low - REACH_MM, right + REACH_MM, top + REACH_MM))
+        rows, columns = self.mark[window].shape
+        left_mm, low_mm = window[1].start / PX_PER_MM, (self.mark.shape[0] - window[0].stop) / PX_PER_MM
+        box = (left_mm, low_mm, left_mm + columns / PX_PER_MM, low_mm + rows / PX_PER_MM)
+        canvas = Canvas(left_mm, low_mm, rows, columns, PX_PER_MM)
+        film = self._film_at(box, (rows, columns))
+        came = burn_dots(self.beam, hatch, self.sheet.thickness_mm, film, self._warm_k(hatch), canvas)
+        mark, harm, lit = (np.flipud(face) for face in (came.mark, came.harm, came.lit))
+        return _Burned(window, _field(mark), harm, lit, came.excess)
 
     def _lined(self, mark: Field, hatch: Hatch, fill: Fill) -> Field:
         """Stripes where lines lie further apart than they mark: the same mean, in bands."""
@@ -163,12 +179,12 @@ class BurnedPiece:
         band = np.clip((cover - phase) * 4 + 0.5, 0, 1).astype(np.float32)
         return np.asarray(np.clip(mark * (band / max(0.05, float(band.mean())))[:, None], 0, 1), dtype=np.float32)
 
-    def _harm(self, window: tuple[slice, slice], fill: Fill) -> float:
+    def _harm(self, burned: "_Burned") -> float:
         """Paint the harm of a fill; return the share of it that is harmed."""
-        density = np.flipud(fill.harm)
+        window, density = burned.window, burned.harm
         kind = self.material.harm
         if kind in SPREAD_HARMS:
-            return self._halo(window, fill)
+            return self._halo(burned)
         if kind in (Harm.CHIPS, Harm.PINHOLES):
             self._blobs(window, density, (0.07, 0.3) if kind is Harm.CHIPS else (0.06, 0.2))
         else:
@@ -177,26 +193,26 @@ class BurnedPiece:
             # A share p of a normal field lies above its upper p quantile, here by Tocher's logistic approximation.
             level = np.log((1 - density) / np.maximum(density, 1e-9)) / 1.702
             self.harm[window] = np.maximum(self.harm[window], (grain > level).astype(np.float32))
-        if kind is Harm.PINHOLES and fill.excess > 0.3:
-            self.brown[window] = np.maximum(self.brown[window], min(0.8, 1.2 * (fill.excess - 0.3)))
-        return float(self.harm[window].mean())
+        if kind is Harm.PINHOLES and burned.excess > 0.3:
+            self.brown[window] = np.maximum(self.brown[window], min(0.8, 1.2 * (burned.excess - 0.3)))
+        return float(self.harm[window].sum() / max(1.0, float(burned.lit.sum())))
 
     def _blobs(self, window: tuple[slice, slice], density: NDArray[np.float64], radii: tuple[float, float]) -> None:
         patch = np.zeros(density.shape, dtype=np.uint8)
         mean_area = math.pi * float(np.mean(np.square(radii)))
         count = self.rng.poisson(float(density.mean()) * density.size / PX_PER_MM**2 / mean_area)
-        weights = density.sum(axis=1) / density.sum()
-        for _ in range(count):
-            row = int(self.rng.choice(len(weights), p=weights))
-            column = int(self.rng.integers(density.shape[1]))
+        weights = density.ravel() / density.sum()
+        for place in self.rng.choice(density.size, count, p=weights):
+            row, column = (int(at) for at in divmod(int(place), density.shape[1]))
             radius = self.rng.uniform(*radii) * PX_PER_MM
             axes = (max(1, round(radius * self.rng.uniform(0.7, 1.4))), max(1, round(radius)))
             cv2.ellipse(patch, (column, row), axes, float(self.rng.uniform(0, 180)), 0, 360, 255, -1, cv2.LINE_AA)
         self.harm[window] = np.maximum(self.harm[window], patch / np.float32(255))
 
-    def _halo(self, window: tuple[slice, slice], fill: Fill) -> float:
+    def _halo(self, burned: "_Burned") -> float:
         """What spreads beside the mark: darkened glaze, welded debris, an undercut edge."""
-        strength = float(np.clip(0.02 * np.exp(min(12 * fill.excess, 4.0)), 0, 0.4))
+        window = burned.window
+        strength = float(np.clip(0.02 * np.exp(min(12 * burned.excess, 4.0)), 0, 0.4))
         reach_mm = {Harm.SPREAD: 0.9, Harm.HAZE: 1.3, Harm.UNDERCUT: 0.45}[self.material.harm]
         grown = round(2 * reach_mm * PX_PER_MM)
         rows = slice(max(0, window[0].start - grown), window[0].stop + grown)
@@ -205,7 +221,7 @@ class BurnedPiece:
         inside[
             window[0].start - rows.start : window[0].stop - rows.start,
             window[1].start - columns.start : window[1].stop - columns.start,
-        ] = 1
+        ] = burned.lit > _LIT
         away = cv2.distanceTransform(1 - inside, cv2.DIST_L2, 3) / PX_PER_MM
         rough = cv2.GaussianBlur(self.rng.standard_normal(inside.shape).astype(np.float32), (0, 0), 3)
         ring = np.exp(-((away / reach_mm) ** 2)) * (1 + 2.5 * rough) * (1 - inside)

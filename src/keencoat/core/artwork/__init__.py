@@ -7,6 +7,7 @@ from keencoat.core.artwork.advice import made_findings, names_findings, picture_
 from keencoat.core.artwork.brought import ArtKind, read_source, start_of
 from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.drawing import Drawing, read_drawing
+from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.formats import area_svg, dots_png
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
 from keencoat.core.artwork.limits import Detail, finest_detail
@@ -86,6 +87,7 @@ __all__ = [
     "dots_of_picture",
     "dots_png",
     "drawing_area",
+    "expected_dots",
     "finest_detail",
     "first_spec",
     "for_screen",

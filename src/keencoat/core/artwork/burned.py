@@ -1,20 +1,26 @@
 """Artwork as it will burn: how full, how light, and how likely faint or harsh each place is.
 
 A prediction of this model, never a promise: dots spread (`spread`), the film map says which places want more
-(`window`), and a place that burns in the middle of a fill may come out harsh where a lone dot does not.
+(`window`). A fill is faint where the window calls it so; among lone dots a little less energy costs more of the tone,
+and a place is faint where its tone falls under four fifths of what is meant. Harsh is what gets too much for a fill.
 """
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from keencoat.core.artwork.screen import Dots
-from keencoat.core.artwork.spread import JUST_ENOUGH, PLACES, DotModel, energies
-from keencoat.core.artwork.tone_curve import Look
+from keencoat.core.artwork.spread import PLACES, DotModel, energies
+from keencoat.core.artwork.tone_curve import SHARES, Look
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds
 
-_LEAST = 1e-6
+FAINT_UNDER = 0.80
+"""A place is faint where it comes out under so much of what is meant."""
+_LEAST_LN, _LEAST = 0.05, 1e-6
+_SEEN_OVER, _TOLD_OVER = 5, 9
+"""Dots to a side over which an eye sees a tone, and over which their share is told."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,20 +51,47 @@ class Burned:
         return look.light_of(self.fullness)
 
 
-def as_burned(dots: Dots, model: DotModel, odds: PlaceOdds, ln_film: Floats | float = 0.0) -> Burned:
-    """What these dots become on a film whose ln over the job's is `ln_film`, one figure or one a dot."""
-    asks_ln = odds.film_ln * np.asarray(ln_film, dtype=np.float32)
-    fullness, energy = np.zeros(dots.shape, np.float32), np.zeros(dots.shape, np.float32)
+def as_burned(
+    dots: Dots,
+    model: DotModel,
+    odds: PlaceOdds,
+    ln_film: Floats | float = 0.0,
+    left_over: Floats | None = None,
+    greys: bool = False,
+) -> Burned:
+    """What these dots become on a film whose ln over the job's is `ln_film`, one figure or one a dot. `left_over`: what
+    a wedge saw at SHARES of dots and the model does not explain. `greys`: the dots stand for greys, whose loss was
+    reckoned with when they were laid; otherwise each is meant to be full."""
+    film: Floats = np.asarray(ln_film, dtype=np.float32)
+    energy = np.zeros(dots.shape, np.float32)
+    sums: list[Floats] = [np.zeros(dots.shape, np.float32) for _ in range(3)]
+    more: list[Floats | float] = [-odds.film_ln * film, 0.0, -_less_ln(model)]
     for part in energies(dots, model):
-        fullness += model.fullness(part, -asks_ln)
+        for face, more_ln in zip(sums, more, strict=True):
+            face += model.fullness(part, more_ln)
         energy += part
-    fullness /= PLACES**2
+    came, meant, less = (face / PLACES**2 for face in sums)
+    wanted = meant if greys else dots.astype(np.float32)
+    slack_ln = _slack_ln(wanted, meant, less, model)
+    if left_over is not None:
+        shares = cv2.blur(dots.astype(np.float32), (_TOLD_OVER, _TOLD_OVER), borderType=cv2.BORDER_REFLECT)
+        came = np.clip(came + np.interp(shares, SHARES, left_over).astype(np.float32), 0, 1)
     lit = np.flatnonzero(dots)
-    film = ln_film if np.ndim(ln_film) == 0 else np.asarray(ln_film, dtype=np.float32).ravel()[lit]
+    here = film if film.ndim == 0 else film.ravel()[lit]
     faint, harsh = np.zeros(dots.size, np.float32), np.zeros(dots.size, np.float32)
-    # A lone dot is faint by how full it is, not by its mean energy: by what a fill would need to look the same.
-    full = fullness.ravel()[lit]
-    as_fill_ln = np.where(full < 1, (full - JUST_ENOUGH) / model.pace - model.margin_ln + odds.film_ln * film, 0.0)
-    faint[lit] = odds.at(np.minimum(as_fill_ln, 0.0), film)[0]
-    harsh[lit] = odds.at(np.log(np.maximum(energy.ravel()[lit] / PLACES**2, _LEAST)), film)[2]
-    return Burned(dots, fullness, faint.reshape(dots.shape), harsh.reshape(dots.shape))
+    faint[lit] = odds.at(np.minimum(slack_ln.ravel()[lit] - odds.margin_ln, 0.0), here)[0]
+    harsh[lit] = odds.at(np.log(np.maximum(energy.ravel()[lit] / PLACES**2, _LEAST)), here)[2]
+    return Burned(dots, came, faint.reshape(dots.shape), harsh.reshape(dots.shape))
+
+
+def _slack_ln(wanted: Floats, meant: Floats, less: Floats, model: DotModel) -> Floats:
+    """ln of the energy that a place can do without before it is FAINT_UNDER of what is wanted: its margin in a fill,
+    much less among lone dots, under 0 where they are lost anyway."""
+    seen, there, left = (cv2.blur(face, (_SEEN_OVER, _SEEN_OVER)) for face in (wanted, meant, less))
+    lost = np.maximum(there - left, _LEAST)
+    return np.asarray(np.minimum((there - FAINT_UNDER * seen) * _less_ln(model) / lost, model.margin_ln))
+
+
+def _less_ln(model: DotModel) -> float:
+    """As much as makes a fill faint: what is less than that is looked up between."""
+    return max(model.margin_ln, _LEAST_LN)

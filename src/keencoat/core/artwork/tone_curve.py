@@ -21,7 +21,7 @@ SHARES = np.linspace(0.0, 1.0, 17)
 """Shares of dots at which a curve is worked out."""
 LEAST_STEPS = 3
 _DRAWS = 60
-_STEP = 0.1
+_STEP, _STARTS = 0.1, (0.0, 1.2)
 _SLOPE_LEAST = 1e-4
 
 
@@ -114,7 +114,7 @@ class WedgeStep:
 @dataclass(frozen=True, eq=False)
 class ToneCurve:
     """Fullness at SHARES: what is expected, and the range that holds it nine times in ten. `steps`: the wedge behind
-    it, empty for a prediction. `model`: the dots that explain it best."""
+    it, empty for a prediction. `model`: the dots that explain it best; `left_over`: what they leave unexplained."""
 
     screen: Screen
     fullness: Floats
@@ -122,6 +122,7 @@ class ToneCurve:
     high: Floats
     steps: tuple[WedgeStep, ...]
     model: DotModel
+    left_over: Floats
 
     def shares_for(self, fullness: Floats) -> Floats:
         """Shares of dots that come out so full; what is fuller than a fill gets all dots."""
@@ -170,7 +171,9 @@ def calibrated_curve(
         # Wide steps: dots are either on or off, and fullness comes in small steps.
         return np.column_stack([(off(z + step) - off(z - step)) / (2 * _STEP) for step in _STEP * np.eye(3)])
 
-    found = least_squares(off, np.zeros(3), jac=slopes, max_nfev=40)
+    # Small spots fill in steps, so that one start may stay where it is.
+    starts = (least_squares(off, np.array([z, 0.0, 0.0]), jac=slopes, max_nfev=40) for z in _STARTS)
+    found = min(starts, key=lambda f: float(f.cost))
     slope = slopes(found.x)
     spread = np.linalg.inv(slope.T @ slope)
     left_over = seen - flat_fullness(shares, wedge_screen, belief.at(found.x))
@@ -200,4 +203,4 @@ def _curve(
     # is taken as it was seen, with its own noise.
     low, high = (middle + way * np.hypot(off - usual, 1.645 * noise) for way, off in ((-1, low), (1, high)))
     low, middle, high = (np.clip(np.maximum.accumulate(c), 0, 1) for c in (low, middle, high))
-    return ToneCurve(screen, middle, low, high, steps, model)
+    return ToneCurve(screen, middle, low, high, steps, model, rest)

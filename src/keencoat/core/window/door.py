@@ -88,7 +88,7 @@ class Answer:
 def answer(question: Question) -> Answer:
     """Fit the history and say what to do next; deterministic for a seed."""
     q = question
-    fit, notes = _fit(q)
+    fit, notes = fit_told(q)
     choice = choose(fit, q.at, q.wanted_share)
     pieces = len({c.round for c in q.history})
     size = q.budget.round_size(first=not q.history)
@@ -109,7 +109,8 @@ def answer(question: Question) -> Answer:
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
 
 
-def _fit(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
+def fit_told(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
+    """The window that the history leads to, and what of the question is not known here."""
     notes: list[str] = []
     process = _known(q.process, tuple(PROCESSES), "process", notes)
     substrate = _known(q.substrate, tuple(SUBSTRATES), "substrate", notes)

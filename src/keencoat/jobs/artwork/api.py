@@ -15,7 +15,7 @@ from keencoat.jobs.artwork.proof_pdf import proof_pdf
 from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
-from keencoat.jobs.artwork.services.making import base_of, burned_of, made_of
+from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
 from keencoat.jobs.job.services import find_job
@@ -112,7 +112,8 @@ def loupe(
     """Eight millimetres about a place (from the middle of the piece, y up), every dot of them."""
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
-    return _picture(loupe_view(made_of(artwork, base, piece), base, Look(way, 64, film_pct), x_mm, y_mm))
+    look, greys = Look(way, 64, film_pct), is_in_greys(artwork)
+    return _picture(loupe_view(made_of(artwork, base, piece), base, look, (x_mm, y_mm), greys))
 
 
 _FILES: dict[str, tuple[str, Callable[[Taken], str | bytes]]] = {

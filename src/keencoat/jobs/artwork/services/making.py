@@ -1,6 +1,5 @@
 """What artwork of a job is made on: the locked setting's lines, the look of its process, what its dots become."""
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 from hashlib import sha256
@@ -10,6 +9,7 @@ import numpy as np
 from cachetools import LRUCache, cached
 
 from keencoat.core.artwork import (
+    ArtKind,
     ArtSpec,
     Burned,
     Detail,
@@ -28,6 +28,7 @@ from keencoat.core.artwork import (
     art_of_piece,
     as_burned,
     calibrated_curve,
+    expected_dots,
     finest_detail,
     lines_of,
     look_of,
@@ -41,6 +42,7 @@ from keencoat.core.quantities import Machine, Setting
 from keencoat.core.reading import join_readings
 from keencoat.core.substrate import find_process
 from keencoat.core.toolpath import DotRaster
+from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds, place_odds
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
@@ -50,9 +52,6 @@ from keencoat.jobs.models import GridPhoto, Job, LockedSetting, TestGrid
 from keencoat.jobs.run.services.sheet import newest_lock
 from keencoat.jobs.window.services.locking import evidence_mark
 
-_SPREADS_MM2_S = 0.5
-"""Diffusivity that counts at most: where the piece leads heat away faster, the coat does not (own estimate)."""
-_PACE = 2.0
 _SAME = 0.02
 _WEDGE_SD = 0.03
 _BURNED_BYTES = 80_000_000
@@ -105,6 +104,11 @@ class ArtBase:
         return self.belief.model if self.wedge is None else self.curve(Screen.STUCKI).model
 
     @cached_property
+    def left_over(self) -> Floats | None:
+        """What the wedge saw and the dots' model does not explain."""
+        return None if self.wedge is None else self.curve(Screen.STUCKI).left_over
+
+    @cached_property
     def detail(self) -> Detail:
         """What this setting can hold."""
         return finest_detail(self.model)
@@ -143,9 +147,6 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
     odds = place_odds(fit_of(job), setting, machine)
     look = look_of(job.process)
     lines = lines_of(setting.interval_mm, machine.spot_mm, job.piece().face.coated)
-    dwell_s = machine.spot_mm / setting.speed_mm_s
-    heat_mm = math.sqrt(min(thermal_of(job.substrate).diffusivity_mm2_s, _SPREADS_MM2_S) * dwell_s)
-    model = DotModel(lines.pitch_mm, lines.interval_mm, math.hypot(machine.spot_mm / 4, heat_mm), odds.margin_ln, _PACE)
     rated = [grid.cell_mm for grid in burned_grids(job) if grid.rated_of()[0]]
     return ArtBase(
         _base_key(job, lock),
@@ -156,7 +157,7 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
         look,
         lines,
         odds,
-        DotBelief(model, margin_sd=odds.margin_sd),
+        expected_dots(lines, setting, machine, thermal_of(job.substrate).diffusivity_mm2_s, odds),
         next((found for grid in reversed(burned_grids(job)) if (found := _wedge_of(grid, setting, look))), None),
         max(rated, default=0.0),
     )
@@ -212,4 +213,9 @@ def burned_of(artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0)
     """What is expected to come of it on a film whose ln over the job's is `ln_film`; of nothing, nothing comes."""
     made = made_of(artwork, base, piece).made
     dots = np.zeros((1, 1), dtype=np.bool_) if made is None else made.dots
-    return as_burned(dots, base.model, base.odds, ln_film)
+    return as_burned(dots, base.model, base.odds, ln_film, base.left_over, is_in_greys(artwork))
+
+
+def is_in_greys(artwork: Artwork) -> bool:
+    """Whether its dots stand for greys."""
+    return artwork.brought is ArtKind.PICTURE and artwork.asked().screen is not Screen.THRESHOLD

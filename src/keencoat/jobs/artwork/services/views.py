@@ -61,8 +61,10 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     return _png(face)
 
 
-def loupe_view(art: PieceArt, base: ArtBase, look: Look, x_mm: float, y_mm: float) -> bytes:
-    """A few millimetres about a place (from the middle of the piece, y up), every dot of them, as PNG."""
+def loupe_view(art: PieceArt, base: ArtBase, look: Look, at_mm: tuple[float, float], greys: bool) -> bytes:
+    """A few millimetres about a place (from the middle of the piece, y up), every dot of them, as PNG; `greys`: whether
+    dots stand for greys."""
+    x_mm, y_mm = at_mm
     half = LOUPE_MM / 2
     made = art.made
     if made is None:
@@ -78,7 +80,11 @@ def loupe_view(art: PieceArt, base: ArtBase, look: Look, x_mm: float, y_mm: floa
         made.dots.shape[1],
     ).astype(int)
     near = _cut(made, int(rows.min()), int(rows.max()), int(columns.min()), int(columns.max()))
-    burned = None if look.way is Way.SENT else as_burned(near.dots, base.model, base.odds, look.ln_film)
+    burned = (
+        None
+        if look.way is Way.SENT
+        else as_burned(near.dots, base.model, base.odds, look.ln_film, base.left_over, greys)
+    )
     seen = np.pad(_coloured(near, base, look.way, burned), ((1, 1), (1, 1), (0, 0)), mode="edge")
     row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
     column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
