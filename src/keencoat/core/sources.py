@@ -66,6 +66,9 @@ SOURCES: dict[str, Source] = {
             "Laser-safety practice for plastics; no single source.",
         ),
         Source("liu1982", SourceKind.PAPER, "Liu, Optics Letters 7:196, 1982 (widths of marks and the spot)."),
+        Source(
+            "evangelidis2008", SourceKind.PAPER, "Evangelidis & Psarakis, IEEE TPAMI 30:1858, 2008 (pictures drawn on)."
+        ),
         Source("fieller1954", SourceKind.PAPER, "Fieller, JRSS B 16:175, 1954 (range of a ratio)."),
         Source("delmoral2006", SourceKind.PAPER, "Del Moral, Doucet & Jasra, JRSS B 68:411, 2006 (sequential draws)."),
         Source("murray2010", SourceKind.PAPER, "Murray, Adams & MacKay, AISTATS 2010 (elliptical slices)."),

@@ -6,6 +6,7 @@ What others may use of it; within the folder, modules import each other directly
 from keencoat.core.artwork.advice import made_findings, names_findings, picture_findings, place_findings
 from keencoat.core.artwork.brought import ArtKind, read_source, start_of
 from keencoat.core.artwork.burned import Burned, as_burned
+from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.formats import area_svg, dots_png
@@ -19,6 +20,7 @@ from keencoat.core.artwork.made import (
     Tones,
     dots_of_area,
     dots_of_picture,
+    lay_on,
     lines_of,
     off_room_mm,
     placed_area,
@@ -52,8 +54,10 @@ from keencoat.core.artwork.tone_curve import (
 
 __all__ = [
     "LOOKS",
+    "PX_PER_MM",
     "SHARES",
     "ArtKind",
+    "ArtShot",
     "ArtSpec",
     "Burned",
     "Crop",
@@ -61,6 +65,7 @@ __all__ = [
     "DotBelief",
     "DotModel",
     "Drawing",
+    "Likeness",
     "Lines",
     "Look",
     "MadeDots",
@@ -93,6 +98,7 @@ __all__ = [
     "for_screen",
     "height_per_width",
     "largest_fill_mm",
+    "lay_on",
     "lines_of",
     "look_of",
     "made_findings",
@@ -104,6 +110,7 @@ __all__ = [
     "place_findings",
     "placed_area",
     "predicted_curve",
+    "read_art_shot",
     "read_drawing",
     "read_names",
     "read_source",

@@ -6,6 +6,7 @@ Coordinates are the piece's own: zero at its middle, x right, y up, as the maker
 import math
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 from shapely import Point, box, get_coordinates
 from shapely.affinity import affine_transform, rotate
@@ -110,6 +111,21 @@ class Tones:
     screen: Screen
     curve: ToneCurve | None = None
     serpentine: bool = True
+
+
+def lay_on(face: Floats, values: Floats, made: MadeDots, size_mm: tuple[float, float], px_per_mm: float) -> None:
+    """Lay values of dots on their place of a picture of the piece (upper left first), averaged to its pixels; what lies
+    beyond the picture is left out."""
+    rows = max(1, round(made.dots.shape[0] * made.interval_mm * px_per_mm))
+    columns = max(1, round(made.dots.shape[1] * made.pitch_mm * px_per_mm))
+    finer = rows > values.shape[0] or columns > values.shape[1]
+    how = cv2.INTER_NEAREST if finer else cv2.INTER_AREA
+    part = cv2.resize(np.ascontiguousarray(values[::-1]), (columns, rows), interpolation=how)
+    left = round((made.left_mm + size_mm[0] / 2) * px_per_mm)
+    top = round((size_mm[1] / 2 - made.box[3]) * px_per_mm)
+    down = slice(max(0, top), min(face.shape[0], top + rows))
+    along = slice(max(0, left), min(face.shape[1], left + columns))
+    face[down, along] = part[down.start - top : down.stop - top, along.start - left : along.stop - left]
 
 
 def lines_of(interval_mm: float, spot_mm: float, room: BaseGeometry) -> Lines:

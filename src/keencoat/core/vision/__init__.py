@@ -13,7 +13,7 @@ from keencoat.core.vision.lightness import (
     michelson_contrast,
     weber_contrast,
 )
-from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline, find_outlines
 from keencoat.core.vision.photo import (
     MAX_PHOTO_BYTES,
     Floats,
@@ -61,6 +61,7 @@ __all__ = [
     "delta_e_2000",
     "face_mask",
     "find_outline",
+    "find_outlines",
     "fit_light",
     "homography",
     "lab_of",

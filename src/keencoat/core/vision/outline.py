@@ -76,20 +76,37 @@ def find_outline(
 
     `aspect` is width ÷ height of what is looked for. Raises BadValueError that says what is missing in the picture.
     """
-    width, height = photo.size_px
-    shrink = min(1.0, _SMALL_PX / max(width, height))
-    small = np.asarray(cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), dtype=np.uint8)
-    ln_small = np.asarray(np.log(luminance(small) + 2e-3), dtype=np.float32)
-    found = candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is EdgeKind.RIM)
+    found, shrink = _found(photo, frame)
     best = _best(found, dark_on_field, share_of_piece)
     if best is None:
         raise _nothing(frame, bool(found))
-    points = (best.points + 0.5) / shrink - 0.5
-    points, lens = _refined(luminance(photo.rgb), points, frame, best.step)
+    return _outline(photo, best, frame, aspect, shrink)
+
+
+def find_outlines(photo: Photo, frame: EdgeKind, aspect: float, most: int) -> list[SeenOutline]:
+    """Whatever stands out with the shape of a piece, the clearest first: the piece, or a mark on it. Raises
+    BadValueError where nothing does."""
+    found, shrink = _found(photo, frame)
+    clear = sorted((c for c in found if c.support >= _LEAST_SUPPORT), key=lambda c: -c.trust * c.support)
+    if not clear:
+        raise _nothing(frame, bool(found))
+    return [_outline(photo, c, frame, aspect, shrink) for c in clear[:most]]
+
+
+def _found(photo: Photo, frame: EdgeKind) -> tuple[list[Candidate], float]:
+    """What stands out in the photo made smaller, and by how much it was."""
+    shrink = min(1.0, _SMALL_PX / max(photo.size_px))
+    small = np.asarray(cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+    ln_small = np.asarray(np.log(luminance(small) + 2e-3), dtype=np.float32)
+    return candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is EdgeKind.RIM), shrink
+
+
+def _outline(photo: Photo, found: Candidate, frame: EdgeKind, aspect: float, shrink: float) -> SeenOutline:
+    points, lens = _refined(luminance(photo.rgb), (found.points + 0.5) / shrink - 0.5, frame, found.step)
     if frame is not EdgeKind.RIM:
         points = turned(points, aspect)
-    shares = (points + 0.5) / [width, height]
-    return SeenOutline(frame, tuple((float(x), float(y)) for x, y in shares), best.trust, lens)
+    shares = (points + 0.5) / photo.size_px
+    return SeenOutline(frame, tuple((float(x), float(y)) for x, y in shares), found.trust, lens)
 
 
 def _best(found: list[Candidate], dark_on_field: bool, share_of_piece: float) -> Candidate | None:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from keencoat.core.artwork import Burned, MadeDots, PieceArt, as_burned
+from keencoat.core.artwork import Burned, MadeDots, PieceArt, as_burned, lay_on
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels
 from keencoat.jobs.artwork.services.making import ArtBase
@@ -56,8 +56,11 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     bare = base.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
     face = _off_coat(bare, base, px_mm)
     if art.made is not None:
-        seen = _coloured(art.made, base, look.way, burned)
-        _laid(face, _shrunk(seen, art.made, px_mm), art.made, base, px_mm)
+        # Averaged by light, as an eye far off does.
+        light = (_coloured(art.made, base, look.way, burned).astype(np.float32) / 255) ** 2.2
+        lit = (face.astype(np.float32) / 255) ** 2.2
+        lay_on(lit, light, art.made, (width, height), px_mm)
+        face = np.asarray(np.rint(255 * lit ** (1 / 2.2)), dtype=np.uint8)
     return _png(face)
 
 
@@ -117,26 +120,6 @@ def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) ->
     for chance, colour in ((burned.faint, _FAINT), (burned.harsh, _HARSH)):
         face = face + (np.array(colour) - face) * chance[..., None]
     return np.asarray(np.rint(face), dtype=np.uint8)
-
-
-def _shrunk(seen: Pixels, made: MadeDots, px_mm: float) -> Pixels:
-    """Dots averaged to the pixels of the screen, by light; upright."""
-    rows = max(1, round(made.dots.shape[0] * made.interval_mm * px_mm))
-    columns = max(1, round(made.dots.shape[1] * made.pitch_mm * px_mm))
-    finer = rows > seen.shape[0] or columns > seen.shape[1]
-    how = cv2.INTER_NEAREST if finer else cv2.INTER_AREA
-    light = (seen[::-1].astype(np.float32) / 255) ** 2.2
-    small = cv2.resize(light, (columns, rows), interpolation=how)
-    return np.asarray(np.rint(255 * small ** (1 / 2.2)), dtype=np.uint8)
-
-
-def _laid(face: Pixels, part: Pixels, made: MadeDots, base: ArtBase, px_mm: float) -> None:
-    """Lay the artwork on its place, what lies beyond the picture left out."""
-    left = round((made.left_mm + base.piece.width_mm / 2) * px_mm)
-    top = round((base.piece.height_mm / 2 - made.box[3]) * px_mm)
-    rows = slice(max(0, top), min(face.shape[0], top + part.shape[0]))
-    columns = slice(max(0, left), min(face.shape[1], left + part.shape[1]))
-    face[rows, columns] = part[rows.start - top : rows.stop - top, columns.start - left : columns.stop - left]
 
 
 def _off_coat(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
