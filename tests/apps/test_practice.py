@@ -13,10 +13,10 @@ from django.db import connection
 from django.utils import timezone
 
 from keencoat.bench.laser.controller import Bed
-from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
-from keencoat.jobs.grid.services.burning import unpack
+from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.driving import run_burn
 from keencoat.jobs.grid.services.lost_burns import mend_burns
+from keencoat.jobs.job.driving import BurnProgram, unpack
 from keencoat.jobs.models import Cell, GridBurn, Practice
 from keencoat.logbook.models import LogEntry
 

@@ -19,6 +19,7 @@ from keencoat.core.reading.cells import CellReading
 from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
 from keencoat.core.substrate.processes import DEFECTS
 from keencoat.jobs.artwork.models import spec_of
+from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
@@ -59,6 +60,7 @@ def evidence_of(kept):
 
 
 READERS = {
+    "artwork-likeness": lambda body: LikenessOut(**body),
     "artwork-spec": spec_of,
     "amounts": lambda body: figures_of(body.values()),
     "coat-facts": lambda body: coat_from_facts(body, "own-1"),

@@ -53,6 +53,7 @@ class FindingCode(StrEnum):
     ART_COARSE = "art-coarse", "the picture has fewer points than the lines of this setting can show"
     ART_LARGE_FILL = "art-large-fill", "a fill is larger than any patch that the window was read on"
     ART_LINE_LOST = "art-line-lost", "a single line does not mark at this setting"
+    ART_SETTING_CHANGED = "art-setting-changed", "the artwork was taken for a setting that is no longer the locked one"
     ART_NO_FIT = "art-no-fit", "names that would be too small to read, or that the typeface cannot write"
     ART_NOT_ALL = "art-not-all", "the list has fewer names than the job has pieces, or more"
     ART_ENCODING = "art-encoding", "the list was not in UTF-8 and was read as Western European"

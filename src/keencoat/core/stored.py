@@ -66,6 +66,7 @@ SHAPES = {
     shape.name: shape
     for shape in (
         StoredShape("amounts"),
+        StoredShape("artwork-likeness"),
         StoredShape("artwork-spec"),
         StoredShape("coat-reading"),
         StoredShape("corners"),

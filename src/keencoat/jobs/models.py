@@ -1,6 +1,6 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
-from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
@@ -11,6 +11,9 @@ from keencoat.jobs.window.models import LockedSetting
 
 __all__ = [
     "Artwork",
+    "ArtworkBurn",
+    "ArtworkPhoto",
+    "ArtworkVersion",
     "Cell",
     "CoatLot",
     "CoatPhoto",

@@ -2,6 +2,7 @@
 
 from procrastinate.contrib.django import app
 
+from keencoat.jobs.artwork.services.burning import run_art_burn
 from keencoat.jobs.grid.services.driving import run_burn
 
 
@@ -9,3 +10,9 @@ from keencoat.jobs.grid.services.driving import run_burn
 def burn(burn_id: int) -> None:
     """Drive the simulated laser through a grid."""
     run_burn(burn_id)
+
+
+@app.task(queue="burns")
+def art_burn(art_burn_id: int) -> None:
+    """Drive the simulated laser through a piece of artwork."""
+    run_art_burn(art_burn_id)

@@ -4,6 +4,107 @@
  */
 
 export interface paths {
+    "/api/art-burns/{art_burn_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Burn
+         * @description How far a burn of artwork is.
+         */
+        get: operations["keencoat_jobs_artwork_pieces_api_read_burn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/art-burns/{art_burn_id}/{word}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Command Burn
+         * @description Pause, resume or stop a burn of artwork.
+         */
+        post: operations["keencoat_jobs_artwork_pieces_api_command_burn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/art-photos/{art_photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Photo
+         * @description Throw a photo away.
+         */
+        delete: operations["keencoat_jobs_artwork_pieces_api_remove_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/art-photos/{art_photo_id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark Corners
+         * @description Compare a kept photo again, with corners marked by hand, or found anew.
+         */
+        put: operations["keencoat_jobs_artwork_pieces_api_mark_corners"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/art-photos/{art_photo_id}/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo File
+         * @description A picture of a kept photo: original, view (small, the right way up), upright (squared up and turned), or
+         *     difference (where there is more or less mark than expected).
+         */
+        get: operations["keencoat_jobs_artwork_pieces_api_photo_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/artworks/{artwork_id}": {
         parameters: {
             query?: never;
@@ -27,6 +128,26 @@ export interface paths {
          * @description Throw an artwork away.
          */
         delete: operations["keencoat_jobs_artwork_api_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/burns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Burn
+         * @description Burn a piece of artwork on the simulated laser.
+         */
+        post: operations["keencoat_jobs_artwork_pieces_api_start_burn"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -106,6 +227,67 @@ export interface paths {
         get: operations["keencoat_jobs_artwork_api_names"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Photo
+         * @description Keep a photo of a finished piece, and compare it with what was expected. It is kept, with the reason, if it
+         *     cannot be read.
+         */
+        post: operations["keencoat_jobs_artwork_pieces_api_add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Pieces
+         * @description What came of an artwork.
+         */
+        get: operations["keencoat_jobs_artwork_pieces_api_read_pieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/practice/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shoot Artwork
+         * @description Photograph burned practice artwork with the simulated phone, and compare it with what was expected.
+         */
+        post: operations["keencoat_jobs_practice_api_shoot_artwork"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1855,6 +2037,48 @@ export interface components {
             width_mm: number;
         };
         /**
+         * ArtBurnIn
+         * @description Which piece of a list is burned, from 0; 0 for all else.
+         */
+        ArtBurnIn: {
+            /**
+             * Piece
+             * @default 0
+             */
+            piece: number;
+        };
+        /**
+         * ArtBurnOut
+         * @description Artwork on the simulated laser.
+         */
+        ArtBurnOut: {
+            /** Clock S */
+            clock_s: number;
+            /** Id */
+            id: number;
+            /** Lines */
+            lines: number;
+            /** Lines Done */
+            lines_done: number;
+            /** Now At */
+            now_at: string;
+            /** Pace */
+            pace: number;
+            state: components["schemas"]["BurnState"];
+            /** Trouble */
+            trouble: string;
+        };
+        /**
+         * ArtCornersIn
+         * @description Corners of the piece marked by hand, or None to have it found anew.
+         */
+        ArtCornersIn: {
+            /** Points */
+            points?: components["schemas"]["SpotIn"][] | null;
+            /** Version */
+            version: number;
+        };
+        /**
          * ArtFiguresOut
          * @description Figures of one piece, and what to mind.
          */
@@ -1892,6 +2116,57 @@ export interface components {
          * @enum {string}
          */
         ArtKind: "picture" | "drawing" | "names";
+        /**
+         * ArtPhotoOut
+         * @description A photo of a finished piece: of which version of the artwork, at which setting, of which piece of a list.
+         */
+        ArtPhotoOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            likeness: components["schemas"]["LikenessOut"] | null;
+            /** Lock Version */
+            lock_version: number;
+            /** Made Version */
+            made_version: number;
+            /** Piece */
+            piece: number;
+            /** Points */
+            points: number[][] | null;
+            /** Round */
+            round: boolean;
+            /** Simulated */
+            simulated: boolean;
+            trouble: components["schemas"]["TroubleOut"] | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ArtPiecesOut
+         * @description What came of an artwork: its last burn on the simulated laser, photos, how many versions were taken.
+         */
+        ArtPiecesOut: {
+            burn: components["schemas"]["ArtBurnOut"] | null;
+            /** Photos */
+            photos: components["schemas"]["ArtPhotoOut"][];
+            /** Versions */
+            versions: number;
+        };
+        /**
+         * ArtShotIn
+         * @description What is wrong with the photo.
+         */
+        ArtShotIn: {
+            /**
+             * Trouble
+             * @default none
+             */
+            trouble: string;
+        };
         /**
          * ArtworkIn
          * @description A change of what is asked, by somebody who saw `version`.
@@ -3396,6 +3671,29 @@ export interface components {
          * @enum {string}
          */
         LightWay: "through" | "back";
+        /**
+         * LikenessOut
+         * @description How a finished piece compares with what was expected (`core.artwork.compare.Likeness`).
+         */
+        LikenessOut: {
+            /** Anchored */
+            anchored: boolean;
+            /** Faint Share */
+            faint_share: number;
+            /** Lean L */
+            lean_l: number;
+            /** Off L */
+            off_l: number;
+            /** Off L Most */
+            off_l_most: number;
+            /** Shift Mm */
+            shift_mm: [
+                number,
+                number
+            ] | null;
+            /** Turned Deg */
+            turned_deg: number;
+        };
         /**
          * LineIn
          * @description A line: its power in per cent, and its width in µm.
@@ -5650,6 +5948,214 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    keencoat_jobs_artwork_pieces_api_read_burn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_burn_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtBurnOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_command_burn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_burn_id: number;
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtBurnOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_remove_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPiecesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_mark_corners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtCornersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPiecesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_photo_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_photo_id: number;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/heic": string;
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_artwork_api_read_artwork: {
         parameters: {
             query?: never;
@@ -5751,6 +6257,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_start_burn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtBurnIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtBurnOut"];
+                };
             };
             /** @description A problem. */
             "4XX": {
@@ -5925,6 +6475,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetNameOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                    /**
+                     * Piece
+                     * @default 0
+                     */
+                    piece?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPiecesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_pieces_api_read_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPiecesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_api_shoot_artwork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtShotIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPiecesOut"];
                 };
             };
             /** @description A problem. */

@@ -89,9 +89,9 @@ def read_art_shot(data: bytes, face: SeenFace, expected: Floats, look: Look, mar
         best = max((_turned(photo, o, expected, look, face) for o in outlines), key=lambda squared: squared.like)
         outline = best.outline
         _require_near(pixels_per_mm(photo, outline, face))
+        _require_alike(best.like)
         if not marked and best.like < _SURELY_LIKE:
             best = _drawn_on(best, expected, look, face)
-        _require_alike(best.like)
         inside = face_mask(face, PX_PER_MM, _EDGE_MM)
         shift_px, rgb = _moved(best.rgb, expected, look, inside)
         way = shift_px if best.by_piece else None

@@ -16,6 +16,7 @@ from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwor
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
 from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
+from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
 from keencoat.jobs.job.services import find_job
@@ -133,9 +134,15 @@ def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -
     taken = Taken(artwork, base_of(job), piece)
     headers = {"Content-Disposition": f'attachment; filename="{taken.stem}.{kind}"'}
     if kind == "gcode":
-        return StreamingHttpResponse(gcode_of(taken), content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+        lines = gcode_of(taken)
+        keep_version(artwork, taken.base, timezone.now())
+        return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
     media, write = _FILES[kind]
-    return HttpResponse(write(taken), content_type=media, headers=headers)
+    data = write(taken)
+    if kind != "pdf":
+        # A proof is looked at; the others are burned from.
+        keep_version(artwork, taken.base, timezone.now())
+    return HttpResponse(data, content_type=media, headers=headers)
 
 
 def _found(request: HttpRequest, artwork_id: int) -> tuple[Artwork, Job]:

@@ -1,4 +1,4 @@
-"""Artwork of a job: what was brought, and how it is to be made."""
+"""Artwork of a job: what was brought, how it is to be made, the versions that were taken, and what came of them."""
 
 from dataclasses import asdict
 from typing import Any
@@ -6,6 +6,9 @@ from typing import Any
 from django.db import models
 
 from keencoat.core.artwork import ArtKind, ArtSpec, Crop, Placement, Screen, ToneWork, Typeface
+from keencoat.core.quantities import Setting
+from keencoat.jobs.job.kept_photo import KeptPhoto
+from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.models import Job
 from keencoat.shop.stored_field import StoredField
 
@@ -35,6 +38,71 @@ class Artwork(models.Model):
     def asked(self) -> ArtSpec:
         """What is asked of it, as core knows it."""
         return spec_of(self.spec)
+
+
+class ArtworkVersion(models.Model):
+    """An artwork as it was when a file of it was first taken, or a piece burned: evidence, which the database itself
+    refuses to rewrite. `lock_version` and `setting` are what it was made for."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="artwork_versions")
+    artwork = models.ForeignKey(Artwork, on_delete=models.CASCADE, related_name="versions")
+    version = models.PositiveIntegerField()
+    lock_version = models.PositiveIntegerField()
+    at = models.DateTimeField()
+    spec = StoredField("artwork-spec")
+    setting = StoredField("setting")
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (
+            models.UniqueConstraint(fields=("artwork", "version", "lock_version"), name="artwork_version_once"),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.artwork} v{self.version} for setting v{self.lock_version}"
+
+    def made_with(self) -> Setting:
+        """The setting that it was made for."""
+        return Setting(**self.setting)
+
+    def as_it_was(self) -> Artwork:
+        """The artwork as it was asked for then; not to be saved."""
+        return Artwork(
+            pk=self.artwork_id,
+            job=self.job,
+            name=self.artwork.name,
+            kind=self.artwork.kind,
+            spec=self.spec,
+            version=self.version,
+        )
+
+
+class ArtworkBurn(LaserRow):
+    """A piece of artwork on its way through a laser that the app drives; `number` is the piece of a list, from 0."""
+
+    made = models.ForeignKey(ArtworkVersion, on_delete=models.CASCADE, related_name="burns")
+    number = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"burn of {self.made}: {self.state}"
+
+
+class ArtworkPhoto(KeptPhoto):
+    """A photo of a finished piece beside what was expected of it: `upright`, `difference`, and how alike they are."""
+
+    made = models.ForeignKey(ArtworkVersion, on_delete=models.CASCADE, related_name="photos")
+    number = models.PositiveIntegerField(default=0)
+    difference = models.BinaryField(null=True)
+    reading = StoredField("artwork-likeness", null=True)
+
+    class Meta:
+        ordering = ("-at", "-id")
+
+    def __str__(self) -> str:
+        return f"photo of {self.made}, {self.at:%Y-%m-%d %H:%M}"
 
 
 def facts_of(spec: ArtSpec) -> dict[str, Any]:

@@ -6,8 +6,11 @@ from pydantic import Field
 
 from keencoat.core.artwork import ArtKind, Screen, Typeface
 from keencoat.core.quantities import Range
+from keencoat.core.states import BurnState
+from keencoat.jobs.coat.proof_schemas import TroubleOut
 from keencoat.jobs.job.schemas import SettingOut
-from keencoat.shop.fields import Asked, FindingOut, Name, Shown
+from keencoat.jobs.reading.schemas import SpotIn
+from keencoat.shop.fields import Asked, FindingOut, Key, Name, Shown
 
 
 class CropIO(Asked):
@@ -153,3 +156,71 @@ class ArtworksOut(Shown):
 
     base: ArtBaseOut | None
     artworks: list[ArtworkOut]
+
+
+class ArtBurnIn(Asked):
+    """Which piece of a list is burned, from 0; 0 for all else."""
+
+    piece: int = 0
+
+
+class ArtBurnOut(Shown):
+    """Artwork on the simulated laser."""
+
+    id: int
+    state: BurnState
+    lines: int
+    lines_done: int
+    clock_s: float
+    pace: float
+    now_at: str
+    trouble: str
+
+
+class LikenessOut(Shown):
+    """How a finished piece compares with what was expected (`core.artwork.compare.Likeness`)."""
+
+    off_l: float
+    off_l_most: float
+    lean_l: float
+    faint_share: float
+    shift_mm: tuple[float, float] | None
+    turned_deg: float
+    anchored: bool
+
+
+class ArtPhotoOut(Shown):
+    """A photo of a finished piece: of which version of the artwork, at which setting, of which piece of a list."""
+
+    id: int
+    version: int
+    at: datetime
+    simulated: bool
+    made_version: int
+    lock_version: int
+    piece: int
+    points: list[list[float]] | None
+    round: bool
+    trouble: TroubleOut | None
+    likeness: LikenessOut | None
+
+
+class ArtPiecesOut(Shown):
+    """What came of an artwork: its last burn on the simulated laser, photos, how many versions were taken."""
+
+    burn: ArtBurnOut | None
+    photos: list[ArtPhotoOut]
+    versions: int
+
+
+class ArtCornersIn(Asked):
+    """Corners of the piece marked by hand, or None to have it found anew."""
+
+    points: list[SpotIn] | None = Field(default=None, max_length=8)
+    version: int
+
+
+class ArtShotIn(Asked):
+    """What is wrong with the photo."""
+
+    trouble: Key = "none"

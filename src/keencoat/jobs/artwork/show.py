@@ -4,9 +4,10 @@ from dataclasses import asdict
 
 from keencoat.core.artwork import SHARES, Drawing, NameList, Screen, height_per_width
 from keencoat.core.errors import NotAllowedError
+from keencoat.core.piece import Shape
 from keencoat.core.quantities import Range
 from keencoat.jobs.artwork import schemas as s
-from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPhoto
 from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.figures import figures_of
 from keencoat.jobs.artwork.services.making import ArtBase, base_of, made_of
@@ -77,6 +78,37 @@ def show_figures(artwork: Artwork, base: ArtBase, piece: int) -> s.ArtFiguresOut
         faint_share=found.faint_share,
         harsh_share=found.harsh_share,
         findings=[FindingOut.showing(f) for f in found.findings],
+    )
+
+
+def show_art_burn(burn: ArtworkBurn) -> s.ArtBurnOut:
+    """A burn of artwork as it stands."""
+    return s.ArtBurnOut.showing(burn)
+
+
+def show_pieces(artwork: Artwork) -> s.ArtPiecesOut:
+    """What came of an artwork."""
+    burn = ArtworkBurn.objects.filter(made__artwork=artwork).defer("moves").last()
+    photos = ArtworkPhoto.objects.filter(made__artwork=artwork).select_related("made")
+    return s.ArtPiecesOut(
+        burn=show_art_burn(burn) if burn else None,
+        photos=[
+            s.ArtPhotoOut(
+                id=photo.pk,
+                version=photo.version,
+                at=photo.at,
+                simulated=photo.simulated,
+                made_version=photo.made.version,
+                lock_version=photo.made.lock_version,
+                piece=photo.number,
+                points=photo.points,
+                round=artwork.job.piece().face.shape is Shape.DISC,
+                trouble=photo.trouble,
+                likeness=s.LikenessOut(**photo.reading) if photo.reading else None,
+            )
+            for photo in photos.defer("original", "upright", "difference")
+        ],
+        versions=artwork.versions.count(),
     )
 
 

@@ -9,6 +9,7 @@ from keencoat.core.quantities import Setting
 from keencoat.core.rating import Rating
 from keencoat.core.states import GridState
 from keencoat.jobs.coat.models import CoatLot
+from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.models import Job
 from keencoat.shop.stored_field import StoredField
 
@@ -163,27 +164,11 @@ class Cell(models.Model):
         return Rating(self.strokes) if self.strokes else None
 
 
-class GridBurn(models.Model):
-    """A grid on its way through a laser that the app drives. `moves` is what the head really did, packed.
-
-    `wanted` is what somebody asked of it since: pause, resume or stop.
-    """
+class GridBurn(LaserRow):
+    """A grid on its way through a laser that the app drives."""
 
     grid = models.ForeignKey(TestGrid, on_delete=models.CASCADE, related_name="burns")
     spare = models.PositiveIntegerField(default=1)
-    piece = models.PositiveIntegerField(default=1)
-    state = models.CharField(max_length=8)
-    wanted = models.CharField(max_length=8, blank=True)
-    pace = models.FloatField()
-    lines = models.PositiveIntegerField(default=0)
-    lines_done = models.PositiveIntegerField(default=0)
-    clock_s = models.FloatField(default=0)
-    now_at = models.CharField(max_length=40, blank=True)
-    trouble = models.CharField(max_length=300, blank=True)
-    asked_at = models.DateTimeField()
-    beat_at = models.DateTimeField(null=True)
-    ended_at = models.DateTimeField(null=True)
-    moves = models.BinaryField(null=True)
 
     class Meta:
         ordering = ("id",)

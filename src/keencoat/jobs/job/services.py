@@ -162,11 +162,14 @@ def delete_job(member: Membership, job_id: int, seen: int, at: datetime) -> None
         raise NotAllowedError(f"“{heirs[0].name}” was carried over from it.", hint="Delete that one first.")
     if any(burn.ended_at is None for grid in job.grids.all() for burn in grid.burns.all()):
         raise NotAllowedError("Its grid is burning.", hint="Wait, or stop it first.")
+    if job.artwork_versions.filter(burns__isnull=False, burns__ended_at=None).exists():
+        raise NotAllowedError("Its artwork is burning.", hint="Wait, or stop it first.")
     log(job, EntryKind.JOB, at, "Job deleted")
     with connection.cursor() as cursor:
         # The trigger that guards locked settings lets those of this one job go, in this transaction.
         cursor.execute("SELECT set_config('keencoat.deleting_job', %s, true)", [str(job.pk)])
     job.runs.all().delete()
+    job.artwork_versions.all().delete()
     job.locked.all().delete()
     job.stamps.all().delete()
     job.grids.all().delete()

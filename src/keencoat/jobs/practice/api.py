@@ -9,6 +9,9 @@ from keencoat.bench.gridshots import Trouble
 from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
 from keencoat.core.substrate import PROCESSES
+from keencoat.jobs.artwork.schemas import ArtPiecesOut, ArtShotIn
+from keencoat.jobs.artwork.services.bringing import find_artwork
+from keencoat.jobs.artwork.show import show_pieces
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.job import schemas as s
@@ -27,6 +30,7 @@ from keencoat.jobs.practice.schemas import (
 from keencoat.jobs.practice.services import (
     coat_practice,
     odd_practices,
+    photograph_artwork,
     photograph_practice,
     practices_of,
     run_practice_batch,
@@ -108,6 +112,14 @@ def shoot(request: HttpRequest, grid_id: int, payload: PracticeShotIn) -> Status
     photograph_practice(workshop, grid_id, payload.trouble, payload.spare, timezone.now())
     grid = find_grid(workshop, grid_id)
     return Status(201, show_reading(grid, tuning_of(grid.job.workshop)))
+
+
+@router.post("/artworks/{artwork_id}/practice/photo", response={201: ArtPiecesOut})
+def shoot_artwork(request: HttpRequest, artwork_id: int, payload: ArtShotIn) -> Status[ArtPiecesOut]:
+    """Photograph burned practice artwork with the simulated phone, and compare it with what was expected."""
+    workshop = workshop_of(request)
+    photograph_artwork(workshop, artwork_id, payload.trouble, timezone.now())
+    return Status(201, show_pieces(find_artwork(workshop, artwork_id)))
 
 
 @router.post("/jobs/{job_id}/practice/batch", response=s.JobOut)

@@ -17,12 +17,18 @@ from keencoat.bench.plant.materials import MATERIALS, Material, draw_piece, hidd
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
 from keencoat.core.errors import NotAllowedError, require_known
+from keencoat.core.piece import FlatPiece, Shape
+from keencoat.core.quantities import Machine as CoreMachine
 from keencoat.core.safety import Pulsing
 from keencoat.core.states import BurnState
-from keencoat.core.substrate import find_substrate
+from keencoat.core.substrate import find_process, find_substrate
+from keencoat.jobs.artwork.models import ArtworkBurn, ArtworkPhoto
+from keencoat.jobs.artwork.services.bringing import find_artwork
+from keencoat.jobs.artwork.services.photos import keep_photo_of
 from keencoat.jobs.coat.services.putting_on import put_coat_on
-from keencoat.jobs.grid.services.burning import unpack
-from keencoat.jobs.grid.services.drawing import find_grid
+from keencoat.jobs.grid.services.drawing import find_grid, piece_of
+from keencoat.jobs.job.driving import unpack
+from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
 from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, Practice, TestGrid
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
@@ -130,14 +136,15 @@ def material_of(job: Job) -> Material:
 
 def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
     """The washed piece that a burn left behind."""
-    job, facts = grid.job, grid.piece_facts
-    practice, material, machine = practice_of(job), material_of(job), machine_of(grid.machine_facts)
-    piece = draw_piece(material, np.random.default_rng([practice.seed, burn.piece]))
-    sheet = Sheet(facts["width_mm"], facts["height_mm"], facts["shape"] == "disc", facts["thickness_mm"])
+    return _washed(grid.job, machine_of(grid.machine_facts), piece_of(grid), burn)
+
+
+def _washed(job: Job, machine: CoreMachine, face: FlatPiece, burn: LaserRow) -> BurnedPiece:
+    practice, material = practice_of(job), material_of(job)
     washed = BurnedPiece(
         material,
-        sheet,
-        piece,
+        Sheet(face.width_mm, face.height_mm, face.shape is Shape.DISC, face.thickness_mm),
+        draw_piece(material, np.random.default_rng([practice.seed, burn.piece])),
         machine.rated_w,
         practice.seed % 100_000 + burn.piece,
         machine.source.wavelength_nm,
@@ -168,6 +175,26 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
     )
     light = PhotoLight.DARK_GROUND if find_substrate(grid.job.substrate).passes_light else PhotoLight.PLAIN
     return keep_grid_photo(workshop, grid_id, aside(camera.shoot), PhotoWish(spare, light, simulated=True), at)
+
+
+def photograph_artwork(workshop: Workshop, artwork_id: int, trouble: str, at: datetime) -> ArtworkPhoto:
+    """Photograph the piece of artwork that was burned last on the practice bench, and compare it with what was
+    expected."""
+    require_known(trouble, [t.value for t in Trouble], "trouble")
+    job = find_job(workshop, find_artwork(workshop, artwork_id).job_id)
+    practice = practice_of(job)
+    burns = ArtworkBurn.objects.filter(made__artwork=artwork_id)
+    burn = burns.filter(moves__isnull=False).last()
+    if burn is None or burns.filter(ended_at=None).exists():
+        raise NotAllowedError(
+            "Nothing of it is burned to its end.", field="state", hint="Burn it on the practice bench, then wash it."
+        )
+    shots = ArtworkPhoto.objects.filter(made__artwork=artwork_id).count() + 1
+    pose = draw_pose(np.random.default_rng([practice.seed, artwork_id, burn.pk, shots]))
+    washed = _washed(job, job.machine.to_core(), job.piece().face, burn)
+    behind = find_process(job.process).mirrored
+    camera = GridCamera(washed, pose, practice.seed % 100_000 + burn.pk, Trouble(trouble), behind)
+    return keep_photo_of(workshop, burn.made, burn.number, aside(camera.shoot), at, simulated=True)
 
 
 @transaction.atomic

@@ -65,8 +65,12 @@ def change_artwork(workshop: Workshop, artwork_id: int, spec: ArtSpec, name: str
 
 @transaction.atomic
 def drop_artwork(workshop: Workshop, artwork_id: int, at: datetime) -> None:
-    """Throw an artwork away."""
+    """Throw an artwork away. Raises NotAllowedError for one that was taken: its versions are evidence."""
     take_turn(workshop, "artwork", artworks=artwork_id)
     artwork = find_artwork(workshop, artwork_id)
+    if artwork.versions.exists():
+        raise NotAllowedError(
+            f"“{artwork.name}” was taken or burned: what was made of it stays.", hint="Bring the next one beside it."
+        )
     log(artwork.job, EntryKind.ARTWORK, at, f"Artwork thrown away: {artwork.name}")
     artwork.delete()

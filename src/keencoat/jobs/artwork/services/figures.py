@@ -24,6 +24,7 @@ from keencoat.core.toolpath import burn_time_s, energy_on_piece_j
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
+from keencoat.jobs.artwork.services.versions import version_findings
 
 
 @dataclass(frozen=True)
@@ -74,12 +75,12 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
 
 
 def _said(artwork: Artwork, base: ArtBase) -> list[Finding]:
-    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    source, spec, changed = source_of(artwork.pk, artwork.brought), artwork.asked(), version_findings(artwork, base)
     if isinstance(source, Picture):
-        return picture_findings(source, spec, base.lines, base.look)
+        return changed + picture_findings(source, spec, base.lines, base.look)
     if isinstance(source, Drawing):
-        return place_findings(spec, height_per_width(source, spec), base.lines)
-    return names_findings(source, base.names(source, spec), artwork.job.pieces)
+        return changed + place_findings(spec, height_per_width(source, spec), base.lines)
+    return changed + names_findings(source, base.names(source, spec), artwork.job.pieces)
 
 
 def names_of(artwork: Artwork, base: ArtBase) -> Sequence[SetName]:

@@ -1,39 +1,24 @@
 """Burning a grid on a laser that the app drives: asked for by a person, watched and stopped from anywhere, carried on
 after a break."""
 
-import io
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime
 
-import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
 from keencoat.bench.laser.controller import Burned
-from keencoat.bench.laser.motion import Move
-from keencoat.core.errors import BadValueError, NotAllowedError, require_within
+from keencoat.core.errors import NotAllowedError, require_within
 from keencoat.core.grid import cell_item
 from keencoat.core.states import BURN_MOVES, BurnState, GridState, move
 from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.drawing import lock_grid, mark_burned, require_burnable
+from keencoat.jobs.job.driving import USUAL_WALL_S, Streamed, pack, say_to, unpack
 from keencoat.jobs.job.services import log
 from keencoat.jobs.models import Cell, GridBurn, TestGrid
 from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
-
-USUAL_WALL_S = 20.0
-"""A practice burn is run as fast as makes it last about so long on the wall's clock."""
-
-
-@dataclass(frozen=True)
-class Streamed:
-    """How a program ended: the state, lines done, the machine's clock, and what went wrong, if anything."""
-
-    state: BurnState
-    done: int
-    clock_s: float
-    trouble: str = ""
 
 
 def next_spare(grid: TestGrid, burns: list[GridBurn]) -> int | None:
@@ -105,11 +90,7 @@ def _piece(grid: TestGrid, burns: list[GridBurn], spare: int) -> int:
 def tell_burn(workshop: Workshop, burn_id: int, word: str) -> GridBurn:
     """Ask a burn to pause, resume or stop; its worker obeys within a tenth of a second."""
     burn = find_burn(workshop, burn_id)
-    if word not in ("pause", "resume", "stop"):
-        raise BadValueError(f"“{word[:20]}” is no word for a laser.", field="word", hint="Known: pause, resume, stop.")
-    if BurnState(burn.state).over:
-        raise NotAllowedError(f"This burn is {burn.state}.", field="word", hint="There is nothing left to do.")
-    GridBurn.objects.filter(pk=burn.pk).update(wanted=word)
+    say_to(burn, word)
     return find_burn(workshop, burn_id)
 
 
@@ -174,34 +155,3 @@ def _mark_cells(grid: TestGrid, burn: GridBurn, ended: Streamed) -> None:
         elif first and cell.spare > burn.spare:
             cell.burned = Cell.Burned.NONE
     Cell.objects.bulk_update(cells, ["burned"])
-
-
-def pack(burned: list[Burned]) -> bytes:
-    """What the head did, as bytes: one row of figures a move."""
-    rows = [
-        (
-            b.move.x0,
-            b.move.y0,
-            b.move.x1,
-            b.move.y1,
-            b.move.speed_mm_s,
-            b.move.power,
-            b.move.rapid,
-            b.start_s,
-            b.seconds,
-            b.height_mm,
-        )
-        for b in burned
-    ]
-    out = io.BytesIO()
-    np.savez_compressed(out, moves=np.array(rows, dtype=np.float64).reshape(-1, 10))
-    return out.getvalue()
-
-
-def unpack(data: bytes) -> list[Burned]:
-    """The moves back from `pack`."""
-    rows = np.load(io.BytesIO(data), allow_pickle=False)["moves"]
-    return [
-        Burned(Move(x0, y0, x1, y1, speed, power, bool(rapid)), start, seconds, height)
-        for x0, y0, x1, y1, speed, power, rapid, start, seconds, height in rows.tolist()
-    ]

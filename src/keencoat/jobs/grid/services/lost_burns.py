@@ -4,7 +4,7 @@ import logging
 import math
 import time
 from collections.abc import Callable
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from django.db import transaction
 from procrastinate.contrib.django.models import ProcrastinateJob
@@ -12,12 +12,10 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from keencoat.bench.laser.controller import Burned, Controller
 from keencoat.core.errors import KeenCoatError
 from keencoat.core.states import BurnState
-from keencoat.jobs.grid.services.burn_program import BurnProgram, program_of
-from keencoat.jobs.grid.services.burning import Streamed, end_burn
+from keencoat.jobs.grid.services.burn_program import program_of
+from keencoat.jobs.grid.services.burning import end_burn
+from keencoat.jobs.job.driving import LOST_AFTER, BurnProgram, Streamed
 from keencoat.jobs.models import GridBurn
-
-LOST_AFTER = timedelta(seconds=7)
-"""A worker writes down how far it is ten times a second."""
 
 _CHUNK = 300
 _LOG = logging.getLogger(__name__)

@@ -11,8 +11,9 @@ from django.core.management.base import BaseCommand
 from django.db import Error, close_old_connections
 from django.utils import timezone
 
+from keencoat.jobs.artwork.services.burning import mend_art_burns
 from keencoat.jobs.grid.services.lost_burns import mend_burns
-from keencoat.jobs.tasks import burn
+from keencoat.jobs.tasks import art_burn, burn
 from keencoat.shop.once import forget_deeds
 
 _LOG = logging.getLogger(__name__)
@@ -42,6 +43,7 @@ def _look_after() -> None:
     while True:
         try:
             mend_burns(timezone.now(), burn.defer)
+            mend_art_burns(timezone.now(), art_burn.defer)
             if time.monotonic() - tidied > _TIDY_S:
                 forget_deeds(timezone.now())
                 tidied = time.monotonic()

@@ -1,0 +1,124 @@
+"""Photos of finished pieces beside what was expected of them."""
+
+from dataclasses import asdict
+from datetime import datetime
+
+import numpy as np
+from django.db import transaction
+
+from keencoat.core.artwork import PX_PER_MM, ArtShot, lay_on, read_art_shot
+from keencoat.core.errors import NotAllowedError
+from keencoat.core.piece import FlatPiece, Shape
+from keencoat.core.vision import EdgeKind, Floats, SeenFace, check_points
+from keencoat.jobs.artwork.models import ArtworkPhoto, ArtworkVersion
+from keencoat.jobs.artwork.services.bringing import find_artwork
+from keencoat.jobs.artwork.services.making import ArtBase, base_of, burned_of, made_of
+from keencoat.jobs.artwork.services.versions import keep_version
+from keencoat.jobs.job.room_taken import require_room_for_photo
+from keencoat.jobs.job.services import find_job, take_turn
+from keencoat.shop.access import find_one, require_version, within_reach
+from keencoat.shop.aside import aside
+from keencoat.shop.models import Workshop
+
+MOST_PHOTOS = 12
+
+
+def keep_art_photo(workshop: Workshop, artwork_id: int, number: int, data: bytes, at: datetime) -> ArtworkPhoto:
+    """Keep a photo of a finished piece with this artwork, as it is now, and compare the two. One that cannot be
+    compared stays too, with the reason. Raises BadValueError for a file that is no photo."""
+    artwork = find_artwork(workshop, artwork_id)
+    artwork.job = find_job(workshop, artwork.job_id)
+    made = keep_version(artwork, base_of(artwork.job), at)
+    return keep_photo_of(workshop, made, number, data, at, simulated=False)
+
+
+def keep_photo_of(
+    workshop: Workshop, made: ArtworkVersion, number: int, data: bytes, at: datetime, *, simulated: bool
+) -> ArtworkPhoto:
+    """As above, of a version that was kept. The picture is read before the job's turn is taken."""
+    require_room_for_photo(workshop)
+    photo = ArtworkPhoto(made=made, number=number, at=at, original=data, simulated=simulated)
+    shot = _shot_of(workshop, photo, None)
+    with transaction.atomic():
+        take_turn(workshop, "artwork", artworks=made.artwork_id)
+        require_room_for_photo(workshop)
+        if ArtworkPhoto.objects.filter(made__artwork=made.artwork_id).count() >= MOST_PHOTOS:
+            raise NotAllowedError(
+                f"This artwork has {MOST_PHOTOS} photos.", field="photo", hint="Throw one away first."
+            )
+        _take_in(photo, shot)
+        photo.save()
+    return photo
+
+
+def mark_art_photo(
+    workshop: Workshop, photo_id: int, points: list[tuple[float, float]] | None, seen: int
+) -> ArtworkPhoto:
+    """Compare a kept photo again, with the piece's corners marked by hand, or found anew if None. Raises StaleError if
+    somebody did so since version `seen`."""
+    photo = find_art_photo(workshop, photo_id)
+    require_version(photo, seen, "photo's corners")
+    shot = _shot_of(workshop, photo, points)
+    with transaction.atomic():
+        take_turn(workshop, "photo", artworks=photo.made.artwork_id)
+        photo = find_art_photo(workshop, photo_id)
+        require_version(photo, seen, "photo's corners")
+        photo.version = seen + 1
+        _take_in(photo, shot)
+        photo.save()
+    return photo
+
+
+@transaction.atomic
+def drop_art_photo(workshop: Workshop, photo_id: int) -> int:
+    """Throw a photo away; the id of its artwork."""
+    artwork_id = find_art_photo(workshop, photo_id).made.artwork_id
+    take_turn(workshop, "photo", artworks=artwork_id)
+    find_art_photo(workshop, photo_id).delete()
+    return artwork_id
+
+
+def find_art_photo(workshop: Workshop, photo_id: int) -> ArtworkPhoto:
+    """The photo of that id in this workshop; raises MissingError."""
+    rows = ArtworkPhoto.objects.filter(within_reach(workshop, "made__job__workshop")).select_related("made__job")
+    return find_one(rows, "photo", pk=photo_id)
+
+
+def expected_on(made: ArtworkVersion, base: ArtBase, number: int) -> Floats:
+    """How full a version's mark is expected to be on its piece, upper left first, at PX_PER_MM."""
+    size = base.piece.width_mm, base.piece.height_mm
+    face = np.zeros((round(size[1] * PX_PER_MM), round(size[0] * PX_PER_MM)), dtype=np.float32)
+    artwork = made.as_it_was()
+    dots = made_of(artwork, base, number).burnable()
+    lay_on(face, burned_of(artwork, base, number).fullness, dots, size, PX_PER_MM)
+    return face
+
+
+def _shot_of(workshop: Workshop, photo: ArtworkPhoto, points: list[tuple[float, float]] | None) -> ArtShot:
+    made = photo.made
+    base = base_of(find_job(workshop, made.job_id))
+    if base.key[1] != made.lock_version:
+        raise NotAllowedError(
+            f"This piece was burned at setting version {made.lock_version}; version {base.key[1]} is locked now.",
+            field="photo",
+            hint="Compare pieces before another setting is locked.",
+        )
+    face = _face_of(base.piece)
+    marked = check_points(points, face.frame) if points is not None else None
+    expected = expected_on(made, base, photo.number)
+    return aside(read_art_shot, bytes(photo.original), face, expected, base.look.look, marked)
+
+
+def _face_of(piece: FlatPiece) -> SeenFace:
+    frame = EdgeKind.RIM if piece.shape is Shape.DISC else EdgeKind.CORNERS
+    return SeenFace(frame, piece.width_mm, piece.height_mm)
+
+
+def _take_in(photo: ArtworkPhoto, shot: ArtShot) -> None:
+    photo.kind, photo.difference = shot.kind, None
+    points = shot.outline.points if shot.outline else None
+    if shot.likeness is None:
+        photo.take_trouble(shot.trouble, points)
+        return
+    photo.take_reading(points or (), asdict(shot.likeness), shot.upright)
+    photo.difference = shot.difference

@@ -1,0 +1,38 @@
+"""Versions of artwork that were taken or burned, kept as evidence."""
+
+from dataclasses import asdict
+from datetime import datetime
+
+from keencoat.core.finding_codes import FindingCode
+from keencoat.core.findings import Finding, Severity
+from keencoat.jobs.artwork.models import Artwork, ArtworkVersion
+from keencoat.jobs.artwork.services.making import ArtBase
+
+
+def keep_version(artwork: Artwork, base: ArtBase, at: datetime) -> ArtworkVersion:
+    """The artwork as it is now, made for the setting as it is now; kept once."""
+    kept, _ = ArtworkVersion.objects.get_or_create(
+        artwork=artwork,
+        version=artwork.version,
+        lock_version=base.key[1],
+        defaults={"job": artwork.job, "at": at, "spec": artwork.spec, "setting": asdict(base.setting)},
+    )
+    return kept
+
+
+def version_findings(artwork: Artwork, base: ArtBase) -> list[Finding]:
+    """Whether what was last taken was made for another setting."""
+    last = artwork.versions.last()
+    if last is None or last.lock_version == base.key[1]:
+        return []
+    was, now = (f"{s.power_pct:g} %, {s.speed_mm_s:g} mm/s" for s in (last.made_with(), base.setting))
+    return [
+        Finding(
+            FindingCode.ART_SETTING_CHANGED,
+            Severity.WARN,
+            f"It was last taken for setting version {last.lock_version} ({was}); "
+            f"it is made for version {base.key[1]} ({now}) now.",
+            fix="Take the files again; what was taken before stays as evidence.",
+            figures={"was": float(last.lock_version), "now": float(base.key[1])},
+        )
+    ]

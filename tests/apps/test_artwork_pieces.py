@@ -1,0 +1,118 @@
+"""What comes of artwork: burned on the practice bench over its socket, photographed, compared, kept as evidence."""
+
+import io
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import DatabaseError, transaction
+from django.utils import timezone
+from PIL import Image
+
+from keencoat.jobs.artwork.services.burning import mend_art_burns, run_art_burn
+from keencoat.jobs.job.driving import LOST_AFTER
+from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkVersion, Job
+from tests.apps.test_artwork_chapter import COINS, LEAVES, ask, bring
+from tests.apps.test_faults import SETTING
+from tests.apps.test_practice import burned, practised
+
+
+@pytest.fixture
+def tile(api):
+    """A practice tile with a locked setting."""
+    tile, grid = practised(api, "marker")
+    burned(api, grid)
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    said = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
+    api.rate(grid, lambda cell: said[cell["code"]])
+    api.lock(tile, api.get(f"/jobs/{tile['id']}/window")["recommendation"]["point"])
+    return tile
+
+
+def burn(api, art, piece=0):
+    asked = api.post(f"/artworks/{art['id']}/burns", {"piece": piece}, expect=201)
+    assert asked["state"] == "queued"
+    ArtworkBurn.objects.filter(pk=asked["id"]).update(pace=2000)
+    run_art_burn(asked["id"])
+    return api.get(f"/art-burns/{asked['id']}")
+
+
+def test_a_photo_is_burned_photographed_and_lies_on_what_was_expected(api, tile):
+    art = ask(api, bring(api, tile, "picture", COINS), placement={"width_mm": 24, "quarter_turns": 1})
+    pieces = api.get(f"/artworks/{art['id']}/pieces")
+    assert (pieces["burn"], pieces["photos"], pieces["versions"]) == (None, [], 0)
+    assert "burned to its end" in api.post(f"/artworks/{art['id']}/practice/photo", {}, 409)["detail"]
+    came = burn(api, art)
+    assert (came["state"], came["lines_done"]) == ("done", came["lines"])
+    figures = api.get(f"/artworks/{art['id']}/figures")
+    assert came["clock_s"] == pytest.approx(figures["seconds"], rel=0.03)
+    pieces = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)
+    (photo,) = pieces["photos"]
+    alike = photo["likeness"]
+    assert photo["trouble"] is None
+    assert alike["off_l"] < 6
+    assert alike["off_l"] <= alike["off_l_most"]
+    assert max(abs(mm) for mm in alike["shift_mm"] or [0]) < 0.3
+    assert (pieces["burn"]["id"], pieces["versions"]) == (came["id"], 1)
+    for picture in ("upright", "difference", "view"):
+        sent = api.client.get(f"/api/art-photos/{photo['id']}/{picture}")
+        assert Image.open(io.BytesIO(sent.content)).format == "JPEG"
+
+    # The same photo against other artwork is refused, and stays; marked by hand it is compared again.
+    original = api.client.get(f"/api/art-photos/{photo['id']}/original").content
+    leaf = bring(api, tile, "drawing", LEAVES)
+    sent = api.client.post(f"/api/artworks/{leaf['id']}/photos", {"photo": SimpleUploadedFile("p.jpg", original)})
+    (other,) = sent.json()["photos"]
+    assert "does not look like this artwork" in other["trouble"]["message"]
+    corners = {"points": [dict(zip("xy", p, strict=True)) for p in photo["points"]], "version": photo["version"]}
+    again = api.put(f"/art-photos/{photo['id']}/corners", corners)["photos"][0]
+    assert again["version"] == photo["version"] + 1
+    assert again["likeness"]["off_l"] == pytest.approx(alike["off_l"], abs=1.5)
+    api.put(f"/art-photos/{photo['id']}/corners", corners, 409)
+    assert api.client.delete(f"/api/art-photos/{photo['id']}").json()["photos"] == []
+
+
+def test_what_was_taken_stays_and_another_lock_is_told(api):
+    job = api.coated_job()
+    api.rate(api.burned_grid(job), lambda c: "clean" if 1 <= c["energy_j_mm2"] / c["dwell_ms"] ** 0.5 <= 4 else "faint")
+    api.lock(job, SETTING)
+    art = bring(api, job, "drawing", LEAVES)
+    codes = lambda: {f["code"] for f in api.get(f"/artworks/{art['id']}/figures")["findings"]}  # noqa: E731
+    for kind in ("pdf", "gcode", "png", "gcode"):
+        assert api.client.get(f"/api/artworks/{art['id']}/files/{kind}").status_code == 200
+    kept = ArtworkVersion.objects.get()
+    assert (kept.version, kept.lock_version, kept.as_it_was().asked()) == (1, 1, Artwork.objects.get().asked())
+    assert kept.made_with().power_pct == SETTING["power_pct"]
+    for wrong in (kept.delete, lambda: ArtworkVersion.objects.update(version=9), kept.artwork.delete):
+        with pytest.raises(DatabaseError, match="never rewritten"), transaction.atomic():
+            wrong()
+    assert "stays" in api.client.delete(f"/api/artworks/{art['id']}").json()["detail"]
+    assert "art-setting-changed" not in codes()
+    api.lock(job, SETTING | {"power_pct": SETTING["power_pct"] - 1})
+    assert "art-setting-changed" in codes()
+    api.client.get(f"/api/artworks/{art['id']}/files/png")
+    assert "art-setting-changed" not in codes()
+    assert ArtworkVersion.objects.count() == 2
+    assert "No laser is connected" in api.post(f"/artworks/{art['id']}/burns", {}, 409)["detail"]
+    shown = api.get(f"/jobs/{job['id']}")
+    assert api.client.delete(f"/api/jobs/{job['id']}?version={shown['version']}").status_code == 204
+    assert not Job.objects.exists()
+
+
+def test_a_burn_is_stopped_and_one_that_nobody_drives_is_told(api, tile):
+    art = ask(api, bring(api, tile, "picture", COINS), placement={"width_mm": 12})
+    asked = api.post(f"/artworks/{art['id']}/burns", {}, expect=201)
+    assert "burning already" in api.post(f"/artworks/{art['id']}/burns", {}, 409)["detail"]
+    api.post(f"/art-burns/{asked['id']}/stop")
+    run_art_burn(asked["id"])
+    assert api.get(f"/art-burns/{asked['id']}")["state"] == "stopped"
+    assert "nothing left to do" in api.post(f"/art-burns/{asked['id']}/pause", None, 409)["hint"]
+    again, calls = [], lambda **of: again.append(of)
+    lost = api.post(f"/artworks/{art['id']}/burns", {}, expect=201)
+    late = timezone.now() + 2 * LOST_AFTER
+    assert mend_art_burns(late, calls) == 0
+    ArtworkBurn.objects.filter(pk=lost["id"]).update(state="running", beat_at=timezone.now())
+    assert mend_art_burns(timezone.now(), calls) == 0
+    assert mend_art_burns(late, calls) == 1
+    ended = api.get(f"/art-burns/{lost['id']}")
+    assert (ended["state"], again) == ("failed", [])
+    assert "fresh piece" in ended["trouble"]
