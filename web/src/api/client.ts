@@ -100,6 +100,9 @@ export const uploadCoatPhoto = (
   parts: { photo: File; bare: File | null; piece: number | null },
 ) => body(api.POST('/api/jobs/{job_id}/coat/photos', { params: { path: { job_id } }, ...asForm(parts) }))
 
+export const uploadArtPhoto = (artwork_id: number, parts: { photo: File; piece: number }) =>
+  body(api.POST('/api/artworks/{artwork_id}/photos', { params: { path: { artwork_id } }, ...asForm(parts) }))
+
 export const uploadArtwork = (
   job_id: number,
   parts: { file: File; kind: components['schemas']['ArtKind']; name: string },

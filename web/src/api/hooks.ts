@@ -104,7 +104,26 @@ export const useBurn = (burn: Schema<'BurnOut'>) =>
     refetchInterval: ({ state }) => (state.data && isOver(state.data) ? false : 400),
   })
 
-export const isOver = (burn: Schema<'BurnOut'>) => ['done', 'stopped', 'failed'].includes(burn.state)
+/** A burn of artwork, likewise. */
+export const useArtBurn = (burn: Schema<'ArtBurnOut'>) =>
+  useQuery({
+    queryKey: keys.artBurn(burn.id),
+    queryFn: () =>
+      body(api.GET('/api/art-burns/{art_burn_id}', { params: { path: { art_burn_id: burn.id } } })),
+    initialData: burn,
+    refetchInterval: ({ state }) => (state.data && isOver(state.data) ? false : 400),
+  })
+
+/** What came of an artwork: its last burn, photos, versions that were taken. */
+export const useArtPieces = (jobId: number, artworkId: number) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'art-pieces', artworkId),
+    queryFn: () =>
+      body(api.GET('/api/artworks/{artwork_id}/pieces', { params: { path: { artwork_id: artworkId } } })),
+  })
+
+export const isOver = (burn: { state: Schema<'BurnState'> }) =>
+  ['done', 'stopped', 'failed'].includes(burn.state)
 
 export const usePractice = () =>
   useQuery({ queryKey: keys.practice, queryFn: () => body(api.GET('/api/practice')) })

@@ -16,6 +16,7 @@ export const keys = {
   jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),
   spotTests: (machineId: number) => ['spot', machineId],
   burn: (id: number) => ['burn', id],
+  artBurn: (id: number) => ['art-burn', id],
   choice: (choice: object | null) => ['choice', choice],
   everyJob: ['job'],
   job: (id: number, part?: string, ...more: unknown[]) =>

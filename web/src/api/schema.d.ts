@@ -3687,10 +3687,7 @@ export interface components {
             /** Off L Most */
             off_l_most: number;
             /** Shift Mm */
-            shift_mm: [
-                number,
-                number
-            ] | null;
+            shift_mm: number[] | null;
             /** Turned Deg */
             turned_deg: number;
         };

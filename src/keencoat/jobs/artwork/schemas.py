@@ -184,7 +184,7 @@ class LikenessOut(Shown):
     off_l_most: float
     lean_l: float
     faint_share: float
-    shift_mm: tuple[float, float] | None
+    shift_mm: list[float] | None
     turned_deg: float
     anchored: bool
 

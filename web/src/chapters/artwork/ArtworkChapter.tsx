@@ -10,6 +10,7 @@ import { useNextCells } from '../window/useNextCells'
 import { ArtView } from './ArtView'
 import { BringCard } from './BringCard'
 import { FiguresCard, FilesCard } from './FiguresCard'
+import { PiecesCard } from './PiecesCard'
 import { PlaceCard } from './PlaceCard'
 import { ToneCard } from './ToneCard'
 import { WordsCard } from './WordsCard'
@@ -102,7 +103,21 @@ function Workbench({
         </>
       }
       seeing={
-        <ArtView artwork={artwork} base={base} piece={piece} label={names[piece]?.first ?? edit.spec.group} />
+        <>
+          <ArtView
+            artwork={artwork}
+            base={base}
+            piece={piece}
+            label={names[piece]?.first ?? edit.spec.group}
+          />
+          <PiecesCard
+            job={job}
+            artwork={artwork}
+            piece={piece}
+            seconds={figures.data?.seconds ?? 0}
+            usable={!figures.error && !figures.data?.why}
+          />
+        </>
       }
       why={
         <>

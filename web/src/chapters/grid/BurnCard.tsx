@@ -1,4 +1,3 @@
-import { Pause, Play, Square } from 'lucide-react'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { fetchAnew, keys } from '../../api/keys'
@@ -7,8 +6,9 @@ import { isOver, useBurn, useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { Problem } from '../../ui/feedback'
 import { SelectField } from '../../ui/form'
-import { Button, Card, Figures } from '../../ui/parts'
+import { Button, Card } from '../../ui/parts'
 import { showMinutes } from '../../ui/units'
+import { LaserProgress } from './LaserProgress'
 import { useBurnStart } from './useBurnStart'
 
 type Grid = Schema<'GridOut'>
@@ -73,46 +73,5 @@ function Burning({ job, burn: first, seconds }: { job: Job; burn: Burn; seconds:
   const tell = useJobWrite(job.id, (word: string) =>
     body(api.POST('/api/burns/{burn_id}/{word}', { params: { path: { burn_id: burn.id, word } } })),
   )
-  const share = burn.lines ? burn.lines_done / burn.lines : 0
-  const held = burn.state === 'held'
-  return (
-    <Card accent title="Simulated laser">
-      <p className="text-3xl leading-tight font-bold" aria-live="polite">
-        {burn.state === 'queued' ? 'Waiting for a worker' : held ? 'Held' : over ? 'Done' : 'Burning'}
-        {!over && burn.now_at && `, ${burn.now_at}`}
-      </p>
-      <div
-        role="progressbar"
-        aria-label="Burned so far"
-        aria-valuenow={Math.round(100 * share)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        className="mt-3 h-3 overflow-hidden rounded-full bg-line"
-      >
-        <div
-          className="h-full bg-glaze transition-[width] duration-300"
-          style={{ width: `${100 * share}%` }}
-        />
-      </div>
-      <Figures
-        rows={[
-          ['Lines', `${burn.lines_done} of ${burn.lines}`],
-          ["Machine's clock", `${showMinutes(burn.clock_s / 60)} of ${showMinutes(seconds / 60)}`],
-          ['Runs', `${burn.pace.toFixed(0)} times real`],
-        ]}
-      />
-      <Button
-        className="mt-3 min-h-14 w-full border-2 border-ember text-lg text-ember"
-        disabled={over}
-        onClick={() => tell.mutate('stop')}
-      >
-        <Square aria-hidden className="size-5 fill-current" /> Stop
-      </Button>
-      <Button className="mt-2 w-full" disabled={over} onClick={() => tell.mutate(held ? 'resume' : 'pause')}>
-        {held ? <Play aria-hidden className="size-4" /> : <Pause aria-hidden className="size-4" />}
-        {held ? 'Go on' : 'Hold'}
-      </Button>
-      {tell.error && <Problem error={tell.error} />}
-    </Card>
-  )
+  return <LaserProgress burn={burn} seconds={seconds} tell={tell.mutate} error={tell.error} />
 }
