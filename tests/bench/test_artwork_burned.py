@@ -6,6 +6,7 @@ from functools import lru_cache
 from multiprocessing import Pool
 
 import numpy as np
+import pytest
 from skimage import data
 from skimage.transform import resize
 
