@@ -178,7 +178,7 @@ def row(world: str, number: int, first: int, wedged: bool, ln_film: float) -> di
 
 
 @pytest.mark.bench
-@pytest.mark.parametrize(("world", "number", "first"), [("plant", 5, 0), ("other", 0, 7000)])
+@pytest.mark.parametrize(("world", "number", "first"), [("plant", 6, 0), ("other", 0, 7000)])
 def test_artwork_comes_out_as_expected(world, number, first):
     """Ten artworks on materials of four processes that were not looked at while building."""
     wedged, thick = (row(world, number, first, True, ln_film) for ln_film in (0.0, 0.25))

@@ -62,12 +62,17 @@ def _read_by_art(evidence: dict[str, Any]) -> dict[str, Any]:
     return {names.get(key, key): {"fills": value} if key in names else value for key, value in evidence.items()}
 
 
+def _along(spec: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 knew no piece that lies turned on the bed."""
+    return {"across": False} | spec
+
+
 SHAPES = {
     shape.name: shape
     for shape in (
         StoredShape("amounts"),
         StoredShape("artwork-likeness"),
-        StoredShape("artwork-spec"),
+        StoredShape("artwork-spec", (_along,)),
         StoredShape("coat-reading"),
         StoredShape("corners"),
         StoredShape("coat-facts"),

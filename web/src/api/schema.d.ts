@@ -162,7 +162,8 @@ export interface paths {
         };
         /**
          * Figures
-         * @description Time, energy, heat and detail of one piece (from 0), and what to mind.
+         * @description Time, energy, heat and detail of one piece (from 0), and what to mind; with `film_map` on the film that the
+         *     newest photo of the coat told.
          */
         get: operations["keencoat_jobs_artwork_api_figures"];
         put?: never;
@@ -303,7 +304,8 @@ export interface paths {
         };
         /**
          * View
-         * @description The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film.
+         * @description The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film, and
+         *     under that which a photo told.
          */
         get: operations["keencoat_jobs_artwork_api_view"];
         put?: never;
@@ -2011,6 +2013,11 @@ export interface components {
             capital_mm: number;
             /** Darkens */
             darkens: boolean;
+            /**
+             * Film Photo
+             * @description when the photo was taken that tells this coat's film
+             */
+            film_photo: string | null;
             /** Gap Mm */
             gap_mm: number;
             /** Height Mm */
@@ -2107,6 +2114,8 @@ export interface components {
             plate_k: number[];
             /** Seconds */
             seconds: number;
+            /** Ways */
+            ways: components["schemas"]["WayTimeOut"][];
             /** Why */
             why: string;
         };
@@ -3075,6 +3084,22 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /**
+         * FilmIn
+         * @description Film under which artwork is looked at: so much more or less of all, and that which the coat's photo told.
+         */
+        FilmIn: {
+            /**
+             * Film Map
+             * @default false
+             */
+            film_map: boolean;
+            /**
+             * Film Pct
+             * @default 0
+             */
+            film_pct: number;
         };
         /**
          * FindingOut
@@ -4182,6 +4207,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * OtherWay
+         * @description What is done otherwise.
+         * @enum {string}
+         */
+        OtherWay: "turned" | "wider" | "one_pass_less" | "outlines" | "all_lines";
         /**
          * OwnCoatOut
          * @description An own coat on the shelf.
@@ -5456,6 +5487,11 @@ export interface components {
          */
         SpecIO: {
             /**
+             * Across
+             * @default false
+             */
+            across: boolean;
+            /**
              * Bleed Mm
              * @default 0
              */
@@ -5878,6 +5914,17 @@ export interface components {
          * @enum {string}
          */
         Way: "sent" | "burned" | "doubt";
+        /**
+         * WayTimeOut
+         * @description What another way of burning the same would take; `tested`: whether the locked setting covers it.
+         */
+        WayTimeOut: {
+            /** Seconds */
+            seconds: number;
+            /** Tested */
+            tested: boolean;
+            way: components["schemas"]["OtherWay"];
+        };
         /**
          * WedgeStepOut
          * @description A grey of the wedge as it came out.
@@ -6323,6 +6370,7 @@ export interface operations {
         parameters: {
             query?: {
                 piece?: number;
+                film_map?: boolean;
             };
             header?: never;
             path: {
@@ -6411,10 +6459,11 @@ export interface operations {
     keencoat_jobs_artwork_api_loupe: {
         parameters: {
             query: {
+                film_pct?: number;
+                film_map?: boolean;
                 x_mm: number;
                 y_mm: number;
                 way?: "sent" | "burned" | "doubt";
-                film_pct?: number;
                 piece?: number;
             };
             header?: never;
@@ -6636,9 +6685,10 @@ export interface operations {
     keencoat_jobs_artwork_api_view: {
         parameters: {
             query?: {
+                film_pct?: number;
+                film_map?: boolean;
                 way?: "sent" | "burned" | "doubt";
                 px?: number;
-                film_pct?: number;
                 piece?: number;
             };
             header?: never;

@@ -9,6 +9,7 @@ from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.expected import expected_dots
+from keencoat.core.artwork.film import film_at_dots
 from keencoat.core.artwork.formats import area_svg, dots_png
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
 from keencoat.core.artwork.limits import Detail, finest_detail
@@ -26,6 +27,7 @@ from keencoat.core.artwork.made import (
     placed_area,
 )
 from keencoat.core.artwork.names import Name, NameList, SetName, read_names, set_names
+from keencoat.core.artwork.other_ways import OtherWay, WayTime, other_ways
 from keencoat.core.artwork.picture import Picture, decode_picture, for_screen
 from keencoat.core.artwork.screen import Screen
 from keencoat.core.artwork.spec import (
@@ -71,6 +73,7 @@ __all__ = [
     "MadeDots",
     "Name",
     "NameList",
+    "OtherWay",
     "Picture",
     "PieceArt",
     "Placement",
@@ -82,6 +85,7 @@ __all__ = [
     "ToneWork",
     "Tones",
     "Typeface",
+    "WayTime",
     "WedgeStep",
     "area_svg",
     "art_of_piece",
@@ -93,6 +97,7 @@ __all__ = [
     "dots_png",
     "drawing_area",
     "expected_dots",
+    "film_at_dots",
     "finest_detail",
     "first_spec",
     "for_screen",
@@ -106,6 +111,7 @@ __all__ = [
     "names_findings",
     "names_set",
     "off_room_mm",
+    "other_ways",
     "picture_findings",
     "place_findings",
     "placed_area",

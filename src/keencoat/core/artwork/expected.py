@@ -20,6 +20,5 @@ def expected_dots(
     dwell_s = machine.spot_mm / setting.speed_mm_s
     heat_mm = math.sqrt(min(diffusivity_mm2_s, _SPREADS_MM2_S) * dwell_s)
     sigma_mm = math.hypot(machine.spot_mm / 4, heat_mm)
-    return DotBelief(
-        DotModel(lines.pitch_mm, lines.interval_mm, sigma_mm, odds.margin_ln, _PACE), margin_sd=odds.margin_sd
-    )
+    model = DotModel(lines.pitch_mm, lines.interval_mm, sigma_mm, odds.margin_ln, _PACE)
+    return DotBelief(model, margin_sd=odds.margin_sd, piece_sd=odds.piece_sd)

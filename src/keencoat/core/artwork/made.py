@@ -78,12 +78,30 @@ class MadeDots:
         """The area that is burned."""
         return float(self.dots.sum()) * self.pitch_mm * self.interval_mm
 
-    def program(self, setting: Setting, machine: Machine, size_mm: tuple[float, float], mirrored: bool) -> DotRaster:
+    @property
+    def is_square(self) -> bool:
+        """Whether dots are as long as lines are apart."""
+        return math.isclose(self.pitch_mm, self.interval_mm, rel_tol=1e-6)
+
+    def program(
+        self, setting: Setting, machine: Machine, size_mm: tuple[float, float], mirrored: bool, turned: bool = False
+    ) -> DotRaster:
         """What the head does: in work coordinates of a piece of that width and height, mirrored where the mark is seen
-        through it."""
+        through it. `turned`: the piece lies turned a quarter counterclockwise on the bed, so that lines go up it.
+        Raises BadValueError to turn dots that are longer than lines are apart."""
         left, low = to_work(*size_mm, mirrored).at(self.box[2] if mirrored else self.left_mm, self.low_mm)
+        dots = self.dots[:, ::-1] if mirrored else self.dots
+        if turned:
+            if not self.is_square:
+                raise BadValueError(
+                    "Lines lie closer than the spot can hold dots: turned, they would come out otherwise.",
+                    field="across",
+                    hint="Leave the piece as it is.",
+                )
+            # (x, y) on the piece lies at (height − y, x) on the bed.
+            left, low, dots = size_mm[1] - low - dots.shape[0] * self.interval_mm, left, dots[::-1].T
         return DotRaster(
-            self.dots[:, ::-1] if mirrored else self.dots,
+            dots,
             left,
             low + self.interval_mm / 2,
             self.pitch_mm,

@@ -35,7 +35,8 @@ _EDGE_MM = 0.5
 class ArtSpec:
     """How an artwork is made. `tone`, `screen`, `serpentine`, `take_back_gain` and `bleed_mm` (past the edge of the
     coat) are for pictures; `group` names the group of a drawing that is burned, "" for all; `typeface` and `one_size`
-    are for lists of names, which fill the coat and need no placement."""
+    are for lists of names, which fill the coat and need no placement. `across`: the piece lies turned a quarter
+    counterclockwise on the bed, so that lines go up it."""
 
     placement: Placement
     tone: ToneWork = field(default_factory=ToneWork)
@@ -46,6 +47,7 @@ class ArtSpec:
     group: str = ""
     typeface: Typeface = Typeface.BOLD
     one_size: bool = True
+    across: bool = False
 
     def __post_init__(self) -> None:
         require_within(self.bleed_mm, 0, MOST_BLEED_MM, "bleed_mm", "mm")

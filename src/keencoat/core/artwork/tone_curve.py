@@ -6,6 +6,7 @@ Murray & Davies (1936), as if full and bare parts lay side by side; where light 
 (1951).
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -80,19 +81,20 @@ def effective_area(y: Floats | float, paper_y: float, solid_y: float, n: float =
 @dataclass(frozen=True)
 class DotBelief:
     """What is known of the dots before a wedge: a model, and how far it may be off: sigma and pace by their ln, the
-    margin as it is."""
+    margin as it is on the usual piece; `piece_sd`: how far the margin of a piece strays from that."""
 
     model: DotModel
     sigma_sd_ln: float = 0.3
     margin_sd: float = 0.15
     pace_sd_ln: float = 0.5
+    piece_sd: float = 0.0
 
     def at(self, z: Floats) -> DotModel:
-        """The model so many standard deviations off."""
+        """The model of a piece so many standard deviations off."""
         return replace(
             self.model,
             sigma_mm=self.model.sigma_mm * float(np.exp(self.sigma_sd_ln * z[0])),
-            margin_ln=self.model.margin_ln + self.margin_sd * float(z[1]),
+            margin_ln=self.model.margin_ln + math.hypot(self.margin_sd, self.piece_sd) * float(z[1]),
             pace=self.model.pace * float(np.exp(self.pace_sd_ln * z[2])),
         )
 
@@ -153,9 +155,11 @@ def _inner_steps(steps: Sequence[WedgeStep]) -> int:
 def calibrated_curve(
     screen: Screen, wedge_screen: Screen, steps: Sequence[WedgeStep], belief: DotBelief, seed: int = 1
 ) -> ToneCurve:
-    """The curve that a wedge leads to. The dots' model is drawn to the steps against what was believed (least squares);
-    what it leaves over at the steps is added between them, since the wedge knows and the model does not. Raises
-    BadValueError for fewer than three different shares between none and all."""
+    """The curve that a wedge leads to on the next piece. The dots' model is drawn to the steps against what was
+    believed (least squares); of what the wedge's own piece has more or less of a margin, only as much is taken over as is
+    likelier the material's than that piece's. What the model leaves over at the steps is added between them, since the
+    wedge knows and the model does not. Raises BadValueError for fewer than three different shares between none and
+    all."""
     if not tells_a_curve(steps):
         raise BadValueError(
             f"The wedge has {_inner_steps(steps)} steps between no dots and all.",
@@ -181,7 +185,10 @@ def calibrated_curve(
     knots = np.concatenate([[0.0], shares[order], [1.0]])
     rest = np.interp(SHARES, knots, np.concatenate([[0.0], left_over[order], [left_over[order][-1]]]))
     noise = np.interp(SHARES, knots, np.concatenate([[0.0], sd[order], [0.0]]))
-    return _curve(screen, belief, found.x, spread, tuple(steps), (rest, noise), seed)
+    kept = belief.margin_sd**2 / (belief.margin_sd**2 + belief.piece_sd**2)
+    only = np.diag([1.0, kept, 1.0])
+    fresh = only @ spread @ only + np.diag([0.0, 1 - kept**2, 0.0])
+    return _curve(screen, belief, only @ found.x, fresh, tuple(steps), (rest, noise), seed)
 
 
 def _curve(

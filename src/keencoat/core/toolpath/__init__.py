@@ -8,7 +8,7 @@ from keencoat.core.toolpath.gcode import gcode_lines, write_gcode
 from keencoat.core.toolpath.letters import Stroke, text_strokes, text_width_mm
 from keencoat.core.toolpath.program import Item, Part, Task, energy_on_piece_j, extent_of, joined
 from keencoat.core.toolpath.raster import bayer, line_count, raster_moves, stroke_moves
-from keencoat.core.toolpath.timing import burn_time_s, moves_time_s
+from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 
 __all__ = [
     "DotRaster",
@@ -23,6 +23,7 @@ __all__ = [
     "gcode_lines",
     "joined",
     "line_count",
+    "move_time_s",
     "moves_time_s",
     "raster_moves",
     "stroke_moves",

@@ -29,11 +29,13 @@ def _within(ln: AnyFloats | float, table: FloatArray) -> AnyFloats:
 @dataclass(frozen=True, eq=False)
 class PlaceOdds:
     """Chances at one setting, averaged over what is not known. `film_ln`: by how much more ln energy a place wants for
-    each ln of film, `margin_ln` and `margin_sd`: ln of a fill's energy over what is just enough."""
+    each ln of film, `margin_ln` and `margin_sd`: ln of a fill's energy over what is just enough on the usual piece,
+    `piece_sd`: how far pieces stray from that."""
 
     film_ln: float
     margin_ln: float
     margin_sd: float
+    piece_sd: float
     _table: RegularGridInterpolator
 
     def at(self, ln_energy: AnyFloats, ln_film: AnyFloats | float = 0.0) -> tuple[FloatArray, FloatArray, FloatArray]:
@@ -63,10 +65,12 @@ def place_odds(fit: WindowFit, setting: Setting, machine: Machine) -> PlaceOdds:
         for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
             p = chances(theta, places, film * ln_film + node * rest_sd)
             table[i] += weight * np.stack([p.faint, p.clean, p.harsh]).mean(axis=1).T
+    film_ln = float(theta[:, P.FILM].mean())
     margin = point.ln_energy[0] - boundaries(theta, point)[0][:, 0]
     return PlaceOdds(
-        float(theta[:, P.FILM].mean()),
+        film_ln,
         float(margin.mean()),
-        float(np.hypot(margin.std(), rest_sd)),
+        float(margin.std()),
+        float(np.hypot(film_ln * scatter.coat_cv, rest_sd)),
         RegularGridInterpolator((_LN_FILM, _LN_ENERGY), table),
     )

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
-from ninja import File, Form, Router, Status
+from ninja import File, Form, Query, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.artwork import ArtKind, Screen
@@ -13,6 +13,7 @@ from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, spec_of
 from keencoat.jobs.artwork.proof_pdf import proof_pdf
 from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
+from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
 from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
@@ -66,10 +67,11 @@ def drop(request: HttpRequest, artwork_id: int) -> Status[None]:
 
 
 @router.get("/artworks/{artwork_id}/figures", response=s.ArtFiguresOut)
-def figures(request: HttpRequest, artwork_id: int, piece: int = 0) -> s.ArtFiguresOut:
-    """Time, energy, heat and detail of one piece (from 0), and what to mind."""
+def figures(request: HttpRequest, artwork_id: int, piece: int = 0, film_map: bool = False) -> s.ArtFiguresOut:
+    """Time, energy, heat and detail of one piece (from 0), and what to mind; with `film_map` on the film that the
+    newest photo of the coat told."""
     artwork, job = _found(request, artwork_id)
-    return show_figures(artwork, base_of(job), piece)
+    return show_figures(artwork, base_of(job), piece, _film(job, film_map))
 
 
 @router.get("/artworks/{artwork_id}/names", response=list[s.SetNameOut])
@@ -90,13 +92,14 @@ def tone_curve(request: HttpRequest, job_id: int, screen: Screen = Screen.STUCKI
 
 @router.get("/artworks/{artwork_id}/view.png", **sends("image/png"))
 def view(
-    request: HttpRequest, artwork_id: int, way: Way = Way.BURNED, px: int = 720, film_pct: float = 0.0, piece: int = 0
+    request: HttpRequest, artwork_id: int, film: Query[s.FilmIn], way: Way = Way.BURNED, px: int = 720, piece: int = 0
 ) -> HttpResponse:
-    """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film."""
+    """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film, and
+    under that which a photo told."""
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
-    look = Look(way, px, film_pct)
-    burned = None if way is Way.SENT else burned_of(artwork, base, piece, look.ln_film)
+    look = Look(way, px, film.film_pct, _film(job, film.film_map))
+    burned = None if way is Way.SENT else burned_of(artwork, base, piece, look.ln_film, look.film)
     return _picture(whole_view(made_of(artwork, base, piece), base, look, burned))
 
 
@@ -104,16 +107,16 @@ def view(
 def loupe(
     request: HttpRequest,
     artwork_id: int,
+    film: Query[s.FilmIn],
     x_mm: float,
     y_mm: float,
     way: Way = Way.BURNED,
-    film_pct: float = 0.0,
     piece: int = 0,
 ) -> HttpResponse:
     """Eight millimetres about a place (from the middle of the piece, y up), every dot of them."""
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
-    look, greys = Look(way, 64, film_pct), is_in_greys(artwork)
+    look, greys = Look(way, 64, film.film_pct, _film(job, film.film_map)), is_in_greys(artwork)
     return _picture(loupe_view(made_of(artwork, base, piece), base, look, (x_mm, y_mm), greys))
 
 
@@ -151,6 +154,10 @@ def _found(request: HttpRequest, artwork_id: int) -> tuple[Artwork, Job]:
     artwork = find_artwork(workshop, artwork_id)
     artwork.job = find_job(workshop, artwork.job_id)
     return artwork, artwork.job
+
+
+def _film(job: Job, wanted: bool) -> CoatFilm | None:
+    return film_of(job) if wanted else None
 
 
 def _picture(data: bytes) -> HttpResponse:

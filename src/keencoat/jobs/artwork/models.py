@@ -123,4 +123,5 @@ def spec_of(facts: dict[str, Any]) -> ArtSpec:
         facts["group"],
         Typeface(facts["typeface"]),
         facts["one_size"],
+        facts["across"],
     )

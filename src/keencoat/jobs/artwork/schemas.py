@@ -4,7 +4,7 @@ from datetime import datetime
 
 from pydantic import Field
 
-from keencoat.core.artwork import ArtKind, Screen, Typeface
+from keencoat.core.artwork import ArtKind, OtherWay, Screen, Typeface
 from keencoat.core.quantities import Range
 from keencoat.core.states import BurnState
 from keencoat.jobs.coat.proof_schemas import TroubleOut
@@ -57,6 +57,14 @@ class SpecIO(Asked):
     group: str = Field("", max_length=80)
     typeface: Typeface = Typeface.BOLD
     one_size: bool = True
+    across: bool = False
+
+
+class FilmIn(Asked):
+    """Film under which artwork is looked at: so much more or less of all, and that which the coat's photo told."""
+
+    film_pct: float = 0.0
+    film_map: bool = False
 
 
 class ArtworkIn(Asked):
@@ -107,6 +115,7 @@ class ArtBaseOut(Shown):
     gap_mm: float
     capital_mm: float
     wedge: str
+    film_photo: datetime | None = Field(description="when the photo was taken that tells this coat's film")
     stamp: str = Field(description="changes whenever a picture of any artwork may look otherwise")
 
 
@@ -133,6 +142,14 @@ class CurveOut(Shown):
     steps: list[WedgeStepOut]
 
 
+class WayTimeOut(Shown):
+    """What another way of burning the same would take; `tested`: whether the locked setting covers it."""
+
+    way: OtherWay
+    seconds: float
+    tested: bool
+
+
 class ArtFiguresOut(Shown):
     """Figures of one piece, and what to mind."""
 
@@ -148,6 +165,7 @@ class ArtFiguresOut(Shown):
     plate_k: list[float]
     faint_share: float
     harsh_share: float
+    ways: list[WayTimeOut]
     findings: list[FindingOut]
 
 

@@ -9,6 +9,7 @@ from keencoat.core.quantities import Range
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPhoto
 from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import figures_of
 from keencoat.jobs.artwork.services.making import ArtBase, base_of, made_of
 from keencoat.jobs.job.schemas import SettingOut
@@ -35,7 +36,7 @@ def show_artwork(artwork: Artwork) -> s.ArtworkOut:
 def show_artworks(job: Job) -> s.ArtworksOut:
     """A job's artworks."""
     try:
-        base = show_base(base_of(job))
+        base = show_base(base_of(job), film_of(job))
     except NotAllowedError:
         # Artwork may be brought before a setting is locked; the page says what is missing.
         base = None
@@ -43,7 +44,7 @@ def show_artworks(job: Job) -> s.ArtworksOut:
     return s.ArtworksOut(base=base, artworks=[show_artwork(a) for a in rows])
 
 
-def show_base(base: ArtBase) -> s.ArtBaseOut:
+def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
     """What artwork is made on."""
     return s.ArtBaseOut(
         lock_version=base.key[1],
@@ -56,13 +57,14 @@ def show_base(base: ArtBase) -> s.ArtBaseOut:
         height_mm=base.piece.height_mm,
         **asdict(base.detail),
         wedge=base.wedge.grid if base.wedge else "",
-        stamp="-".join(str(part) for part in base.key),
+        film_photo=film.at_time if film else None,
+        stamp="-".join(str(part) for part in (*base.key, *(film.key if film else ()))),
     )
 
 
-def show_figures(artwork: Artwork, base: ArtBase, piece: int) -> s.ArtFiguresOut:
+def show_figures(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | None) -> s.ArtFiguresOut:
     """The figures of one piece."""
-    found, art = figures_of(artwork, base, piece), made_of(artwork, base, piece)
+    found, art = figures_of(artwork, base, piece, film), made_of(artwork, base, piece)
     heat = found.heat
     return s.ArtFiguresOut(
         label=art.label,
@@ -77,6 +79,7 @@ def show_figures(artwork: Artwork, base: ArtBase, piece: int) -> s.ArtFiguresOut
         plate_k=[heat.plate_low_k, heat.plate_high_k] if heat else [],
         faint_share=found.faint_share,
         harsh_share=found.harsh_share,
+        ways=[s.WayTimeOut.showing(way) for way in found.ways],
         findings=[FindingOut.showing(f) for f in found.findings],
     )
 

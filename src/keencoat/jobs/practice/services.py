@@ -191,7 +191,10 @@ def photograph_artwork(workshop: Workshop, artwork_id: int, trouble: str, at: da
         )
     shots = ArtworkPhoto.objects.filter(made__artwork=artwork_id).count() + 1
     pose = draw_pose(np.random.default_rng([practice.seed, artwork_id, burn.pk, shots]))
-    washed = _washed(job, job.machine.to_core(), job.piece().face, burn)
+    face = job.piece().face
+    if burn.made.as_it_was().asked().across:
+        face = replace(face, width_mm=face.height_mm, height_mm=face.width_mm)
+    washed = _washed(job, job.machine.to_core(), face, burn)
     behind = find_process(job.process).mirrored
     camera = GridCamera(washed, pose, practice.seed % 100_000 + burn.pk, Trouble(trouble), behind)
     return keep_photo_of(workshop, burn.made, burn.number, aside(camera.shoot), at, simulated=True)

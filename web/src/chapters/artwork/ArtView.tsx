@@ -1,8 +1,9 @@
 import { Tab, TabGroup, TabList } from '@headlessui/react'
 import { useEffect, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import type { Schema } from '../../api/client'
-import { RangeField } from '../../ui/form'
+import { RangeField, TickField } from '../../ui/form'
 import { Card } from '../../ui/parts'
+import { dayAndClock } from '../../ui/units'
 import type { Artwork, Base } from './useArtworkEdit'
 
 const BURNED: { way: Schema<'Way'>; name: string; words: string } = {
@@ -41,11 +42,13 @@ export function ArtView({
 }) {
   const [way, setWay] = useState(0)
   const [film, setFilm] = useState(0)
+  const [told, setTold] = useState(false)
   const [spot, setSpot] = useState({ x: 0, y: 0 })
   const { way: key, words } = WAYS[way] ?? BURNED
   const query = new URLSearchParams({
     way: key,
     film_pct: String(key === 'sent' ? 0 : film),
+    film_map: String(told && key !== 'sent'),
     piece: String(piece),
     v: `${artwork.version}-${base.stamp}`,
   })
@@ -119,15 +122,27 @@ export function ArtView({
           </p>
         </div>
         {key !== 'sent' && (
-          <RangeField
-            label="If the coat comes out thicker or thinner"
-            min={-30}
-            max={30}
-            step={5}
-            value={film}
-            show={(pct) => `${pct > 0 ? '+' : ''}${pct} %`}
-            set={setFilm}
-          />
+          <div className="grid gap-3">
+            <RangeField
+              label="If the coat comes out thicker or thinner"
+              min={-30}
+              max={30}
+              step={5}
+              value={film}
+              show={(pct) => `${pct > 0 ? '+' : ''}${pct} %`}
+              set={setFilm}
+            />
+            {base.film_photo && (
+              <div>
+                <TickField checked={told} onChange={(e) => setTold(e.target.checked)}>
+                  On the coat as photographed, {dayAndClock(base.film_photo)}
+                </TickField>
+                <p className="mt-1 text-sm text-soft">
+                  Its thick and thin places show where they would in the mark, on that piece, lying as it lay.
+                </p>
+              </div>
+            )}
+          </div>
         )}
       </div>
     </Card>

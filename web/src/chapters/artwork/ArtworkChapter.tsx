@@ -121,7 +121,13 @@ function Workbench({
       }
       why={
         <>
-          <FiguresCard base={base} figures={figures.data} error={figures.error} pieces={job.pieces} />
+          <FiguresCard
+            base={base}
+            figures={figures.data}
+            error={figures.error}
+            pieces={job.pieces}
+            across={artwork.spec.across}
+          />
           <FilesCard
             artwork={artwork}
             base={base}

@@ -13,11 +13,13 @@ export function FiguresCard({
   figures,
   error,
   pieces,
+  across,
 }: {
   base: Base
   figures: ArtFigures | undefined
   error: unknown
   pieces: number
+  across: boolean
 }) {
   const { showSpeed, showInterval } = useUnits()
   const { setting } = base
@@ -51,6 +53,7 @@ export function FiguresCard({
           )}
         </>
       )}
+      {figures && !error && figures.ways.length > 0 && <Ways figures={figures} across={across} />}
       <h3 className="mt-4 text-sm font-bold text-soft">This setting holds</h3>
       <Figures
         rows={[
@@ -71,6 +74,44 @@ export function FiguresCard({
       )}
     </Card>
   )
+}
+
+const WAYS: Record<Schema<'OtherWay'>, string> = {
+  turned: 'piece turned a quarter on the bed',
+  wider: 'lines a fifth wider apart',
+  one_pass_less: 'one pass less',
+  outlines: 'outlines only, nothing filled',
+  all_lines: 'empty lines and ends not left out',
+}
+
+/** What the same would take, done otherwise. */
+function Ways({ figures, across }: { figures: ArtFigures; across: boolean }) {
+  return (
+    <>
+      <h3 className="mt-4 text-sm font-bold text-soft">Done otherwise</h3>
+      <table className="w-full text-sm">
+        <tbody>
+          {figures.ways.map(({ way, seconds, tested }) => (
+            <tr key={way} className="border-b border-line last:border-0">
+              <th scope="row" className="py-1 pr-2 text-left font-normal">
+                {way === 'turned' && across ? 'piece not turned' : WAYS[way]}
+                {!tested && <span className="text-soft">, wants a test</span>}
+              </th>
+              <td className="py-1 text-right font-mono whitespace-nowrap">{showMinutes(seconds / 60)}</td>
+              <td className="py-1 pl-2 text-right font-mono whitespace-nowrap">
+                {change(seconds / figures.seconds)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}
+
+const change = (share: number) => {
+  const pct = Math.round(100 * (share - 1))
+  return pct === 0 ? 'the same' : `${pct > 0 ? '+' : '−'}${Math.abs(pct)} %`
 }
 
 const range = ([low, high]: number[]) =>

@@ -1,6 +1,6 @@
 import { RotateCcw } from 'lucide-react'
 import { useState } from 'react'
-import { RefusalScope, TypedField } from '../../ui/form'
+import { RefusalScope, TickField, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import type { Artwork, Base, Edit } from './useArtworkEdit'
 
@@ -40,6 +40,15 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
           <Button onClick={() => edit.place({ quarter_turns: (placement.quarter_turns + 1) % 4 })}>
             <RotateCcw aria-hidden className="size-4" /> Turn
           </Button>
+        </div>
+        <div className="mt-3">
+          <TickField checked={edit.spec.across} onChange={(e) => edit.change({ across: e.target.checked })}>
+            The piece lies turned a quarter on the bed
+          </TickField>
+          <p className="mt-1 text-sm text-soft">
+            Then lines run up it: quicker where artwork is high and narrow, and out of shapes that would show
+            them.
+          </p>
         </div>
         {artwork.kind === 'picture' && (
           <div className="mt-3 w-1/2 pr-1">

@@ -51,7 +51,7 @@ def ask_art_burn(workshop: Workshop, artwork_id: int, number: int, at: datetime)
     if ArtworkBurn.objects.filter(made__artwork=artwork, ended_at=None).exists():
         raise NotAllowedError("This artwork is burning already.", field="state", hint="Wait, or stop it.")
     base = base_of(artwork.job)
-    program = base.program(made_of(artwork, base, number))
+    program = base.program(made_of(artwork, base, number), artwork.asked().across)
     if program.dots.sum() > MOST_DOTS:
         raise BadValueError(
             f"These are {program.dots.sum() / 1e6:.1f} million dots; the practice laser takes {MOST_DOTS / 1e6:.0f}.",
@@ -96,7 +96,8 @@ def _program_of(burn: ArtworkBurn) -> BurnProgram:
     base = base_of(job)
     if base.key[1] != burn.made.lock_version:
         raise BadValueError("Another setting was locked meanwhile.", field="setting", hint="Burn it again.")
-    program = base.program(made_of(burn.made.as_it_was(), base, burn.number))
+    artwork = burn.made.as_it_was()
+    program = base.program(made_of(artwork, base, burn.number), artwork.asked().across)
     items, lines = zip(*gcode_lines(program, base.machine, str(burn.made), base.mirrored), strict=True)
     return BurnProgram(lines, tuple(starts_of(items)), (), bed_under(base.machine, extent_of(program)))
 

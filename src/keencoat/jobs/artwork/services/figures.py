@@ -9,10 +9,12 @@ from keencoat.core.artwork import (
     NameList,
     Picture,
     SetName,
+    WayTime,
     height_per_width,
     largest_fill_mm,
     made_findings,
     names_findings,
+    other_ways,
     picture_findings,
     place_findings,
 )
@@ -23,7 +25,8 @@ from keencoat.core.substrate import find_substrate
 from keencoat.core.toolpath import burn_time_s, energy_on_piece_j
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
-from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
+from keencoat.jobs.artwork.services.coat_film import CoatFilm
+from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of, outlines_of
 from keencoat.jobs.artwork.services.versions import version_findings
 
 
@@ -40,18 +43,20 @@ class ArtFigures:
     heat: ArtHeat | None
     faint_share: float
     harsh_share: float
+    ways: tuple[WayTime, ...]
     detail: Detail
     findings: tuple[Finding, ...]
 
 
-def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
-    """The figures of one piece of an artwork."""
+def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | None = None) -> ArtFigures:
+    """The figures of one piece of an artwork, on the film that a photo told if one is given."""
     art, job = made_of(artwork, base, piece), artwork.job
     detail = base.detail
     said = _said(artwork, base)
     if art.made is None or not art.made.dots.any():
-        return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, detail, tuple(said))
-    program = base.program(art)
+        return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, (), detail, tuple(said))
+    spec = artwork.asked()
+    program = base.program(art, spec.across)
     seconds, energy = burn_time_s(program, base.machine), energy_on_piece_j(program, base.machine)
     fill_mm = largest_fill_mm(art.made)
     thermal = thermal_of(job.substrate)
@@ -59,7 +64,8 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
     burn = ArtBurn(base.setting, base.machine, fill_mm, energy, seconds, program.lines)
     heat = artwork_heat(burn, base.piece, thermal, kept)
     said += [*made_findings(fill_mm, base.patch_mm, detail), *art_heat_findings(heat, thermal)]
-    burned = burned_of(artwork, base, piece)
+    burned = burned_of(artwork, base, piece, 0.0, film)
+    area = outlines_of(artwork, base, piece)
     return ArtFigures(
         int(art.made.dots.sum()),
         art.made.lit_mm2,
@@ -69,6 +75,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int) -> ArtFigures:
         heat,
         burned.faint_share,
         burned.harsh_share,
+        other_ways(art.made, base.setting, base.machine, seconds, spec.across, area),
         detail,
         tuple(said),
     )

@@ -5,15 +5,12 @@ import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from shapely.affinity import translate
-from shapely.geometry.base import BaseGeometry
-
-from keencoat.core.artwork import Drawing, NameList, area_svg, dots_png, drawing_area
+from keencoat.core.artwork import NameList, area_svg, dots_png
 from keencoat.core.errors import BadValueError
 from keencoat.core.toolpath import gcode_lines
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
-from keencoat.jobs.artwork.services.making import ArtBase, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, made_of, outlines_of
 
 _LINES_AT_ONCE = 4000
 MOST_AT_ONCE = 120
@@ -34,7 +31,8 @@ class Taken:
         label = made_of(self.artwork, self.base, self.piece).label
         own = f", {label}" if label else ""
         a = self.artwork
-        return f"{a.job.name}, {a.name} v{a.version}{own}, setting v{self.base.key[1]}"
+        lies = ", piece turned a quarter counterclockwise" if a.asked().across else ""
+        return f"{a.job.name}, {a.name} v{a.version}{own}, setting v{self.base.key[1]}{lies}"
 
     @property
     def stem(self) -> str:
@@ -61,7 +59,8 @@ def gcode_of(taken: Taken) -> Iterator[str]:
     """The artwork as G-code, a few thousand lines at a time. Raises BadValueError before the first one where nothing
     can be burned."""
     base = taken.base
-    program = base.program(made_of(taken.artwork, base, taken.piece))
+    across = taken.artwork.asked().across
+    program = base.program(made_of(taken.artwork, base, taken.piece), across)
     if not program.dots.any():
         raise BadValueError("Nothing of it is burned.", field="tone", hint="Change its tones, its size or its place.")
 
@@ -86,20 +85,10 @@ def png_of(taken: Taken) -> bytes:
 def svg_of(taken: Taken) -> str:
     """The outlines. Raises BadValueError for a picture, which has none."""
     size = taken.base.piece.width_mm, taken.base.piece.height_mm
-    return area_svg(_area_of(taken), size, taken.title, taken.base.mirrored)
-
-
-def _area_of(taken: Taken) -> BaseGeometry:
-    artwork, base = taken.artwork, taken.base
-    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
-    if isinstance(source, Drawing):
-        return drawing_area(source, spec).intersection(base.lines.room)
-    if isinstance(source, NameList):
-        name = base.names(source, spec)[taken.piece]
-        if name.area is None:
-            raise BadValueError(f"“{name.name.first}” is left out: {name.why}", field="piece", hint="Shorten it.")
-        return translate(name.area, *base.lines.room.centroid.coords[0])
-    raise BadValueError("A picture of dots has no outlines.", field="format", hint="Take the PNG or the G-code.")
+    area = outlines_of(taken.artwork, taken.base, taken.piece)
+    if area is None:
+        raise BadValueError("A picture of dots has no outlines.", field="format", hint="Take the PNG or the G-code.")
+    return area_svg(area, size, taken.title, taken.base.mirrored)
 
 
 def zip_of(artwork: Artwork, base: ArtBase) -> bytes:

@@ -7,6 +7,8 @@ from threading import Condition
 
 import numpy as np
 from cachetools import LRUCache, cached
+from shapely.affinity import translate
+from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork import (
     ArtKind,
@@ -15,6 +17,7 @@ from keencoat.core.artwork import (
     Detail,
     DotBelief,
     DotModel,
+    Drawing,
     Lines,
     NameList,
     PieceArt,
@@ -28,6 +31,7 @@ from keencoat.core.artwork import (
     art_of_piece,
     as_burned,
     calibrated_curve,
+    drawing_area,
     expected_dots,
     finest_detail,
     lines_of,
@@ -36,6 +40,7 @@ from keencoat.core.artwork import (
     predicted_curve,
     tells_a_curve,
 )
+from keencoat.core.errors import BadValueError
 from keencoat.core.heat import thermal_of
 from keencoat.core.piece import FlatPiece
 from keencoat.core.quantities import Machine, Setting
@@ -46,6 +51,7 @@ from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds, place_odds
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.coat_film import CoatFilm
 from keencoat.jobs.evidence import cells_read, fit_of
 from keencoat.jobs.job.services import burned_grids
 from keencoat.jobs.models import GridPhoto, Job, LockedSetting, TestGrid
@@ -122,11 +128,11 @@ class ArtBase:
         """The names as they are set, none for artwork that is no list."""
         return names_set(source, spec, self.lines, self.detail.capital_mm) if isinstance(source, NameList) else ()
 
-    def program(self, art: PieceArt) -> DotRaster:
-        """What the head does for one piece. Raises BadValueError with the reason where nothing can be burned."""
-        return art.burnable().program(
-            self.setting, self.machine, (self.piece.width_mm, self.piece.height_mm), self.mirrored
-        )
+    def program(self, art: PieceArt, across: bool) -> DotRaster:
+        """What the head does for one piece, turned on the bed or not. Raises BadValueError with the reason where
+        nothing can be burned."""
+        size_mm = self.piece.width_mm, self.piece.height_mm
+        return art.burnable().program(self.setting, self.machine, size_mm, self.mirrored, across)
 
 
 def base_of(job: Job) -> ArtBase:
@@ -202,20 +208,40 @@ def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     return art_of_piece(source, spec, base.lines, base.tones(spec), base.names(source, spec), piece)
 
 
-def _burned_key(artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0) -> tuple[object, ...]:
-    return *_made_key(artwork, base, piece), ln_film
+def _burned_key(
+    artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0, film: CoatFilm | None = None
+) -> tuple[object, ...]:
+    return *_made_key(artwork, base, piece), ln_film, film and film.key
 
 
 @cached(
     LRUCache(_BURNED_BYTES, getsizeof=lambda burned: 3 * burned.fullness.nbytes), _burned_key, condition=Condition()
 )
-def burned_of(artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0) -> Burned:
-    """What is expected to come of it on a film whose ln over the job's is `ln_film`; of nothing, nothing comes."""
+def burned_of(
+    artwork: Artwork, base: ArtBase, piece: int, ln_film: float = 0.0, film: CoatFilm | None = None
+) -> Burned:
+    """What is expected to come of it on a film whose ln over the job's is `ln_film`, and where a photo told that one
+    with its thick and thin places; of nothing, nothing comes."""
     made = made_of(artwork, base, piece).made
-    dots = np.zeros((1, 1), dtype=np.bool_) if made is None else made.dots
-    return as_burned(dots, base.model, base.odds, ln_film, base.left_over, is_in_greys(artwork))
+    if made is None:
+        return as_burned(np.zeros((1, 1), dtype=np.bool_), base.model, base.odds)
+    ln = ln_film if film is None else ln_film + film.at(made, base.mirrored)
+    return as_burned(made.dots, base.model, base.odds, ln, base.left_over, is_in_greys(artwork))
 
 
 def is_in_greys(artwork: Artwork) -> bool:
     """Whether its dots stand for greys."""
     return artwork.brought is ArtKind.PICTURE and artwork.asked().screen is not Screen.THRESHOLD
+
+
+def outlines_of(artwork: Artwork, base: ArtBase, piece: int) -> BaseGeometry | None:
+    """What is filled on one piece, None for a picture of dots. Raises BadValueError for a name that is left out."""
+    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    if isinstance(source, Drawing):
+        return drawing_area(source, spec).intersection(base.lines.room)
+    if not isinstance(source, NameList):
+        return None
+    name = base.names(source, spec)[piece]
+    if name.area is None:
+        raise BadValueError(f"“{name.name.first}” is left out: {name.why}", field="piece", hint="Shorten it.")
+    return translate(name.area, *base.lines.room.centroid.coords[0])

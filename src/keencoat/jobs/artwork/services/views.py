@@ -12,6 +12,7 @@ from PIL import Image
 from keencoat.core.artwork import Burned, MadeDots, PieceArt, as_burned, lay_on
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels
+from keencoat.jobs.artwork.services.coat_film import CoatFilm
 from keencoat.jobs.artwork.services.making import ArtBase
 
 _MOST_PX = 1200
@@ -31,11 +32,13 @@ class Way(StrEnum):
 
 @dataclass(frozen=True)
 class Look:
-    """What is asked of a picture: how, so many pixels on its long side, under so much more or less film."""
+    """What is asked of a picture: how, so many pixels on its long side, under so much more or less film, and under that
+    which a photo told."""
 
     way: Way
     px: int
     film_pct: float = 0.0
+    film: CoatFilm | None = None
 
     def __post_init__(self) -> None:
         require_within(self.px, 64, _MOST_PX, "px")
@@ -83,11 +86,10 @@ def loupe_view(art: PieceArt, base: ArtBase, look: Look, at_mm: tuple[float, flo
         made.dots.shape[1],
     ).astype(int)
     near = _cut(made, int(rows.min()), int(rows.max()), int(columns.min()), int(columns.max()))
-    burned = (
-        None
-        if look.way is Way.SENT
-        else as_burned(near.dots, base.model, base.odds, look.ln_film, base.left_over, greys)
-    )
+    ln_film = look.ln_film if look.film is None else look.ln_film + look.film.at(near, base.mirrored)
+    burned = None
+    if look.way is not Way.SENT:
+        burned = as_burned(near.dots, base.model, base.odds, ln_film, base.left_over, greys)
     seen = np.pad(_coloured(near, base, look.way, burned), ((1, 1), (1, 1), (0, 0)), mode="edge")
     row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
     column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
