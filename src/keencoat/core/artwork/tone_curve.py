@@ -155,11 +155,13 @@ def _inner_steps(steps: Sequence[WedgeStep]) -> int:
 def calibrated_curve(
     screen: Screen, wedge_screen: Screen, steps: Sequence[WedgeStep], belief: DotBelief, seed: int = 1
 ) -> ToneCurve:
-    """The curve that a wedge leads to on the next piece. The dots' model is drawn to the steps against what was
-    believed (least squares); of what the wedge's own piece has more or less of a margin, only as much is taken over as is
-    likelier the material's than that piece's. What the model leaves over at the steps is added between them, since the
-    wedge knows and the model does not. Raises BadValueError for fewer than three different shares between none and
-    all."""
+    """The curve that a wedge leads to on the next piece.
+
+    The dots' model is drawn to the steps against what was believed (least squares); of what the wedge's own piece has
+    more or less of a margin, only as much is taken over as is likelier the material's than that piece's. What the model
+    leaves over at the steps is added between them, since the wedge knows and the model does not. Raises BadValueError
+    for fewer than three different shares between none and all.
+    """
     if not tells_a_curve(steps):
         raise BadValueError(
             f"The wedge has {_inner_steps(steps)} steps between no dots and all.",
