@@ -11,7 +11,7 @@ from keencoat.bench.laser.program import S_FULL, Modal, RefusedError, Step, read
 
 _AHEAD, _LONGEST_LINE = 400, 50_000
 _TICK_S = 0.01
-_WIRE_S = 0.05
+_WIRE_S = 0.5
 
 
 @dataclass(frozen=True)
