@@ -44,8 +44,10 @@ def skin_of(world: World) -> Skin:
     """Drawn by the world's seed."""
     rng = np.random.default_rng([world.seed, 911])
     ground, mark = LIGHT[world.process]
+    # Heat leaves no stripe between lines bare at any energy.
+    least_mm = 0.55 * world.interval_mm
     return Skin(
-        world.machine.spot_mm / 2 * float(rng.uniform(0.9, 1.5)),
+        max(least_mm, world.machine.spot_mm / 2 * float(rng.uniform(0.9, 1.5))),
         float(rng.uniform(3, 10)),
         float(rng.uniform(0.05, 0.3)),
         float(rng.uniform(0.03, 0.08)),

@@ -38,7 +38,7 @@ _COARSE = 3
 _LEAST_PX_PER_MM = 3.0
 _EDGE_MM, _BARE_ROUND_MM = 1.0, 0.6
 _MOST_SHIFT_MM = 2.0
-_LEAST_LIKE, _SURELY_LIKE, _LEAST_BARE, _LEAST_FULL = 0.6, 0.9, 0.05, 0.002
+_LEAST_LIKE, _LEAST_DRAWN_LIKE, _SURELY_LIKE, _LEAST_BARE, _LEAST_FULL = 0.6, 0.75, 0.9, 0.05, 0.002
 _BARE, _FULL, _SOME = 0.02, 0.9, 0.1
 _TURN_DEG, _TRIED = 3.0, 8
 _SHOWN_DL = 25.0
@@ -89,16 +89,16 @@ def read_art_shot(data: bytes, face: SeenFace, expected: Floats, look: Look, mar
         best = max((_turned(photo, o, expected, look, face) for o in outlines), key=lambda squared: squared.like)
         outline = best.outline
         _require_near(pixels_per_mm(photo, outline, face))
-        _require_alike(best.like)
-        if not marked and best.like < _SURELY_LIKE:
-            best = _drawn_on(best, expected, look, face)
+        _require_alike(best.like, _LEAST_LIKE)
         inside = face_mask(face, PX_PER_MM, _EDGE_MM)
-        shift_px, rgb = _moved(best.rgb, expected, look, inside)
-        way = shift_px if best.by_piece else None
-        likeness, off = _compared(luminance(rgb), expected, look, inside, (way, best.turned_deg))
+        moved = _moved(best, expected, look, inside)
+        if not marked and moved.like < _SURELY_LIKE:
+            moved = max(moved, _drawn_on(best, expected, look, face), key=lambda squared: squared.like)
+            _require_alike(moved.like, _LEAST_DRAWN_LIKE)
+        likeness, off = _compared(moved, expected, look, inside)
     except BadValueError as error:
         return ArtShot(photo.kind, outline, trouble=error)
-    return ArtShot(photo.kind, outline, likeness, as_jpeg(rgb), as_jpeg(_painted(off, expected)))
+    return ArtShot(photo.kind, outline, likeness, as_jpeg(moved.rgb), as_jpeg(_painted(off, expected)))
 
 
 def _require_near(px_per_mm: float) -> None:
@@ -110,8 +110,8 @@ def _require_near(px_per_mm: float) -> None:
         )
 
 
-def _require_alike(like: float) -> None:
-    if like < _LEAST_LIKE:
+def _require_alike(like: float, least: float) -> None:
+    if like < least:
         raise BadValueError(
             "What the photo shows does not look like this artwork.",
             field="photo",
@@ -141,13 +141,14 @@ def _outlines(photo: Photo, face: SeenFace, expected: Floats) -> list[tuple[Seen
 @dataclass(frozen=True, eq=False)
 class _Squared:
     """A photo squared up and turned: how well it looks like what was expected, by which outline, whether that is the
-    piece's own, turned by how much."""
+    piece's own, turned by how much, and how far right and up it was moved back."""
 
     like: float
     outline: SeenOutline
     by_piece: bool
     turned_deg: float
     rgb: Pixels
+    shift_mm: tuple[float, float] = (0.0, 0.0)
 
 
 def _turned(photo: Photo, way: tuple[SeenOutline, bool], expected: Floats, look: Look, face: SeenFace) -> _Squared:
@@ -226,24 +227,28 @@ def _without_slope(face: Floats) -> Floats:
     return np.asarray(face - (terms @ np.linalg.lstsq(terms, face.ravel(), rcond=None)[0]).reshape(face.shape))
 
 
-def _moved(rgb: Pixels, expected: Floats, look: Look, inside: np.ndarray) -> tuple[tuple[float, float], Pixels]:
-    """The picture moved onto what was expected, and how far it lay off, px right and down."""
+def _moved(squared: _Squared, expected: Floats, look: Look, inside: np.ndarray) -> _Squared:
+    """The picture moved onto what was expected."""
+    rgb = squared.rgb
     window = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), PX_PER_MM / 2)
     seen, meant = (_without_slope(np.asarray(face)) * window for face in (_seen(rgb, look), expected))
     seen, meant = ((face / max(1e-6, float(face.std()))).astype(np.float32) for face in (seen, meant))
     (right, down), _ = cv2.phaseCorrelate(meant, seen)
-    most = _MOST_SHIFT_MM * PX_PER_MM
-    if max(abs(right), abs(down)) > most:
-        return (0.0, 0.0), rgb
+    if max(abs(right), abs(down)) > _MOST_SHIFT_MM * PX_PER_MM:
+        return squared
     matrix = np.array([[1, 0, -right], [0, 1, -down]], dtype=np.float32)
     size = rgb.shape[1], rgb.shape[0]
-    return (right, down), np.asarray(cv2.warpAffine(rgb, matrix, size, borderMode=cv2.BORDER_REPLICATE))
+    rgb = np.asarray(cv2.warpAffine(rgb, matrix, size, borderMode=cv2.BORDER_REPLICATE), dtype=np.uint8)
+    coarse = _shrunk(inside.astype(np.float32)) > 0.99
+    like = _alike(_shrunk(_seen(rgb, look)), _shrunk(expected), coarse)
+    if like < squared.like:
+        return squared
+    return replace(squared, like=like, rgb=rgb, shift_mm=(right / PX_PER_MM, -down / PX_PER_MM))
 
 
-def _compared(
-    y: Floats, expected: Floats, look: Look, inside: np.ndarray, way: tuple[tuple[float, float] | None, float]
-) -> tuple[Likeness, Floats]:
+def _compared(squared: _Squared, expected: Floats, look: Look, inside: np.ndarray) -> tuple[Likeness, Floats]:
     """The figures, and the L* difference of each pixel: above 0 where there is more mark than expected."""
+    y = luminance(squared.rgb)
     reach = 2 * round(_BARE_ROUND_MM * PX_PER_MM) + 1
     round_about = np.ones((reach, reach), np.uint8)
     bare = (cv2.dilate((expected > _BARE).astype(np.uint8), round_about) == 0) & inside
@@ -259,14 +264,13 @@ def _compared(
     counts = near & (whole > 0.99)
     off = 100 * (look.light_of(np.clip(seen_mm, 0, 1)) - look.light_of(meant_mm))
     some = counts & (meant_mm > _SOME)
-    shift_px, turned_deg = way
     likeness = Likeness(
         float(np.abs(off[counts]).mean()),
         float(np.quantile(np.abs(off[counts]), 0.9)),
         float(off[counts].mean()),
         float((seen_mm < FAINT_UNDER * meant_mm)[some].mean()) if some.any() else 0.0,
-        (shift_px[0] / PX_PER_MM, -shift_px[1] / PX_PER_MM) if shift_px else None,
-        turned_deg,
+        squared.shift_mm if squared.by_piece else None,
+        squared.turned_deg,
         anchored,
     )
     fine, meant = (

@@ -57,7 +57,9 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
         return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, (), detail, tuple(said))
     spec = artwork.asked()
     program = base.program(art, spec.across)
-    seconds, energy = burn_time_s(program, base.machine), energy_on_piece_j(program, base.machine)
+    seconds = burn_time_s(program.from_end_to_end(), base.machine)
+    energy = energy_on_piece_j(program, base.machine)
+    size_mm = base.piece.width_mm, base.piece.height_mm
     fill_mm = largest_fill_mm(art.made)
     thermal = thermal_of(job.substrate)
     kept = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
@@ -75,7 +77,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
         heat,
         burned.faint_share,
         burned.harsh_share,
-        other_ways(art.made, base.setting, base.machine, seconds, spec.across, area),
+        other_ways(art.made, base.setting, base.machine, size_mm, spec.across, area),
         detail,
         tuple(said),
     )
