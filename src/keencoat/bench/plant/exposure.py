@@ -14,7 +14,7 @@ import numpy as np
 from keencoat.bench.laser.controller import Burned
 
 _SAME_MM, _SAME_SHARE, _RAGGED_MM = 1e-3, 0.01, 0.1
-_NEAR_MM, _BESIDE_MM = 1.0, 0.5
+_NEAR_MM, _BESIDE_MM, _NEXT_STEPS, _WAITED_SHARE = 1.0, 0.5, 1.5, 0.2
 
 
 @dataclass
@@ -121,8 +121,10 @@ class _Growing:
     def takes(self, line: _Line) -> bool:
         """Add a line if it belongs to this fill."""
         hatch = self.hatch
+        # A line that had to wait for its rest is slower on average; it is the next of its fill all the same.
+        next_one = 0 < line.y - self._below < _NEXT_STEPS * self._step_mm
         alike = all(
-            math.isclose(a, b, rel_tol=_SAME_SHARE)
+            math.isclose(a, b, rel_tol=_WAITED_SHARE if next_one else _SAME_SHARE)
             for a, b in (
                 (hatch.power, line.power),
                 (hatch.speed_mm_s, line.speed_mm_s),

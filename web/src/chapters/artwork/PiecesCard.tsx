@@ -187,7 +187,9 @@ function Likeness({ alike, upright, off }: { alike: Schema<'LikenessOut'>; uprig
             'moved',
             right === undefined || up === undefined
               ? 'not told: the edges do not stand out'
-              : `${right.toFixed(2)} mm right, ${up.toFixed(2)} mm up`,
+              : Math.hypot(right, up) < LEAST_MM
+                ? 'less than 0.05 mm'
+                : `${Math.abs(right).toFixed(2)} mm ${right > 0 ? 'right' : 'left'}, ${Math.abs(up).toFixed(2)} mm ${up > 0 ? 'up' : 'down'}`,
           ],
         ]}
       />
@@ -200,6 +202,8 @@ function Likeness({ alike, upright, off }: { alike: Schema<'LikenessOut'>; uprig
     </>
   )
 }
+
+const LEAST_MM = 0.05
 
 const lean = (l: number) =>
   Math.abs(l) < 0.5
