@@ -7,10 +7,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DatabaseError, transaction
 from django.utils import timezone
 from PIL import Image
+from pypdf import PdfReader
 
 from keencoat.jobs.artwork.services.burning import mend_art_burns, run_art_burn
 from keencoat.jobs.job.driving import LOST_AFTER
 from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkVersion, Job
+from tests.apps.conftest import wedge
 from tests.apps.test_artwork_chapter import COINS, LEAVES, ask, bring
 from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import burned, practised
@@ -92,13 +94,22 @@ def test_what_was_taken_stays_and_another_lock_is_told(api):
     api.client.get(f"/api/artworks/{art['id']}/files/png")
     assert "art-setting-changed" not in codes()
     assert ArtworkVersion.objects.count() == 2
+    # The run sheet shows it: name, minutes and the file, on paper too.
+    sheet = PdfReader(io.BytesIO(api.client.get(f"/api/jobs/{job['id']}/run-sheet.pdf").content))
+    words = "".join(page.extract_text() for page in sheet.pages)
+    assert f"artwork{art['id']}-v1-piece1.gcode" in words
+    assert sum(len(page.images) for page in sheet.pages) == 1
     assert "No laser is connected" in api.post(f"/artworks/{art['id']}/burns", {}, 409)["detail"]
     shown = api.get(f"/jobs/{job['id']}")
     assert api.client.delete(f"/api/jobs/{job['id']}?version={shown['version']}").status_code == 204
     assert not Job.objects.exists()
 
 
-def test_a_burn_is_stopped_and_one_that_nobody_drives_is_told(api, tile):
+def test_a_burn_is_stopped_and_one_that_nobody_drives_is_told(api):
+    tile, grid = practised(api, "marker")
+    api.post(f"/grids/{grid['id']}/burned")
+    api.rate(grid, wedge)
+    api.lock(tile, SETTING)
     art = ask(api, bring(api, tile, "picture", COINS), placement={"width_mm": 12})
     asked = api.post(f"/artworks/{art['id']}/burns", {}, expect=201)
     assert "burning already" in api.post(f"/artworks/{art['id']}/burns", {}, 409)["detail"]

@@ -2210,6 +2210,11 @@ export interface components {
             /** Names */
             names: number;
             spec: components["schemas"]["SpecIO"];
+            /**
+             * Stem
+             * @description what its files begin with
+             */
+            stem: string;
             /** Version */
             version: number;
         };

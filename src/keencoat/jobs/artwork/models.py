@@ -31,6 +31,11 @@ class Artwork(models.Model):
         return f"{self.name} of {self.job}"
 
     @property
+    def stem(self) -> str:
+        """What its files begin with."""
+        return f"keencoat-job{self.job_id}-artwork{self.pk}-v{self.version}"
+
+    @property
     def brought(self) -> ArtKind:
         """What was brought, as core knows it."""
         return ArtKind(self.kind)

@@ -97,6 +97,7 @@ class ArtworkOut(Shown):
     spec: SpecIO
     groups: list[str]
     names: int
+    stem: str = Field(description="what its files begin with")
     height_per_width: float
 
 

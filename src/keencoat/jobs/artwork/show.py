@@ -28,6 +28,7 @@ def show_artwork(artwork: Artwork) -> s.ArtworkOut:
         version=artwork.version,
         spec=s.SpecIO.model_validate(spec),
         groups=[name for name in source.groups if name] if isinstance(source, Drawing) else [],
+        stem=artwork.stem,
         names=len(source.names) if isinstance(source, NameList) else 0,
         height_per_width=height_per_width(source, spec),
     )

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
 
+from keencoat.jobs.artwork.on_sheet import artworks_on_sheet
 from keencoat.jobs.job.marks import by_reader, for_a_spell, of_job
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.run.schemas import RunIn, RunOut, RunSheetOut
@@ -36,9 +37,8 @@ def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
     member = member_of(request)
     job = find_job(member.workshop, job_id)
     lock = newest_lock(job)
-    data = run_sheet_pdf(
-        run_sheet_of(job, member, timezone.now()), f"version {lock.version}, locked {lock.at:%Y-%m-%d %H:%M} UTC"
-    )
+    version = f"version {lock.version}, locked {lock.at:%Y-%m-%d %H:%M} UTC"
+    data = run_sheet_pdf(run_sheet_of(job, member, timezone.now()), version, artworks_on_sheet(job))
     name = f"keencoat-job{job.pk}-run-sheet-v{lock.version}.pdf"
     return HttpResponse(
         data, content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}"'}

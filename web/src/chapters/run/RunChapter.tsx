@@ -6,6 +6,7 @@ import { BatchCard } from '../practice/BatchCard'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Button, Card, FileLink, LinkButton } from '../../ui/parts'
 import { RunsCard } from './RunsCard'
+import { SheetArtworks } from './SheetArtworks'
 import { TickField } from '../../ui/form'
 
 export default function RunChapter({ job }: { job: Job }) {
@@ -53,6 +54,7 @@ export default function RunChapter({ job }: { job: Job }) {
           </dl>
         </Card>
       )}
+      <SheetArtworks job={job} />
       <div className="gap-4 md:columns-2">
         {sections.map((section) => (
           <Card key={section.title} title={section.title} className="mb-4 break-inside-avoid">

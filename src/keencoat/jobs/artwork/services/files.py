@@ -37,8 +37,7 @@ class Taken:
     @property
     def stem(self) -> str:
         """What its files are called."""
-        a = self.artwork
-        return f"keencoat-job{a.job_id}-artwork{a.pk}-v{a.version}-piece{self.piece + 1}"
+        return f"{self.artwork.stem}-piece{self.piece + 1}"
 
 
 def all_pieces_of(artwork: Artwork) -> int:
