@@ -10,10 +10,11 @@ from PIL import Image
 from pypdf import PdfReader
 
 from keencoat.jobs.artwork.services.burning import mend_art_burns, run_art_burn
+from keencoat.jobs.artwork.services.packing import mend_packs, run_pack
 from keencoat.jobs.job.driving import LOST_AFTER
-from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkVersion, Job
+from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkVersion, Job
 from tests.apps.conftest import wedge
-from tests.apps.test_artwork_chapter import COINS, LEAVES, ask, bring
+from tests.apps.test_artwork_chapter import COINS, LABELS, LEAVES, ask, bring, packed
 from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import burned, practised
 
@@ -79,7 +80,9 @@ def test_what_was_taken_stays_and_another_lock_is_told(api):
     api.lock(job, SETTING)
     art = bring(api, job, "drawing", LEAVES)
     codes = lambda: {f["code"] for f in api.get(f"/artworks/{art['id']}/figures")["findings"]}  # noqa: E731
-    for kind in ("pdf", "gcode", "png", "gcode"):
+    packed(api, art, "pdf")
+    assert not ArtworkVersion.objects.exists()
+    for kind in ("gcode", "png", "gcode"):
         assert api.client.get(f"/api/artworks/{art['id']}/files/{kind}").status_code == 200
     kept = ArtworkVersion.objects.get()
     assert (kept.version, kept.lock_version, kept.as_it_was().asked()) == (1, 1, Artwork.objects.get().asked())
@@ -127,3 +130,30 @@ def test_a_burn_is_stopped_and_one_that_nobody_drives_is_told(api):
     ended = api.get(f"/art-burns/{lost['id']}")
     assert (ended["state"], again) == ("failed", [])
     assert "fresh piece" in ended["trouble"]
+
+
+def test_a_file_of_all_pieces_is_called_off_and_one_that_nobody_makes_is_told(api):
+    job = api.coated_job()
+    api.rate(api.burned_grid(job), wedge)
+    api.lock(job, SETTING)
+    art = bring(api, job, "names", LABELS)
+    pack = api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, expect=201)
+    assert "being made already" in api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, 409)["detail"]
+    api.post(f"/art-packs/{pack['id']}/stop")
+    run_pack(pack["id"])
+    ended = api.get(f"/art-packs/{pack['id']}")
+    assert (ended["state"], ended["pieces_done"]) == ("stopped", 0)
+    assert "nothing to call off" in api.post(f"/art-packs/{pack['id']}/stop", None, 409)["hint"]
+    again = api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, expect=201)
+    api.lock(job, SETTING | {"power_pct": SETTING["power_pct"] - 1})
+    run_pack(again["id"])
+    assert "Another setting" in api.get(f"/art-packs/{again['id']}")["trouble"]
+    lost = api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, expect=201)
+    assert [p["id"] for p in api.get(f"/artworks/{art['id']}/pieces")["packs"]] == [lost["id"]]
+    asked, late = [], timezone.now() + 10 * LOST_AFTER
+    assert mend_packs(late, lambda **of: asked.append(of)) == 0
+    ArtworkPack.objects.filter(pk=lost["id"]).update(state="running", beat_at=timezone.now())
+    assert mend_packs(timezone.now(), asked.append) == 0
+    assert mend_packs(late, asked.append) == 1
+    assert "ask for it again" in api.get(f"/art-packs/{lost['id']}")["trouble"]
+    assert asked == []

@@ -11,7 +11,7 @@ from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
 from django.utils import timezone
 from PIL import Image
 
-from keencoat.jobs.models import ArtworkBurn, ArtworkPhoto, ArtworkVersion, Job
+from keencoat.jobs.models import ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion, Job
 from tests.apps.test_contract import body_schema, likely, resolved
 from tests.apps.test_practice import burned, practised
 
@@ -59,10 +59,14 @@ def rows_of(api):
         job_id=job["id"], artwork_id=artwork["id"], version=1, lock_version=1, at=timezone.now(), spec={}, setting={}
     )
     art_burn = ArtworkBurn.objects.create(made=made, state="running", pace=1, asked_at=timezone.now())
+    art_pack = ArtworkPack.objects.create(
+        artwork_id=artwork["id"], version=1, lock_version=1, spec={}, kind="zip", state="running", pieces=1,
+        asked_at=timezone.now(),
+    )  # fmt: skip
     art_photo = ArtworkPhoto.objects.create(made=made, at=timezone.now(), original=b"p", kind="JPEG")
     return {
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,
-        "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],
+        "art_pack_id": art_pack.pk, "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],
         "machine_id": api.machine.pk,
         "lot_id": plan["lots"][0]["id"], "stamp_id": plan["steps"][0]["stamps"][0]["id"],
         "coat_photo": shown["id"], "grid_photo": read["photos"][0]["id"], "spot_test": spot["id"],

@@ -1,6 +1,6 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
-from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPhoto, ArtworkVersion
+from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
@@ -12,6 +12,7 @@ from keencoat.jobs.window.models import LockedSetting
 __all__ = [
     "Artwork",
     "ArtworkBurn",
+    "ArtworkPack",
     "ArtworkPhoto",
     "ArtworkVersion",
     "Cell",

@@ -3,6 +3,7 @@
 from procrastinate.contrib.django import app
 
 from keencoat.jobs.artwork.services.burning import run_art_burn
+from keencoat.jobs.artwork.services.packing import run_pack
 from keencoat.jobs.grid.services.driving import run_burn
 
 
@@ -16,3 +17,9 @@ def burn(burn_id: int) -> None:
 def art_burn(art_burn_id: int) -> None:
     """Drive the simulated laser through a piece of artwork."""
     run_art_burn(art_burn_id)
+
+
+@app.task(queue="packs")
+def art_pack(art_pack_id: int) -> None:
+    """Make all pieces of an artwork into one file."""
+    run_pack(art_pack_id)

@@ -5,6 +5,7 @@ from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from keencoat.jobs.artwork.api import router as artwork_router
+from keencoat.jobs.artwork.packs_api import router as artwork_packs_router
 from keencoat.jobs.artwork.pieces_api import router as artwork_pieces_router
 from keencoat.jobs.coat.api import router as coat_router
 from keencoat.jobs.coat.proof_api import router as proof_router
@@ -61,6 +62,7 @@ api.add_router("", practice_router)
 api.add_router("", window_router)
 api.add_router("", artwork_router)
 api.add_router("", artwork_pieces_router)
+api.add_router("", artwork_packs_router)
 api.add_router("", run_router)
 api.add_router("", plan_router)
 api.add_router("", logbook_router)

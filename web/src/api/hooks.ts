@@ -114,6 +114,16 @@ export const useArtBurn = (burn: Schema<'ArtBurnOut'>) =>
     refetchInterval: ({ state }) => (state.data && isOver(state.data) ? false : 400),
   })
 
+/** A file of all pieces, looked at often while it is made. */
+export const useArtPack = (pack: Schema<'ArtPackOut'>) =>
+  useQuery({
+    queryKey: keys.artPack(pack.id),
+    queryFn: () =>
+      body(api.GET('/api/art-packs/{art_pack_id}', { params: { path: { art_pack_id: pack.id } } })),
+    initialData: pack,
+    refetchInterval: ({ state }) => (state.data && isOver(state.data) ? false : 500),
+  })
+
 /** What came of an artwork: its last burn, photos, versions that were taken. */
 export const useArtPieces = (jobId: number, artworkId: number) =>
   useQuery({

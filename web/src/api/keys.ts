@@ -17,6 +17,7 @@ export const keys = {
   spotTests: (machineId: number) => ['spot', machineId],
   burn: (id: number) => ['burn', id],
   artBurn: (id: number) => ['art-burn', id],
+  artPack: (id: number) => ['art-pack', id],
   choice: (choice: object | null) => ['choice', choice],
   everyJob: ['job'],
   job: (id: number, part?: string, ...more: unknown[]) =>

@@ -44,6 +44,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/art-packs/{art_pack_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Pack
+         * @description How far a file is.
+         */
+        get: operations["keencoat_jobs_artwork_packs_api_read_pack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/art-packs/{art_pack_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pack File
+         * @description The file that was made.
+         */
+        get: operations["keencoat_jobs_artwork_packs_api_pack_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/art-packs/{art_pack_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Pack
+         * @description Call a file off.
+         */
+        post: operations["keencoat_jobs_artwork_packs_api_stop_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/art-photos/{art_photo_id}": {
         parameters: {
             query?: never;
@@ -183,7 +243,7 @@ export interface paths {
         };
         /**
          * Download
-         * @description The artwork as a file: gcode, png or svg of one piece (from 0); pdf (a proof) or zip of all.
+         * @description One piece (from 0) as a file: gcode, png or svg.
          */
         get: operations["keencoat_jobs_artwork_api_download"];
         put?: never;
@@ -228,6 +288,26 @@ export interface paths {
         get: operations["keencoat_jobs_artwork_api_names"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Pack
+         * @description Have all pieces of an artwork made into one file: a proof (pdf), or PNG and G-code of every piece (zip).
+         */
+        post: operations["keencoat_jobs_artwork_packs_api_start_pack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2126,6 +2206,33 @@ export interface components {
          */
         ArtKind: "picture" | "drawing" | "names";
         /**
+         * ArtPackIn
+         * @description What all pieces are made into.
+         */
+        ArtPackIn: {
+            kind: components["schemas"]["PackKind"];
+        };
+        /**
+         * ArtPackOut
+         * @description All pieces of an artwork in one file: of which version, at which setting, how far it is.
+         */
+        ArtPackOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["PackKind"];
+            /** Lock Version */
+            lock_version: number;
+            /** Pieces */
+            pieces: number;
+            /** Pieces Done */
+            pieces_done: number;
+            state: components["schemas"]["BurnState"];
+            /** Trouble */
+            trouble: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * ArtPhotoOut
          * @description A photo of a finished piece: of which version of the artwork, at which setting, of which piece of a list.
          */
@@ -2156,10 +2263,13 @@ export interface components {
         };
         /**
          * ArtPiecesOut
-         * @description What came of an artwork: its last burn on the simulated laser, photos, how many versions were taken.
+         * @description What came of an artwork: its last burn on the simulated laser, photos, files of all its pieces, how many versions
+         *     were taken.
          */
         ArtPiecesOut: {
             burn: components["schemas"]["ArtBurnOut"] | null;
+            /** Packs */
+            packs: components["schemas"]["ArtPackOut"][];
             /** Photos */
             photos: components["schemas"]["ArtPhotoOut"][];
             /** Versions */
@@ -4307,6 +4417,12 @@ export interface components {
             words: string;
         };
         /**
+         * PackKind
+         * @description What all pieces of an artwork come in.
+         * @enum {string}
+         */
+        PackKind: "pdf" | "zip";
+        /**
          * PartBody
          * @description One ingredient, by volume: a known one's key, or the maker's own words.
          */
@@ -6078,6 +6194,127 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_artwork_packs_api_read_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_pack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPackOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_packs_api_pack_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_pack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "application/zip": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_packs_api_stop_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                art_pack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPackOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_artwork_pieces_api_remove_photo: {
         parameters: {
             query?: never;
@@ -6434,8 +6671,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": string;
-                    "application/zip": string;
                     "image/png": string;
                     "image/svg+xml": string;
                     "text/x-gcode": string;
@@ -6526,6 +6761,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetNameOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_packs_api_start_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtPackIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtPackOut"];
                 };
             };
             /** @description A problem. */

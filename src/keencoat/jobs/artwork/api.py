@@ -11,11 +11,10 @@ from keencoat.core.artwork import ArtKind, Screen
 from keencoat.core.errors import require_known
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, spec_of
-from keencoat.jobs.artwork.proof_pdf import proof_pdf
 from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
-from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of, zip_of
+from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of
 from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
 from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
@@ -123,15 +122,13 @@ def loupe(
 _FILES: dict[str, tuple[str, Callable[[Taken], str | bytes]]] = {
     "png": ("image/png", png_of),
     "svg": ("image/svg+xml", svg_of),
-    "pdf": ("application/pdf", lambda taken: proof_pdf(taken.artwork, taken.base)),
-    "zip": ("application/zip", lambda taken: zip_of(taken.artwork, taken.base)),
 }
 _GCODE = "text/x-gcode"
 
 
 @router.get("/artworks/{artwork_id}/files/{kind}", **sends(_GCODE, *(media for media, _ in _FILES.values())))
 def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -> HttpResponse | StreamingHttpResponse:
-    """The artwork as a file: gcode, png or svg of one piece (from 0); pdf (a proof) or zip of all."""
+    """One piece (from 0) as a file: gcode, png or svg."""
     artwork, job = _found(request, artwork_id)
     require_known(kind[:20], (*_FILES, "gcode"), "kind")
     taken = Taken(artwork, base_of(job), piece)
@@ -142,9 +139,7 @@ def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -
         return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
     media, write = _FILES[kind]
     data = write(taken)
-    if kind != "pdf":
-        # A proof is looked at; the others are burned from.
-        keep_version(artwork, taken.base, timezone.now())
+    keep_version(artwork, taken.base, timezone.now())
     return HttpResponse(data, content_type=media, headers=headers)
 
 

@@ -72,14 +72,48 @@ class ArtworkVersion(models.Model):
 
     def as_it_was(self) -> Artwork:
         """The artwork as it was asked for then; not to be saved."""
-        return Artwork(
-            pk=self.artwork_id,
-            job=self.job,
-            name=self.artwork.name,
-            kind=self.artwork.kind,
-            spec=self.spec,
-            version=self.version,
-        )
+        return _as_asked(self.artwork, self.spec, self.version)
+
+
+def _as_asked(artwork: Artwork, spec: dict[str, Any], version: int) -> Artwork:
+    return Artwork(pk=artwork.pk, job=artwork.job, name=artwork.name, kind=artwork.kind, spec=spec, version=version)
+
+
+class PackKind(models.TextChoices):
+    """What all pieces of an artwork come in."""
+
+    PROOF = "pdf", "a proof on paper"
+    ALL = "zip", "PNG and G-code of every piece"
+
+
+class ArtworkPack(models.Model):
+    """All pieces of an artwork in one file, made by a worker: how far it is, what somebody asked of it since (stop),
+    and the file."""
+
+    artwork = models.ForeignKey(Artwork, on_delete=models.CASCADE, related_name="packs")
+    version = models.PositiveIntegerField()
+    lock_version = models.PositiveIntegerField()
+    spec = StoredField("artwork-spec")
+    kind = models.CharField(max_length=4, choices=PackKind)
+    state = models.CharField(max_length=8)
+    wanted = models.CharField(max_length=8, blank=True)
+    pieces = models.PositiveIntegerField()
+    pieces_done = models.PositiveIntegerField(default=0)
+    trouble = models.CharField(max_length=300, blank=True)
+    asked_at = models.DateTimeField()
+    beat_at = models.DateTimeField(null=True)
+    ended_at = models.DateTimeField(null=True)
+    data = models.BinaryField(null=True)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.artwork}: {self.state}"
+
+    def as_it_was(self) -> Artwork:
+        """The artwork as it was asked for then; not to be saved."""
+        return _as_asked(self.artwork, self.spec, self.version)
 
 
 class ArtworkBurn(LaserRow):

@@ -1,6 +1,7 @@
 """A proof on paper: every piece of an artwork as it will look, true to scale where it fits."""
 
 import io
+from collections.abc import Callable
 
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
@@ -37,22 +38,24 @@ class PiecePicture(Flowable):
         self.canv.rect(0, 0, self.width, self.height)
 
 
-def proof_pdf(artwork: Artwork, base: ArtBase) -> bytes:
-    """The proof as PDF bytes, A4: pieces side by side, each with what it is called, and those that are left out."""
+def proof_pdf(artwork: Artwork, base: ArtBase, tell: Callable[[int], None]) -> bytes:
+    """The proof as PDF bytes, A4: pieces side by side, each with what it is called, and those that are left out. `tell`
+    is told before each how many are done."""
     count = all_pieces_of(artwork)
     wide = base.piece.width_mm
     columns = max(1, min(count, int((_WIDE_MM + _GAP_MM) // (wide + _GAP_MM))))
     share = min(1.0, _WIDE_MM / wide)
     scale = "true to scale" if share == 1 else f"at {100 * share:.0f} % of its size"
-    arts = [made_of(artwork, base, piece) for piece in range(count)]
-    shown = [
-        [
-            PiecePicture(art, base, share, burned_of(artwork, base, n - 1)),
-            text(f"{n}  {art.label}" if art.label else f"{n}", SMALL),
-        ]
-        for n, art in enumerate(arts, start=1)
-        if art.made is not None
-    ]
+    shown: list[list[object]] = []
+    lost: list[tuple[int, PieceArt]] = []
+    for piece in range(count):
+        tell(piece)
+        art, n = made_of(artwork, base, piece), piece + 1
+        if art.made is None:
+            lost.append((n, art))
+            continue
+        picture = PiecePicture(art, base, share, burned_of(artwork, base, piece))
+        shown.append([picture, text(f"{n}  {art.label}" if art.label else f"{n}", SMALL)])
     s = base.setting
     said = f"{s.power_pct:g} %, {s.speed_mm_s:g} mm/s, lines {s.interval_mm:g} mm, {s.passes} pass"
     story: list[Flowable] = [
@@ -67,7 +70,6 @@ def proof_pdf(artwork: Artwork, base: ArtBase) -> bytes:
         table = Table(rows, colWidths=[(wide * share + _GAP_MM) * mm] * columns, hAlign="LEFT")
         table.setStyle(TableStyle([("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP")]))
         story.append(table)
-    lost = [(n, art) for n, art in enumerate(arts, start=1) if art.made is None]
     if lost:
         story.append(text("Left out", STRONG))
         story += [text(f"{n}  {art.label}: {art.why}", TEXT) for n, art in lost]

@@ -7,6 +7,7 @@ from pydantic import Field
 from keencoat.core.artwork import ArtKind, OtherWay, Screen, Typeface
 from keencoat.core.quantities import Range
 from keencoat.core.states import BurnState
+from keencoat.jobs.artwork.models import PackKind
 from keencoat.jobs.coat.proof_schemas import TroubleOut
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.reading.schemas import SpotIn
@@ -225,10 +226,12 @@ class ArtPhotoOut(Shown):
 
 
 class ArtPiecesOut(Shown):
-    """What came of an artwork: its last burn on the simulated laser, photos, how many versions were taken."""
+    """What came of an artwork: its last burn on the simulated laser, photos, files of all its pieces, how many versions
+    were taken."""
 
     burn: ArtBurnOut | None
     photos: list[ArtPhotoOut]
+    packs: list["ArtPackOut"]
     versions: int
 
 
@@ -243,3 +246,22 @@ class ArtShotIn(Asked):
     """What is wrong with the photo."""
 
     trouble: Key = "none"
+
+
+class ArtPackIn(Asked):
+    """What all pieces are made into."""
+
+    kind: PackKind
+
+
+class ArtPackOut(Shown):
+    """All pieces of an artwork in one file: of which version, at which setting, how far it is."""
+
+    id: int
+    kind: PackKind
+    version: int
+    lock_version: int
+    state: BurnState
+    pieces: int
+    pieces_done: int
+    trouble: str

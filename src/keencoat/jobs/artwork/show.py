@@ -112,6 +112,7 @@ def show_pieces(artwork: Artwork) -> s.ArtPiecesOut:
             )
             for photo in photos.defer("original", "upright", "difference")
         ],
+        packs=[s.ArtPackOut.showing(pack) for pack in artwork.packs.defer("data")],
         versions=artwork.versions.count(),
     )
 

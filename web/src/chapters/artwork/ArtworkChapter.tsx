@@ -129,6 +129,7 @@ function Workbench({
             across={artwork.spec.across}
           />
           <FilesCard
+            job={job}
             artwork={artwork}
             base={base}
             piece={piece}

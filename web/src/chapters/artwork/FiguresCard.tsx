@@ -3,6 +3,8 @@ import { Findings, Problem } from '../../ui/feedback'
 import { Card, FileLink, Figures } from '../../ui/parts'
 import { percent, showMinutes, useUnits } from '../../ui/units'
 import { Download } from 'lucide-react'
+import type { Job } from '../../api/types'
+import { Packs } from './Packs'
 import type { Artwork, Base } from './useArtworkEdit'
 
 type ArtFigures = Schema<'ArtFiguresOut'>
@@ -119,11 +121,13 @@ const range = ([low, high]: number[]) =>
 
 /** The files that a laser and a drawing program take. */
 export function FilesCard({
+  job,
   artwork,
   base,
   piece,
   usable,
 }: {
+  job: Job
   artwork: Artwork
   base: Base
   piece: number
@@ -148,8 +152,7 @@ export function FilesCard({
             {artwork.kind !== 'picture' && <Taken href={file('svg')}>SVG</Taken>}
           </>
         )}
-        <Taken href={file('pdf')}>Proof (PDF)</Taken>
-        {artwork.kind === 'names' && <Taken href={file('zip')}>All pieces (ZIP)</Taken>}
+        <Packs job={job} artwork={artwork} base={base} />
       </div>
     </Card>
   )

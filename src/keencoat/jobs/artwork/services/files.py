@@ -2,7 +2,7 @@
 
 import io
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from keencoat.core.artwork import NameList, area_svg, dots_png
@@ -13,8 +13,6 @@ from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.making import ArtBase, made_of, outlines_of
 
 _LINES_AT_ONCE = 4000
-MOST_AT_ONCE = 120
-"""Pieces in one proof or one ZIP: each takes a fifth of a second."""
 
 
 @dataclass(frozen=True)
@@ -41,17 +39,9 @@ class Taken:
 
 
 def all_pieces_of(artwork: Artwork) -> int:
-    """How many pieces a file of all of them holds: the names of a list, one of all else. Raises BadValueError for more
-    than one request can make."""
+    """How many pieces a file of all of them holds: the names of a list, one of all else."""
     source = source_of(artwork.pk, artwork.brought)
-    count = len(source.names) if isinstance(source, NameList) else 1
-    if count > MOST_AT_ONCE:
-        raise BadValueError(
-            f"The list has {count} names; {MOST_AT_ONCE} fit into one file.",
-            field="piece",
-            hint="Split the list, or take pieces one by one.",
-        )
-    return count
+    return len(source.names) if isinstance(source, NameList) else 1
 
 
 def gcode_of(taken: Taken) -> Iterator[str]:
@@ -90,11 +80,12 @@ def svg_of(taken: Taken) -> str:
     return area_svg(area, size, taken.title, taken.base.mirrored)
 
 
-def zip_of(artwork: Artwork, base: ArtBase) -> bytes:
-    """PNG and G-code of every piece that can be burned, in one file."""
+def zip_of(artwork: Artwork, base: ArtBase, tell: Callable[[int], None]) -> bytes:
+    """PNG and G-code of every piece that can be burned, in one file; `tell` is told before each how many are done."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for piece in range(all_pieces_of(artwork)):
+            tell(piece)
             if made_of(artwork, base, piece).made is None:
                 continue
             taken = Taken(artwork, base, piece)

@@ -12,8 +12,9 @@ from django.db import Error, close_old_connections
 from django.utils import timezone
 
 from keencoat.jobs.artwork.services.burning import mend_art_burns
+from keencoat.jobs.artwork.services.packing import mend_packs
 from keencoat.jobs.grid.services.lost_burns import mend_burns
-from keencoat.jobs.tasks import art_burn, burn
+from keencoat.jobs.tasks import art_burn, art_pack, burn
 from keencoat.shop.once import forget_deeds
 
 _LOG = logging.getLogger(__name__)
@@ -44,6 +45,7 @@ def _look_after() -> None:
         try:
             mend_burns(timezone.now(), burn.defer)
             mend_art_burns(timezone.now(), art_burn.defer)
+            mend_packs(timezone.now(), art_pack.defer)
             if time.monotonic() - tidied > _TIDY_S:
                 forget_deeds(timezone.now())
                 tidied = time.monotonic()
