@@ -190,10 +190,10 @@ def test_artwork_comes_out_as_expected(world, number, first):
     assert thick["so"] >= 0.6
 
 
-@pytest.mark.parametrize("world", ["plant", "other"])
-def test_a_coin_and_a_ramp_come_out_as_expected(world):
+@pytest.mark.parametrize(("world", "process"), [("plant", "fuse"), ("other", "reveal")])
+def test_a_coin_and_a_ramp_come_out_as_expected(world, process):
     """Small, and on materials that were looked at: that a broken prediction is seen in every run."""
-    asked = Asked(world, "fuse", 0, 3000, wedged=True)
+    asked = Asked(world, process, 0, 3000, wedged=True)
     (coins,) = compared(asked, range(1, 2))
     assert coins.off_l < 7
     off, _, rises = ramp(asked)
