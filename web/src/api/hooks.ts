@@ -105,7 +105,7 @@ export const useBurn = (burn: Schema<'BurnOut'>) =>
   })
 
 /** A burn of artwork, likewise. */
-export const useArtBurn = (burn: Schema<'ArtBurnOut'>) =>
+export const useArtBurn = (burn: Schema<'LaserOut'>) =>
   useQuery({
     queryKey: keys.artBurn(burn.id),
     queryFn: () =>

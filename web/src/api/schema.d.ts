@@ -2135,27 +2135,6 @@ export interface components {
             piece: number;
         };
         /**
-         * ArtBurnOut
-         * @description Artwork on the simulated laser.
-         */
-        ArtBurnOut: {
-            /** Clock S */
-            clock_s: number;
-            /** Id */
-            id: number;
-            /** Lines */
-            lines: number;
-            /** Lines Done */
-            lines_done: number;
-            /** Now At */
-            now_at: string;
-            /** Pace */
-            pace: number;
-            state: components["schemas"]["BurnState"];
-            /** Trouble */
-            trouble: string;
-        };
-        /**
          * ArtCornersIn
          * @description Corners of the piece marked by hand, or None to have it found anew.
          */
@@ -2267,7 +2246,7 @@ export interface components {
          *     were taken.
          */
         ArtPiecesOut: {
-            burn: components["schemas"]["ArtBurnOut"] | null;
+            burn: components["schemas"]["LaserOut"] | null;
             /** Packs */
             packs: components["schemas"]["ArtPackOut"][];
             /** Photos */
@@ -2422,7 +2401,7 @@ export interface components {
         };
         /**
          * BurnOut
-         * @description A burn on the simulated laser.
+         * @description A spare of a grid on the simulated laser.
          */
         BurnOut: {
             /** Clock S */
@@ -3804,6 +3783,27 @@ export interface components {
         LadderIn: {
             /** Rungs */
             rungs: components["schemas"]["RungIn"][];
+        };
+        /**
+         * LaserOut
+         * @description Something on the simulated laser.
+         */
+        LaserOut: {
+            /** Clock S */
+            clock_s: number;
+            /** Id */
+            id: number;
+            /** Lines */
+            lines: number;
+            /** Lines Done */
+            lines_done: number;
+            /** Now At */
+            now_at: string;
+            /** Pace */
+            pace: number;
+            state: components["schemas"]["BurnState"];
+            /** Trouble */
+            trouble: string;
         };
         /**
          * LightWay
@@ -6130,7 +6130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ArtBurnOut"];
+                    "application/json": components["schemas"]["LaserOut"];
                 };
             };
             /** @description A problem. */
@@ -6171,7 +6171,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ArtBurnOut"];
+                    "application/json": components["schemas"]["LaserOut"];
                 };
             };
             /** @description A problem. */
@@ -6585,7 +6585,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ArtBurnOut"];
+                    "application/json": components["schemas"]["LaserOut"];
                 };
             };
             /** @description A problem. */

@@ -6,17 +6,16 @@ from django.utils import timezone
 from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
-from keencoat.core.errors import MissingError, require_known
-from keencoat.core.vision import small_jpeg
+from keencoat.core.errors import require_known
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.burning import ask_art_burn, find_art_burn, tell_art_burn
 from keencoat.jobs.artwork.services.photos import drop_art_photo, find_art_photo, keep_art_photo, mark_art_photo
-from keencoat.jobs.artwork.show import show_art_burn, show_pieces
-from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes
+from keencoat.jobs.artwork.show import show_pieces
+from keencoat.jobs.job.schemas import LaserOut
+from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.jobs.tasks import art_burn as burn_task
 from keencoat.shop.access import workshop_of
-from keencoat.shop.aside import aside
 from keencoat.shop.fields import Key, sends
 
 router = Router(tags=["artwork"])
@@ -32,26 +31,26 @@ def read_pieces(request: HttpRequest, artwork_id: int) -> s.ArtPiecesOut:
     return _shown(request, artwork_id)
 
 
-@router.post("/artworks/{artwork_id}/burns", response={201: s.ArtBurnOut}, tags=["practice"])
-def start_burn(request: HttpRequest, artwork_id: int, payload: s.ArtBurnIn) -> Status[s.ArtBurnOut]:
+@router.post("/artworks/{artwork_id}/burns", response={201: LaserOut}, tags=["practice"])
+def start_burn(request: HttpRequest, artwork_id: int, payload: s.ArtBurnIn) -> Status[LaserOut]:
     """Burn a piece of artwork on the simulated laser."""
     # The queue lies in the same database: a burn without its task would wait for good.
     with transaction.atomic():
         burn = ask_art_burn(workshop_of(request), artwork_id, payload.piece, timezone.now())
         burn_task.defer(art_burn_id=burn.pk)
-    return Status(201, show_art_burn(burn))
+    return Status(201, LaserOut.showing(burn))
 
 
-@router.get("/art-burns/{art_burn_id}", response=s.ArtBurnOut, tags=["practice"])
-def read_burn(request: HttpRequest, art_burn_id: int) -> s.ArtBurnOut:
+@router.get("/art-burns/{art_burn_id}", response=LaserOut, tags=["practice"])
+def read_burn(request: HttpRequest, art_burn_id: int) -> LaserOut:
     """How far a burn of artwork is."""
-    return show_art_burn(find_art_burn(workshop_of(request), art_burn_id))
+    return LaserOut.showing(find_art_burn(workshop_of(request), art_burn_id))
 
 
-@router.post("/art-burns/{art_burn_id}/{word}", response=s.ArtBurnOut, tags=["practice"])
-def command_burn(request: HttpRequest, art_burn_id: int, word: Key) -> s.ArtBurnOut:
+@router.post("/art-burns/{art_burn_id}/{word}", response=LaserOut, tags=["practice"])
+def command_burn(request: HttpRequest, art_burn_id: int, word: Key) -> LaserOut:
     """Pause, resume or stop a burn of artwork."""
-    return show_art_burn(tell_art_burn(workshop_of(request), art_burn_id, word))
+    return LaserOut.showing(tell_art_burn(workshop_of(request), art_burn_id, word))
 
 
 @router.post("/artworks/{artwork_id}/photos", response={201: s.ArtPiecesOut})
@@ -85,11 +84,4 @@ def photo_file(request: HttpRequest, art_photo_id: int, picture: str) -> HttpRes
     require_known(picture[:20], ("original", "view", "upright", "difference"), "picture")
     photo = find_art_photo(workshop_of(request), art_photo_id)
     kept = {"upright": photo.upright, "difference": photo.difference}.get(picture, photo.original)
-    if kept is None:
-        raise MissingError("There is no such picture.", hint="The photo could not be read.")
-    data = aside(small_jpeg, bytes(kept)) if picture == "view" else bytes(kept)
-    return HttpResponse(
-        data,
-        content_type=PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg",
-        headers={"Cache-Control": "private, max-age=60", "Content-Disposition": f"inline; filename={picture}"},
-    )
+    return photo_picture(photo, kept, picture)

@@ -9,7 +9,7 @@ from keencoat.core.quantities import Range
 from keencoat.core.states import BurnState
 from keencoat.jobs.artwork.models import PackKind
 from keencoat.jobs.coat.proof_schemas import TroubleOut
-from keencoat.jobs.job.schemas import SettingOut
+from keencoat.jobs.job.schemas import LaserOut, SettingOut
 from keencoat.jobs.reading.schemas import SpotIn
 from keencoat.shop.fields import Asked, FindingOut, Key, Name, Shown
 
@@ -184,19 +184,6 @@ class ArtBurnIn(Asked):
     piece: int = 0
 
 
-class ArtBurnOut(Shown):
-    """Artwork on the simulated laser."""
-
-    id: int
-    state: BurnState
-    lines: int
-    lines_done: int
-    clock_s: float
-    pace: float
-    now_at: str
-    trouble: str
-
-
 class LikenessOut(Shown):
     """How a finished piece compares with what was expected (`core.artwork.compare.Likeness`)."""
 
@@ -229,7 +216,7 @@ class ArtPiecesOut(Shown):
     """What came of an artwork: its last burn on the simulated laser, photos, files of all its pieces, how many versions
     were taken."""
 
-    burn: ArtBurnOut | None
+    burn: LaserOut | None
     photos: list[ArtPhotoOut]
     packs: list["ArtPackOut"]
     versions: int

@@ -12,7 +12,7 @@ from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import figures_of
 from keencoat.jobs.artwork.services.making import ArtBase, base_of, made_of
-from keencoat.jobs.job.schemas import SettingOut
+from keencoat.jobs.job.schemas import LaserOut, SettingOut
 from keencoat.jobs.models import Job
 from keencoat.shop.fields import FindingOut
 
@@ -85,17 +85,12 @@ def show_figures(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | N
     )
 
 
-def show_art_burn(burn: ArtworkBurn) -> s.ArtBurnOut:
-    """A burn of artwork as it stands."""
-    return s.ArtBurnOut.showing(burn)
-
-
 def show_pieces(artwork: Artwork) -> s.ArtPiecesOut:
     """What came of an artwork."""
     burn = ArtworkBurn.objects.filter(made__artwork=artwork).defer("moves").last()
     photos = ArtworkPhoto.objects.filter(made__artwork=artwork).select_related("made")
     return s.ArtPiecesOut(
-        burn=show_art_burn(burn) if burn else None,
+        burn=LaserOut.showing(burn) if burn else None,
         photos=[
             s.ArtPhotoOut(
                 id=photo.pk,

@@ -8,8 +8,8 @@ from ninja.files import UploadedFile
 from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.coat.evenness import LightWay
-from keencoat.core.errors import MissingError, require_known
-from keencoat.core.vision import EdgeKind, small_jpeg
+from keencoat.core.errors import require_known
+from keencoat.core.vision import EdgeKind
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import (
     drop_holdup,
@@ -24,7 +24,7 @@ from keencoat.jobs.coat.services.proof import (
 )
 from keencoat.jobs.coat.show_proof import show_photo, show_proof
 from keencoat.jobs.job.services import find_job
-from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes
+from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.jobs.models import Job
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
@@ -78,15 +78,8 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     """A picture of a kept photo: original, bare, view (small, the right way up), or upright (squared up)."""
     require_known(picture, ("original", "bare", "view", "upright"), "picture")
     photo = find_photo(workshop_of(request), photo_id)
-    data = aside(small_jpeg, bytes(photo.original)) if picture == "view" else getattr(photo, picture)
-    if data is None:
-        raise MissingError("There is no such picture.", hint="The photo was not measured, or has no bare shot.")
-    kind = PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg"
-    return HttpResponse(
-        bytes(data),
-        content_type=kind,
-        headers={"Cache-Control": "private, max-age=300", "Content-Disposition": f"inline; filename={picture}"},
-    )
+    kept = photo.original if picture == "view" else getattr(photo, picture)
+    return photo_picture(photo, kept, picture)
 
 
 @router.post("/jobs/{job_id}/coat/practice-shot", response={201: p.CoatPhotoOut})

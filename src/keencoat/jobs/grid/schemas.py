@@ -6,8 +6,8 @@ from pydantic import Field
 
 from keencoat.core.grid import Factor
 from keencoat.core.rating import Rating
-from keencoat.core.states import BurnState, GridState
-from keencoat.jobs.job.schemas import SettingIn
+from keencoat.core.states import GridState
+from keencoat.jobs.job.schemas import LaserOut, SettingIn
 from keencoat.jobs.models import GridKind
 from keencoat.shop.fields import Asked, FindingOut, Key, Shown
 
@@ -73,18 +73,10 @@ class GridHeatOut(Shown):
     plate_high_k: float
 
 
-class BurnOut(Shown):
-    """A burn on the simulated laser."""
+class BurnOut(LaserOut):
+    """A spare of a grid on the simulated laser."""
 
-    id: int
     spare: int
-    state: BurnState
-    lines: int
-    lines_done: int
-    clock_s: float
-    pace: float
-    now_at: str
-    trouble: str
 
 
 class GridOut(Shown):

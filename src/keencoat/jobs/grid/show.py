@@ -14,7 +14,7 @@ from keencoat.core.grid import (
     ticks,
 )
 from keencoat.core.quantities import Machine, areal_energy_j_mm2, dwell_ms
-from keencoat.core.states import BurnState, GridState
+from keencoat.core.states import GridState
 from keencoat.core.toolpath import Stroke
 from keencoat.jobs.grid import schemas as g
 from keencoat.jobs.grid.services.burning import next_spare
@@ -158,14 +158,4 @@ def _fill_in(shown: g.CellOut, cell: Cell) -> None:
 
 def show_burn(burn: GridBurn) -> g.BurnOut:
     """A burn as it stands."""
-    return g.BurnOut(
-        id=burn.pk,
-        spare=burn.spare,
-        state=BurnState(burn.state),
-        lines=burn.lines,
-        lines_done=burn.lines_done,
-        clock_s=burn.clock_s,
-        pace=burn.pace,
-        now_at=burn.now_at,
-        trouble=burn.trouble,
-    )
+    return g.BurnOut.showing(burn)

@@ -7,8 +7,21 @@ from pydantic import Field
 from keencoat.core.flow import StepCode
 from keencoat.core.piece import Shape
 from keencoat.core.rating import Rating
-from keencoat.core.states import GridState, JobState
+from keencoat.core.states import BurnState, GridState, JobState
 from keencoat.shop.fields import Asked, FindingOut, Key, Name, Shown
+
+
+class LaserOut(Shown):
+    """Something on the simulated laser."""
+
+    id: int
+    state: BurnState
+    lines: int
+    lines_done: int
+    clock_s: float
+    pace: float
+    now_at: str
+    trouble: str
 
 
 class ChoiceIn(Asked):

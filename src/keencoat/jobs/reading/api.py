@@ -11,13 +11,12 @@ from django.utils import timezone
 from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
-from keencoat.core.errors import BadValueError, MissingError, require_known
+from keencoat.core.errors import BadValueError, require_known
 from keencoat.core.grid.formats import MAX_TABLE_BYTES, CellRating
-from keencoat.core.vision import small_jpeg
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.grid.show import show_grid
-from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes
+from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.jobs.models import TestGrid
 from keencoat.jobs.reading.schemas import CornersIn, GridReadingOut, RatingIn, RatingsOut, UndoIn
 from keencoat.jobs.reading.services.brought import bring_grid
@@ -35,7 +34,6 @@ from keencoat.jobs.reading.services.photos import (
 from keencoat.jobs.reading.services.ratings import import_ratings, rate_cell, undo_rating
 from keencoat.jobs.reading.show import show_ratings, show_reading
 from keencoat.shop.access import workshop_of
-from keencoat.shop.aside import aside
 from keencoat.shop.fields import sends
 
 router = Router(tags=["reading"])
@@ -89,14 +87,7 @@ def photo_file(request: HttpRequest, photo_id: int, picture: str) -> HttpRespons
     require_known(picture[:20], ("original", "view", "upright"), "picture")
     photo = find_grid_photo(workshop_of(request), photo_id)
     kept = photo.upright if picture == "upright" else photo.original
-    if kept is None:
-        raise MissingError("There is no such picture.", hint="The photo could not be read.")
-    data = aside(small_jpeg, bytes(kept)) if picture == "view" else bytes(kept)
-    return HttpResponse(
-        data,
-        content_type=PHOTO_MEDIA[photo.kind] if picture == "original" else "image/jpeg",
-        headers={"Cache-Control": "private, max-age=60", "Content-Disposition": f"inline; filename={picture}"},
-    )
+    return photo_picture(photo, kept, picture)
 
 
 @router.post("/grids/{grid_id}/proposals", response=RatingsOut)

@@ -85,7 +85,7 @@ export function PiecesCard({
   )
 }
 
-function Burning({ job, burn: first, seconds }: { job: Job; burn: Schema<'ArtBurnOut'>; seconds: number }) {
+function Burning({ job, burn: first, seconds }: { job: Job; burn: Schema<'LaserOut'>; seconds: number }) {
   const client = useQueryClient()
   const { data: burn } = useArtBurn(first)
   const over = isOver(burn)

@@ -12,7 +12,7 @@ export function LaserProgress({
   tell,
   error,
 }: {
-  burn: Schema<'ArtBurnOut'>
+  burn: Schema<'LaserOut'>
   seconds: number
   tell: (word: string) => void
   error: unknown
