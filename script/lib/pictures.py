@@ -24,6 +24,11 @@ VIEWS = {
 """What each shows: an address, or a demo job by how its name begins, and its chapter."""
 
 
+AWAITED = {"artwork": "likely faint", "run": "a piece"}
+"""Words that stand there once what takes long has come."""
+PICTURES_SHOWN = "return [...document.images].every((i) => i.complete && i.naturalWidth > 0)"
+
+
 def address_of(hands: Hands, view: str | tuple[str, str]) -> str:
     if isinstance(view, str):
         return view
@@ -39,7 +44,10 @@ def take(hands: Hands, name: str) -> None:
     dark = name.endswith("-dark")
     hands.driver.execute_script(f"document.documentElement.dataset.theme = '{'dark' if dark else 'light'}'")
     hands.driver.execute_script("scrollTo(0, 0)")
+    if name in AWAITED:
+        hands.see(AWAITED[name])
     time.sleep(SETTLE_S)
+    hands.wait(lambda: hands.driver.execute_script(PICTURES_SHOWN), "some picture never came")
     hands.driver.save_screenshot(str(OUT / f"{name}.png"))
 
 
