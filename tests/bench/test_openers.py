@@ -10,7 +10,7 @@ import pytest
 
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
-from keencoat.core.window.door import _fit
+from keencoat.core.window.door import fit_told
 from keencoat.core.window.openers import Change, Opener, openers
 from tests.bench.worlds import WANTED, World, ask_to_the_end
 from tests.otherworld.burns import BUILDING, draw_world
@@ -57,7 +57,7 @@ def menu(at: Slice) -> list[tuple[Change, Slice]]:
 def said_of(world: World) -> tuple[Opener, ...]:
     """What the planner proposes once its cells are burned."""
     question, _ = ask_to_the_end(world, 8)
-    return tuple(openers(_fit(question)[0], question.at, WANTED))
+    return tuple(openers(fit_told(question)[0], question.at, WANTED))
 
 
 def try_on(world: World) -> Tried:

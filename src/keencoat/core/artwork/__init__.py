@@ -3,7 +3,13 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
-from keencoat.core.artwork.advice import made_findings, names_findings, picture_findings, place_findings
+from keencoat.core.artwork.advice import (
+    made_findings,
+    names_findings,
+    picture_findings,
+    place_findings,
+    setting_changed,
+)
 from keencoat.core.artwork.brought import ArtKind, read_source, start_of
 from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
@@ -121,6 +127,7 @@ __all__ = [
     "read_names",
     "read_source",
     "set_names",
+    "setting_changed",
     "start_of",
     "tells_a_curve",
     "text_area",

@@ -11,6 +11,7 @@ from keencoat.core.artwork.screen import Screen
 from keencoat.core.artwork.spec import ArtSpec, height_per_width
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
+from keencoat.core.quantities import Setting
 
 _SEE_THROUGH = 0.005
 _COARSE = 0.6
@@ -129,3 +130,15 @@ def made_findings(fill_mm: float, patch_mm: float, detail: Detail) -> list[Findi
             )
         )
     return found
+
+
+def setting_changed(was: tuple[int, Setting], now: tuple[int, Setting]) -> Finding:
+    """What was last taken was made for another version of the setting than is locked now."""
+    before, after = (f"version {number} ({s.power_pct:g} %, {s.speed_mm_s:g} mm/s)" for number, s in (was, now))
+    return Finding(
+        FindingCode.ART_SETTING_CHANGED,
+        Severity.WARN,
+        f"It was last taken for setting {before}; it is made for {after} now.",
+        fix="Take the files again; what was taken before stays as evidence.",
+        figures={"was": float(was[0]), "now": float(now[0])},
+    )

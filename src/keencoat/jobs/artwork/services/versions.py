@@ -3,8 +3,8 @@
 from dataclasses import asdict
 from datetime import datetime
 
-from keencoat.core.finding_codes import FindingCode
-from keencoat.core.findings import Finding, Severity
+from keencoat.core.artwork import setting_changed
+from keencoat.core.findings import Finding
 from keencoat.jobs.artwork.models import Artwork, ArtworkVersion
 from keencoat.jobs.artwork.services.making import ArtBase
 
@@ -25,14 +25,4 @@ def version_findings(artwork: Artwork, base: ArtBase) -> list[Finding]:
     last = artwork.versions.last()
     if last is None or last.lock_version == base.key[1]:
         return []
-    was, now = (f"{s.power_pct:g} %, {s.speed_mm_s:g} mm/s" for s in (last.made_with(), base.setting))
-    return [
-        Finding(
-            FindingCode.ART_SETTING_CHANGED,
-            Severity.WARN,
-            f"It was last taken for setting version {last.lock_version} ({was}); "
-            f"it is made for version {base.key[1]} ({now}) now.",
-            fix="Take the files again; what was taken before stays as evidence.",
-            figures={"was": float(last.lock_version), "now": float(base.key[1])},
-        )
-    ]
+    return [setting_changed((last.lock_version, last.made_with()), (base.key[1], base.setting))]
