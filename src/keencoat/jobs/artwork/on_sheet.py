@@ -3,9 +3,8 @@
 from dataclasses import dataclass
 
 from keencoat.core.errors import KeenCoatError
-from keencoat.core.toolpath import burn_time_s
 from keencoat.jobs.artwork.services.files import Taken
-from keencoat.jobs.artwork.services.making import base_of, burned_of, made_of
+from keencoat.jobs.artwork.services.making import base_of, burned_of, made_of, seconds_of
 from keencoat.jobs.artwork.services.views import Look, Way, whole_view
 from keencoat.jobs.models import Job
 
@@ -35,6 +34,6 @@ def artworks_on_sheet(job: Job) -> list[SheetArt]:
             # What cannot be burned says why in its own chapter.
             continue
         picture = whole_view(art, base, Look(Way.BURNED, _PX), burned_of(artwork, base, 0))
-        seconds = burn_time_s(program.from_end_to_end(), base.machine)
+        seconds = seconds_of(program, base)
         shown.append(SheetArt(artwork.name, picture, seconds, f"{Taken(artwork, base, 0).stem}.gcode"))
     return shown

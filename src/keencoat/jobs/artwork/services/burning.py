@@ -11,10 +11,10 @@ from keencoat.bench.laser.controller import Burned
 from keencoat.bench.laser.driver import PracticeLaser
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
 from keencoat.core.states import BURN_MOVES, BurnState, move
-from keencoat.core.toolpath import burn_time_s, extent_of, gcode_lines
+from keencoat.core.toolpath import extent_of, gcode_lines
 from keencoat.jobs.artwork.models import ArtworkBurn
 from keencoat.jobs.artwork.services.bringing import find_artwork
-from keencoat.jobs.artwork.services.making import base_of, made_of
+from keencoat.jobs.artwork.services.making import base_of, made_of, seconds_of
 from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.job.driving import (
     LOST_AFTER,
@@ -67,7 +67,7 @@ def ask_art_burn(workshop: Workshop, artwork_id: int, number: int, at: datetime)
         piece=practice.pieces_spent,
         state=BurnState.QUEUED,
         asked_at=at,
-        pace=require_within(max(1.0, burn_time_s(program, base.machine) / USUAL_WALL_S), 1, 2000, "pace"),
+        pace=require_within(max(1.0, seconds_of(program, base) / USUAL_WALL_S), 1, 2000, "pace"),
     )
 
 

@@ -22,11 +22,11 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Finding
 from keencoat.core.heat import ArtBurn, ArtHeat, art_heat_findings, artwork_heat, kept_share, thermal_of
 from keencoat.core.substrate import find_substrate
-from keencoat.core.toolpath import burn_time_s, energy_on_piece_j
+from keencoat.core.toolpath import energy_on_piece_j
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
-from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of, outlines_of
+from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of, outlines_of, seconds_of
 from keencoat.jobs.artwork.services.versions import version_findings
 
 
@@ -57,7 +57,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
         return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, (), detail, tuple(said))
     spec = artwork.asked()
     program = base.program(art, spec.across)
-    seconds = burn_time_s(program.from_end_to_end(), base.machine)
+    seconds = seconds_of(program, base)
     energy = energy_on_piece_j(program, base.machine)
     size_mm = base.piece.width_mm, base.piece.height_mm
     fill_mm = largest_fill_mm(art.made)

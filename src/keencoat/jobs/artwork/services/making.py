@@ -46,7 +46,7 @@ from keencoat.core.piece import FlatPiece
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.reading import join_readings
 from keencoat.core.substrate import find_process
-from keencoat.core.toolpath import DotRaster
+from keencoat.core.toolpath import DotRaster, burn_time_s
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds, place_odds
 from keencoat.jobs.artwork.models import Artwork
@@ -133,6 +133,11 @@ class ArtBase:
         nothing can be burned."""
         size_mm = self.piece.width_mm, self.piece.height_mm
         return art.burnable().program(self.setting, self.machine, size_mm, self.mirrored, across)
+
+
+def seconds_of(program: DotRaster, base: ArtBase) -> float:
+    """How long the machine takes for a piece."""
+    return burn_time_s(program.from_end_to_end(), base.machine)
 
 
 def base_of(job: Job) -> ArtBase:
