@@ -156,7 +156,7 @@ def test_a_drawing_is_taken_group_by_group_and_mirrored_where_it_is_seen_through
 
 def test_a_list_of_names_is_one_piece_each_with_a_proof(api, job):
     art = bring(api, job, "names", LABELS, name="Bed labels")
-    assert art["names"] == 4
+    assert art["pieces"] == 4
     names = api.get(f"/artworks/{art['id']}/names")
     assert [n["first"] for n in names] == ["Acer campestre", "Rosa canina", "Moss", "枫"]
     assert len({n["capital_mm"] for n in names[:3]}) == 1
@@ -242,6 +242,7 @@ def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
         ("drawing", LEAVES.replace(b"<rect", b"<script/><rect"), "a script"),
         ("names", b"a\n" * 1500, "1500 names"),
         ("names", COINS, "no text"),
+        ("text", COINS, "no text"),
     ],
 )
 def test_what_cannot_be_read_is_refused_beside_the_file(api, kind, data, says):

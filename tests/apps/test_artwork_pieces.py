@@ -157,3 +157,13 @@ def test_a_file_of_all_pieces_is_called_off_and_one_that_nobody_makes_is_told(ap
     assert mend_packs(late, asked.append) == 1
     assert "ask for it again" in api.get(f"/art-packs/{lost['id']}")["trouble"]
     assert asked == []
+
+
+def test_engraved_text_comes_out_where_it_was_drawn(api, tile):
+    """The head's strokes, read back from its moves, burned, photographed, and laid on what was expected."""
+    art = ask(api, bring(api, tile, "text", b"FERN"), typeface="strokes", placement={"width_mm": 60})
+    assert burn(api, art)["state"] == "done"
+    (photo,) = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)["photos"]
+    assert photo["trouble"] is None
+    assert photo["likeness"]["off_l"] < 6
+    assert max(map(abs, photo["likeness"]["shift_mm"] or [0])) < 0.3

@@ -194,14 +194,14 @@ NAMES = [
 def test_each_name_is_as_large_as_its_room_and_all_as_the_longest():
     each = set_names(NAMES, ROOM, Typeface.BOLD, 1.0, one_size=False)
     for set_name in each[:3]:
-        assert ROOM.covers(set_name.area)
-        left, low, right, top = set_name.area.bounds
+        assert ROOM.covers(set_name.ink)
+        left, low, right, top = set_name.ink.bounds
         assert max((right - left) / 60, (top - low) / 12) == pytest.approx(1, abs=1e-3)
         assert (left + right, low + top) == pytest.approx((0, 0), abs=1e-6)
     together = set_names(NAMES, ROOM, Typeface.BOLD, 1.0, one_size=True)
     assert {s.capital_mm for s in together[:3]} == {min(s.capital_mm for s in each[:3])}
-    assert all(ROOM.covers(s.area) for s in together[:3])
-    assert together[3].area is None
+    assert all(ROOM.covers(s.ink) for s in together[:3])
+    assert together[3].ink is None
     assert "枫" in together[3].why
 
 
@@ -210,7 +210,7 @@ def test_each_name_is_as_large_as_its_room_and_all_as_the_longest():
 def test_whichever_side_of_the_coat_is_nearest_sets_the_size(sides):
     left, low, right, top = sides
     (found,) = set_names(NAMES[1:2], box(-left, -low, right, top), Typeface.BOLD, 0.01, one_size=False)
-    x0, y0, x1, y1 = found.area.bounds
+    x0, y0, x1, y1 = found.ink.bounds
     assert max(-x0 / left, -y0 / low, x1 / right, y1 / top) == pytest.approx(1, abs=1e-3)
 
 
@@ -224,13 +224,13 @@ def test_what_does_not_fit_is_listed_and_holds_nobody_back():
     each = set_names(NAMES[:3], ROOM, Typeface.BOLD, 1.0, one_size=False)
     least = (sorted(s.capital_mm for s in each)[0] + sorted(s.capital_mm for s in each)[1]) / 2
     found = set_names(NAMES[:3], ROOM, Typeface.BOLD, least, one_size=True)
-    assert [s.name.row for s in found if s.area is None] == [min(each, key=lambda s: s.capital_mm).name.row]
-    assert f"under {least:.2g} mm" in next(s.why for s in found if s.area is None)
-    assert all(s.capital_mm >= least for s in found if s.area is not None)
+    assert [s.name.row for s in found if s.ink is None] == [min(each, key=lambda s: s.capital_mm).name.row]
+    assert f"under {least:.2g} mm" in next(s.why for s in found if s.ink is None)
+    assert all(s.capital_mm >= least for s in found if s.ink is not None)
     disc = Point(0, 0).buffer(20, quad_segs=64)
     (on_disc,) = set_names(NAMES[1:2], disc, Typeface.PLAIN, 0.5, one_size=False)
-    assert disc.covers(on_disc.area)
-    assert on_disc.area.bounds[2] > 15
+    assert disc.covers(on_disc.ink)
+    assert on_disc.ink.bounds[2] > 15
 
 
 def test_the_svg_head_is_what_svgelements_reads():

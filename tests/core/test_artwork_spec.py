@@ -21,8 +21,10 @@ from keencoat.core.artwork.spec import (
     art_of_piece,
     first_spec,
     height_per_width,
+    ink_of_piece,
     largest_fill_mm,
     names_set,
+    piece_count,
 )
 from keencoat.core.artwork.tone import Crop, ToneWork
 from keencoat.core.errors import BadValueError
@@ -40,6 +42,10 @@ LINES = lines_of(0.1, 0.1, ROOM)
 PLAIN = Picture(np.zeros((40, 80), np.float32), np.ones((40, 80), np.float32))
 NAMES = NameList((Name(1, "Moss"), Name(2, "Fern", "shade"), Name(3, "☘")), "utf-8-sig")
 LEAF = Drawing(20.0, 10.0, {"vein": box(2, 2, 4, 8), "blade": box(10, 2, 18, 8)})
+
+
+def art_on(source, spec, names=(), piece=0):
+    return art_of_piece(source, spec, LINES, tones(), ink_of_piece(source, spec, ROOM, names, piece), 0.1)
 
 
 def tones(process="fuse", screen=Screen.THRESHOLD):
@@ -73,30 +79,35 @@ def test_artwork_starts_as_large_as_the_coat_holds():
 
 def test_each_piece_gets_its_own_name_and_all_the_same_drawing():
     set_ = names_set(NAMES, ArtSpec(Placement(1)), LINES, 1.0)
-    arts = [art_of_piece(NAMES, ArtSpec(Placement(1)), LINES, tones(), set_, piece) for piece in range(3)]
+    arts = [art_on(NAMES, ArtSpec(Placement(1)), set_, piece) for piece in range(3)]
     assert [a.label for a in arts] == ["Moss", "Fern", "☘"]
     for art, name in zip(arts[:2], set_[:2], strict=True):
-        assert art.made.lit_mm2 == pytest.approx(name.area.area, rel=0.02)
+        assert art.made.lit_mm2 == pytest.approx(name.ink.area, rel=0.02)
         left, low, right, top = art.made.box
         assert ROOM.covers(box(left, low, right - 0.1, top - 0.1))
         assert (left + right, low + top) == pytest.approx((0, 0), abs=0.2)
     assert arts[2].made is None
     assert "☘" in arts[2].why
     with pytest.raises(BadValueError, match="no name 4"):
-        art_of_piece(NAMES, ArtSpec(Placement(1)), LINES, tones(), set_, 3)
+        art_on(NAMES, ArtSpec(Placement(1)), set_, 3)
     spec = ArtSpec(Placement(40), group="blade")
-    assert art_of_piece(LEAF, spec, LINES, tones(), (), 7).made.lit_mm2 == pytest.approx(8 * 6 * 4, rel=0.01)
-    assert art_of_piece(LEAF, replace(spec, group=""), LINES, tones(), (), 0).made.lit_mm2 == pytest.approx(
-        240, rel=0.01
-    )
+    assert art_on(LEAF, spec, piece=7).made.lit_mm2 == pytest.approx(8 * 6 * 4, rel=0.01)
+    assert art_on(LEAF, replace(spec, group="")).made.lit_mm2 == pytest.approx(240, rel=0.01)
     with pytest.raises(BadValueError, match="It has vein, blade"):
-        art_of_piece(LEAF, replace(spec, group="root"), LINES, tones(), (), 0)
+        art_on(LEAF, replace(spec, group="root"))
+    apart = replace(spec, each_group=True, group="")
+    assert [piece_count(*both) for both in ((LEAF, apart), (LEAF, spec), (NAMES, spec), (PLAIN, apart))] == [2, 1, 3, 1]
+    layers = [art_on(LEAF, apart, piece=piece) for piece in range(2)]
+    assert [layer.label for layer in layers] == ["vein", "blade"]
+    assert [layer.made.lit_mm2 for layer in layers] == pytest.approx([2 * 6 * 4, 8 * 6 * 4], rel=0.02)
+    with pytest.raises(BadValueError, match="no group 3"):
+        art_on(LEAF, apart, piece=2)
 
 
 def test_bleed_reaches_past_the_edge_and_no_further():
     for bleed, wide in ((0.0, 80), (2.0, 84)):
         spec = ArtSpec(Placement(100), screen=Screen.THRESHOLD, bleed_mm=bleed)
-        made = art_of_piece(PLAIN, spec, LINES, tones(), (), 0).made
+        made = art_on(PLAIN, spec).made
         columns = np.flatnonzero(made.dots.any(axis=0))
         assert (columns[-1] - columns[0] + 1) * made.pitch_mm == pytest.approx(wide, abs=0.25)
     with pytest.raises(BadValueError):

@@ -52,6 +52,11 @@ class FindingCode(StrEnum):
     ART_SEE_THROUGH = "art-see-through", "parts of the picture are see-through and stay unmarked"
     ART_COARSE = "art-coarse", "the picture has fewer points than the lines of this setting can show"
     ART_LARGE_FILL = "art-large-fill", "a fill is larger than any patch that the window was read on"
+    ART_SMALL_LETTERS = "art-small-letters", "typed text is set smaller than this setting can show"
+    ART_STROKES_UNTESTED = (
+        "art-strokes-untested",
+        "lines are drawn at the setting for filled art: none is locked for strokes",
+    )
     ART_LINE_LOST = "art-line-lost", "a single line does not mark at this setting"
     ART_SETTING_CHANGED = "art-setting-changed", "the artwork was taken for a setting that is no longer the locked one"
     ART_NO_FIT = "art-no-fit", "names that would be too small to read, or that the typeface cannot write"

@@ -67,12 +67,17 @@ def _along(spec: dict[str, Any]) -> dict[str, Any]:
     return {"across": False} | spec
 
 
+def _typed(spec: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 knew no typed text, no outlines drawn as lines, no drawing over several pieces."""
+    return {"words": "", "outlines": False, "each_group": False} | spec
+
+
 SHAPES = {
     shape.name: shape
     for shape in (
         StoredShape("amounts"),
         StoredShape("artwork-likeness"),
-        StoredShape("artwork-spec", (_along,)),
+        StoredShape("artwork-spec", (_along, _typed)),
         StoredShape("coat-reading"),
         StoredShape("corners"),
         StoredShape("coat-facts"),

@@ -314,6 +314,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/artworks/{artwork_id}/photo.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo
+         * @description A photo by itself, as it was brought (whole), or cropped and its tones set.
+         */
+        get: operations["keencoat_jobs_artwork_api_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/artworks/{artwork_id}/photos": {
         parameters: {
             query?: never;
@@ -953,7 +973,7 @@ export interface paths {
         put?: never;
         /**
          * Bring
-         * @description Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), or names (CSV).
+         * @description Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), names (CSV), or text.
          */
         post: operations["keencoat_jobs_artwork_api_bring"];
         delete?: never;
@@ -2093,6 +2113,9 @@ export interface components {
             capital_mm: number;
             /** Darkens */
             darkens: boolean;
+            /** Engraved Capital Mm */
+            engraved_capital_mm: number;
+            engraving: components["schemas"]["SettingOut"];
             /**
              * Film Photo
              * @description when the photo was taken that tells this coat's film
@@ -2167,6 +2190,8 @@ export interface components {
             harsh_share: number;
             /** Label */
             label: string;
+            /** Lit Mm */
+            lit_mm: number;
             /** Lit Mm2 */
             lit_mm2: number;
             /** Plate K */
@@ -2183,7 +2208,7 @@ export interface components {
          * @description What is brought.
          * @enum {string}
          */
-        ArtKind: "picture" | "drawing" | "names";
+        ArtKind: "picture" | "drawing" | "names" | "text";
         /**
          * ArtPackIn
          * @description What all pieces are made into.
@@ -2279,7 +2304,8 @@ export interface components {
         /**
          * ArtworkOut
          * @description An artwork: what was brought, and what is asked of it. `groups` are those of a drawing; `height_per_width` its
-         *     proportions, 0 for names.
+         *     proportions, 0 for names; `capital_of_width` how high capitals of typed text are for its width. `engraved`: drawn in
+         *     lines, at the setting for fine strokes.
          */
         ArtworkOut: {
             /**
@@ -2287,6 +2313,10 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Capital Of Width */
+            capital_of_width: number;
+            /** Engraved */
+            engraved: boolean;
             /** Groups */
             groups: string[];
             /** Height Per Width */
@@ -2296,8 +2326,11 @@ export interface components {
             kind: components["schemas"]["ArtKind"];
             /** Name */
             name: string;
-            /** Names */
-            names: number;
+            /**
+             * Pieces
+             * @description over how many pieces it is split
+             */
+            pieces: number;
             spec: components["schemas"]["SpecIO"];
             /**
              * Stem
@@ -5618,6 +5651,11 @@ export interface components {
              */
             bleed_mm: number;
             /**
+             * Each Group
+             * @default false
+             */
+            each_group: boolean;
+            /**
              * Group
              * @default
              */
@@ -5627,6 +5665,11 @@ export interface components {
              * @default true
              */
             one_size: boolean;
+            /**
+             * Outlines
+             * @default false
+             */
+            outlines: boolean;
             placement: components["schemas"]["PlacementIO"];
             /** @default stucki */
             screen: components["schemas"]["Screen"];
@@ -5661,6 +5704,11 @@ export interface components {
             tone: components["schemas"]["ToneIO"];
             /** @default bold */
             typeface: components["schemas"]["Typeface"];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * SpotIn
@@ -5955,10 +6003,10 @@ export interface components {
         };
         /**
          * Typeface
-         * @description The typefaces that can be filled.
+         * @description The typefaces: three that are filled, and one of single strokes for engraving.
          * @enum {string}
          */
-        Typeface: "text" | "bold" | "mono";
+        Typeface: "text" | "bold" | "mono" | "strokes";
         /**
          * UndoIn
          * @description The newest change of ratings that was seen.
@@ -6805,6 +6853,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ArtPackOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_photo: {
+        parameters: {
+            query?: {
+                is_toned?: boolean;
+                px?: number;
+            };
+            header?: never;
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description A problem. */
@@ -8401,7 +8492,7 @@ export interface operations {
                      * @description What is brought.
                      * @enum {string}
                      */
-                    kind: "picture" | "drawing" | "names";
+                    kind: "picture" | "drawing" | "names" | "text";
                     /** Name */
                     name: string;
                 };

@@ -1,10 +1,11 @@
-import { Description, Field, Input, Label, Select } from '@headlessui/react'
+import { Description, Field, Input, Label, Select, Textarea } from '@headlessui/react'
 import {
   createContext,
   useContext,
   type InputHTMLAttributes,
   type ReactNode,
   type SelectHTMLAttributes,
+  type TextareaHTMLAttributes,
 } from 'react'
 import { ProblemError } from '../api/client'
 
@@ -77,6 +78,31 @@ export function TypedField({
 }: Common &
   Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange' | 'name'> & { set: (text: string) => void }) {
   return <TextField onChange={(event) => set(event.target.value)} {...rest} />
+}
+
+/** Several lines of text, kept by somebody else. */
+export function LinesField({
+  label,
+  name,
+  unit,
+  help,
+  set,
+  ...rest
+}: Common &
+  Omit<TextareaHTMLAttributes<HTMLTextAreaElement>, 'onChange' | 'name'> & { set: (text: string) => void }) {
+  return (
+    <Labelled label={label} name={name} unit={unit} help={help}>
+      {(look, invalid) => (
+        <Textarea
+          name={name}
+          invalid={invalid}
+          className={look}
+          onChange={(event) => set(event.target.value)}
+          {...rest}
+        />
+      )}
+    </Labelled>
+  )
 }
 
 export function SelectField({

@@ -4,21 +4,24 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.artwork.advice import (
+    engraved_findings,
     made_findings,
     names_findings,
     picture_findings,
     place_findings,
     setting_changed,
+    text_findings,
 )
 from keencoat.core.artwork.brought import ArtKind, read_source, start_of
 from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
+from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.film import film_at_dots
-from keencoat.core.artwork.formats import area_svg, dots_png
+from keencoat.core.artwork.formats import area_svg, dots_png, strokes_svg
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
-from keencoat.core.artwork.limits import Detail, finest_detail
+from keencoat.core.artwork.limits import Detail, engraved_capital_mm, finest_detail
 from keencoat.core.artwork.looks import LOOKS, ProcessLook, look_of
 from keencoat.core.artwork.made import (
     Lines,
@@ -41,11 +44,14 @@ from keencoat.core.artwork.spec import (
     PieceArt,
     Source,
     art_of_piece,
-    drawing_area,
+    capital_of_width,
     first_spec,
     height_per_width,
+    ink_of_piece,
+    is_engraved,
     largest_fill_mm,
     names_set,
+    piece_count,
 )
 from keencoat.core.artwork.spread import DotModel
 from keencoat.core.artwork.tone import Crop, ToneWork, toned
@@ -59,6 +65,7 @@ from keencoat.core.artwork.tone_curve import (
     predicted_curve,
     tells_a_curve,
 )
+from keencoat.core.artwork.words import Wording
 
 __all__ = [
     "LOOKS",
@@ -77,6 +84,7 @@ __all__ = [
     "Lines",
     "Look",
     "MadeDots",
+    "MadeStrokes",
     "Name",
     "NameList",
     "OtherWay",
@@ -93,21 +101,26 @@ __all__ = [
     "Typeface",
     "WayTime",
     "WedgeStep",
+    "Wording",
     "area_svg",
     "art_of_piece",
     "as_burned",
     "calibrated_curve",
+    "capital_of_width",
     "decode_picture",
     "dots_of_area",
     "dots_of_picture",
     "dots_png",
-    "drawing_area",
+    "engraved_capital_mm",
+    "engraved_findings",
     "expected_dots",
     "film_at_dots",
     "finest_detail",
     "first_spec",
     "for_screen",
     "height_per_width",
+    "ink_of_piece",
+    "is_engraved",
     "largest_fill_mm",
     "lay_on",
     "lines_of",
@@ -119,6 +132,7 @@ __all__ = [
     "off_room_mm",
     "other_ways",
     "picture_findings",
+    "piece_count",
     "place_findings",
     "placed_area",
     "predicted_curve",
@@ -129,7 +143,11 @@ __all__ = [
     "set_names",
     "setting_changed",
     "start_of",
+    "stroke_width_mm",
+    "strokes_as_burned",
+    "strokes_svg",
     "tells_a_curve",
     "text_area",
+    "text_findings",
     "toned",
 ]

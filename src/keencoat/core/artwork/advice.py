@@ -72,7 +72,7 @@ def place_findings(spec: ArtSpec, height_per_width: float, lines: Lines) -> list
 def names_findings(source: NameList, names: Sequence[SetName], pieces: int) -> list[Finding]:
     """What is to be said of a list: who does not fit, and whether there is a piece for each."""
     found = []
-    lost = [n for n in names if n.area is None]
+    lost = [n for n in names if n.ink is None]
     if lost:
         said = "; ".join(f"row {n.name.row} “{n.name.first}”: {n.why}" for n in lost[:8])
         more = f" And {len(lost) - 8} more." if len(lost) > 8 else ""
@@ -130,6 +130,37 @@ def made_findings(fill_mm: float, patch_mm: float, detail: Detail) -> list[Findi
             )
         )
     return found
+
+
+def text_findings(capital_mm: float, least_mm: float) -> list[Finding]:
+    """Whether letters of that height can be read."""
+    if capital_mm >= least_mm:
+        return []
+    return [
+        Finding(
+            FindingCode.ART_SMALL_LETTERS,
+            Severity.WARN,
+            f"Its capitals are {capital_mm:.2g} mm high; under {least_mm:.2g} mm they cannot be read.",
+            fix="Make it larger, or break it into more lines.",
+            figures={"capital_mm": capital_mm, "least_mm": least_mm},
+        )
+    ]
+
+
+def engraved_findings(locked: bool, fills: Setting) -> list[Finding]:
+    """What is to be said of lines that are drawn: whether a setting is `locked` for fine strokes."""
+    if locked:
+        return []
+    return [
+        Finding(
+            FindingCode.ART_STROKES_UNTESTED,
+            Severity.WARN,
+            "No setting is locked for fine strokes: these lines are drawn at the one for filled art "
+            f"({fills.power_pct:g} %, {fills.speed_mm_s:g} mm/s), where neighbours warm each other. They may be faint.",
+            fix="Rate the fine strokes of a grid, and lock a setting for them in Window.",
+            source="common-practice",
+        )
+    ]
 
 
 def setting_changed(was: tuple[int, Setting], now: tuple[int, Setting]) -> Finding:

@@ -1,5 +1,6 @@
-"""What somebody brings: a picture, a drawing or a list of names, read for the first time."""
+"""What somebody brings: a picture, a drawing, a list of names or a text, read for the first time."""
 
+from collections.abc import Callable
 from enum import StrEnum
 
 from shapely.geometry.base import BaseGeometry
@@ -8,6 +9,7 @@ from keencoat.core.artwork.drawing import read_drawing
 from keencoat.core.artwork.names import read_names
 from keencoat.core.artwork.picture import decode_picture, for_screen
 from keencoat.core.artwork.spec import ArtSpec, Source, first_spec
+from keencoat.core.artwork.words import read_wording
 
 WORKING_SIDE_PX = 4000
 """Long side of a picture that is worked on: 300 mm at 0.08 mm a dot, nearly."""
@@ -20,13 +22,21 @@ class ArtKind(StrEnum):
     PICTURE = "picture"
     DRAWING = "drawing"
     NAMES = "names"
+    TEXT = "text"
+
+
+_READERS: dict[ArtKind, Callable[[bytes, str], Source]] = {
+    ArtKind.DRAWING: read_drawing,
+    ArtKind.NAMES: read_names,
+    ArtKind.TEXT: read_wording,
+}
 
 
 def read_source(kind: ArtKind, data: bytes) -> Source:
     """What was brought, read. Raises BadValueError in words."""
     if kind is ArtKind.PICTURE:
         return for_screen(decode_picture(data, _FIELD), WORKING_SIDE_PX)
-    return read_drawing(data, _FIELD) if kind is ArtKind.DRAWING else read_names(data, _FIELD)
+    return _READERS[kind](data, _FIELD)
 
 
 def start_of(kind: ArtKind, data: bytes, room: BaseGeometry, one_tone: bool) -> ArtSpec:

@@ -52,6 +52,11 @@ class Drawing:
     groups: dict[str, Area]
 
     @property
+    def layers(self) -> list[str]:
+        """The named groups, in drawing order."""
+        return [name for name in self.groups if name]
+
+    @property
     def area(self) -> Area:
         """All of it."""
         found = unary_union([*self.groups.values()])

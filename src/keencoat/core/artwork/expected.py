@@ -10,7 +10,6 @@ from keencoat.core.window import PlaceOdds
 
 _SPREADS_MM2_S = 0.5
 """Diffusivity that counts at most: where the piece leads heat away faster, the coat does not (own estimate)."""
-_PACE = 2.0
 
 
 def expected_dots(
@@ -20,5 +19,5 @@ def expected_dots(
     dwell_s = machine.spot_mm / setting.speed_mm_s
     heat_mm = math.sqrt(min(diffusivity_mm2_s, _SPREADS_MM2_S) * dwell_s)
     sigma_mm = math.hypot(machine.spot_mm / 4, heat_mm)
-    model = DotModel(lines.pitch_mm, lines.interval_mm, sigma_mm, odds.margin_ln, _PACE)
+    model = DotModel(lines.pitch_mm, lines.interval_mm, sigma_mm, odds.margin_ln)
     return DotBelief(model, margin_sd=odds.margin_sd, piece_sd=odds.piece_sd)

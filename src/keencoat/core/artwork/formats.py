@@ -1,13 +1,14 @@
 """Artwork as files: dots as a 1-bit PNG of its true resolution, outlines as SVG true to scale."""
 
 import io
-from xml.etree.ElementTree import SubElement, indent, tostring
+from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
 from PIL import Image, PngImagePlugin
 from shapely import get_coordinates, get_parts, get_rings
 from shapely.affinity import affine_transform
 
 from keencoat.core.artwork.areas import Area
+from keencoat.core.artwork.engraved import MadeStrokes
 from keencoat.core.artwork.made import MadeDots
 from keencoat.core.geometry import svg_page, to_picture
 
@@ -34,5 +35,20 @@ def area_svg(area: Area, size_mm: tuple[float, float], title: str, mirrored: boo
         rings = (" ".join(f"{x:.3f},{y:.3f}" for x, y in get_coordinates(ring)) for ring in get_rings(part))
         path = " ".join(f"M {points} Z" for points in rings)
         SubElement(svg, "path", {"d": path, "fill": "#000", "fill-rule": "evenodd"})
+    return _written(svg)
+
+
+def strokes_svg(made: MadeStrokes, size_mm: tuple[float, float], title: str, mirrored: bool) -> str:
+    """Lines to be drawn, each a path with no fill, as `area_svg` has outlines."""
+    place = to_picture(*size_mm, mirrored)
+    svg = svg_page(*size_mm, title, mirrored)
+    wide = {"fill": "none", "stroke": "#000", "stroke-width": f"{made.width_mm:.3f}", "stroke-linecap": "round"}
+    for stroke in made.strokes:
+        points = " ".join("{:.3f},{:.3f}".format(*place.at(x, y)) for x, y in stroke)
+        SubElement(svg, "path", {"d": f"M {points}", **wide})
+    return _written(svg)
+
+
+def _written(svg: Element) -> str:
     indent(svg, "")
     return tostring(svg, "unicode") + "\n"

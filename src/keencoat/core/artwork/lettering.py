@@ -7,21 +7,29 @@ from importlib.resources import files
 
 import numpy as np
 import uharfbuzz
-from shapely import unary_union
+from shapely import MultiLineString, unary_union
 from shapely.affinity import scale, translate
+from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork.areas import NOTHING, Area, Ring, area_of
 from keencoat.core.errors import BadValueError, require_positive
+from keencoat.core.toolpath import has_stroke, text_strokes
 
 _CURVE_STEPS = 8
 
 
 class Typeface(StrEnum):
-    """The typefaces that can be filled."""
+    """The typefaces: three that are filled, and one of single strokes for engraving."""
 
     PLAIN = "text"
     BOLD = "bold"
     EVEN_WIDTHS = "mono"
+    STROKES = "strokes"
+
+    @property
+    def is_filled(self) -> bool:
+        """Whether its letters are areas."""
+        return self is not Typeface.STROKES
 
 
 @dataclass(frozen=True)
@@ -81,20 +89,27 @@ def _glyph(typeface: Typeface, glyph: int) -> Area:
 
 def missing_letters(text: str, typeface: Typeface) -> list[str]:
     """The letters of `text` that a typeface lacks, each once, in order."""
+    letters = [letter for letter in dict.fromkeys(text) if not letter.isspace()]
+    if not typeface.is_filled:
+        return [letter for letter in letters if not has_stroke(letter)]
     font = _face(typeface).font
-    return [c for c in dict.fromkeys(text) if not c.isspace() and not font.get_nominal_glyph(ord(c))]
+    return [letter for letter in letters if not font.get_nominal_glyph(ord(letter))]
 
 
-def text_area(text: str, typeface: Typeface, capital_mm: float) -> Area:
+def text_ink(text: str, typeface: Typeface, capital_mm: float, field: str = "text") -> BaseGeometry:
+    """The ink of one line of text as `text_area` has it, or as polylines in the typeface of strokes."""
+    if typeface.is_filled:
+        return text_area(text, typeface, capital_mm, field)
+    require_positive(capital_mm, "capital_mm", "mm")
+    _require_letters(text, typeface, field)
+    return MultiLineString(text_strokes(" ".join(text.split()), 0.0, 0.0, capital_mm))
+
+
+def text_area(text: str, typeface: Typeface, capital_mm: float, field: str = "text") -> Area:
     """The ink of one line of text: capitals `capital_mm` high standing on y = 0, its first ink at x = 0. Raises
     BadValueError that names every letter which the typeface lacks, and every sign that is no letter."""
     require_positive(capital_mm, "capital_mm", "mm")
-    missing = missing_letters(text, typeface)
-    if missing:
-        named = ", ".join(f"“{letter}” (U+{ord(letter):04X})" for letter in missing[:12])
-        raise BadValueError(
-            f"This typeface has no {named}.", field="text", hint="Write them otherwise, or bring the text as a drawing."
-        )
+    _require_letters(text, typeface, field)
     if not text.strip():
         return NOTHING
     face = _face(typeface)
@@ -109,3 +124,12 @@ def text_area(text: str, typeface: Typeface, capital_mm: float) -> Area:
     ink = unary_union(parts)
     size = capital_mm / face.capital
     return scale(translate(ink, -ink.bounds[0], 0), size, size, origin=(0, 0))
+
+
+def _require_letters(text: str, typeface: Typeface, field: str) -> None:
+    missing = missing_letters(text, typeface)
+    if missing:
+        named = ", ".join(f"“{letter}” (U+{ord(letter):04X})" for letter in missing[:12])
+        raise BadValueError(
+            f"This typeface has no {named}.", field=field, hint="Write them otherwise, or bring the text as a drawing."
+        )

@@ -41,6 +41,12 @@ def finest_detail(model: DotModel) -> Detail:
     return Detail(line_mm, gap_mm, capital_mm)
 
 
+def engraved_capital_mm(line_mm: float, spot_mm: float) -> float:
+    """How high capitals of single strokes must be: the three bars of a small “e”, two thirds as high, with gaps as wide
+    as a line, or as the spot where that is wider (own estimate)."""
+    return 1.5 * (3 * line_mm + 2 * max(line_mm, spot_mm))
+
+
 def _open_gap_mm(model: DotModel, seen: float) -> float:
     """How far two filled areas must lie apart for the middle between them to stay under `seen` of a fill's energy: both
     sides together leave 2·Φ(−g/2σ) there."""

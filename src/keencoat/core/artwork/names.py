@@ -6,12 +6,12 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from shapely import unary_union
-from shapely.affinity import scale, translate
+from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.areas import Area, largest_size
-from keencoat.core.artwork.lettering import Typeface, text_area
+from keencoat.core.artwork.areas import largest_size
+from keencoat.core.artwork.lettering import Typeface
+from keencoat.core.artwork.words import MAX_LETTERS, block_of
 from keencoat.core.errors import BadValueError, require_positive
 
 _CODECS = {name: codecs.lookup(name) for name in ("utf-8-sig", "cp1252", "utf-16")}
@@ -19,9 +19,8 @@ _CODECS = {name: codecs.lookup(name) for name in ("utf-8-sig", "cp1252", "utf-16
 
 MAX_NAMES = 1000
 MAX_BYTES = 1_000_000
-MAX_LETTERS = 80
-_SECOND, _LEADING = 0.62, 0.62
-"""The second line's capitals, and the space above them, in the first one's."""
+_SECOND = 0.62
+"""The second line's capitals, in the first one's."""
 
 
 @dataclass(frozen=True)
@@ -43,11 +42,12 @@ class NameList:
 
 @dataclass(frozen=True)
 class SetName:
-    """A name as it is set, its middle at zero; `area` is None where it does not fit, and `why` says why."""
+    """A name as it is set, its middle at zero, filled or in strokes; `ink` is None where it does not fit, for the
+    reason that `why` gives."""
 
     name: Name
     capital_mm: float
-    area: Area | None
+    ink: BaseGeometry | None
     why: str = ""
 
 
@@ -104,7 +104,7 @@ def set_names(
     others back."""
     require_positive(least_capital_mm, "least_capital_mm", "mm")
     largest: list[float | str] = []
-    blocks: dict[int, Area] = {}
+    blocks: dict[int, BaseGeometry] = {}
     for name in names:
         try:
             block = _block(name, typeface)
@@ -125,19 +125,10 @@ def set_names(
     )
 
 
-def _set(name: Name, block: Area, capital_mm: float) -> SetName:
+def _set(name: Name, block: BaseGeometry, capital_mm: float) -> SetName:
     return SetName(name, capital_mm, scale(block, capital_mm, capital_mm, origin=(0, 0)))
 
 
-def _block(name: Name, typeface: Typeface) -> Area:
-    """The name's lines above each other, capitals of the first 1 high, the middle of all its ink at zero."""
-    lines = [_centred(text_area(name.first, typeface, 1.0))]
-    if name.second:
-        lines.append(translate(_centred(text_area(name.second, typeface, _SECOND)), 0, -_LEADING - _SECOND))
-    block = unary_union(lines)
-    left, low, right, top = block.bounds
-    return translate(block, -(left + right) / 2, -(low + top) / 2)
-
-
-def _centred(line: Area) -> Area:
-    return translate(line, -line.bounds[2] / 2, 0)
+def _block(name: Name, typeface: Typeface) -> BaseGeometry:
+    """The name's lines above each other, capitals of the first 1 high."""
+    return block_of([(name.first, 1.0), *([(name.second, _SECOND)] if name.second else [])], typeface)

@@ -44,7 +44,7 @@ def other_ways(
     wider, a pass less, the outlines of `area` alone, and as if no empty line and no empty end of one were left out."""
 
     def takes(dots: MadeDots, turned: bool) -> float:
-        return burn_time_s(dots.program(setting, machine, size_mm, False, turned).from_end_to_end(), machine)
+        return burn_time_s(dots.program(setting, machine, size_mm, False, turned).for_time(), machine)
 
     seconds = takes(made, across)
     found = [WayTime(OtherWay.TURNED, takes(made, not across), True)] if made.is_square else []

@@ -1,7 +1,9 @@
 """What somebody asks of an artwork, and the pieces that it comes to."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import TypeVar
 
 import numpy as np
 from shapely.affinity import translate
@@ -9,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork.areas import largest_size
 from keencoat.core.artwork.drawing import Drawing
+from keencoat.core.artwork.engraved import MadeStrokes, strokes_of
 from keencoat.core.artwork.lettering import Typeface
 from keencoat.core.artwork.made import (
     MOST_BLEED_MM,
@@ -24,9 +27,11 @@ from keencoat.core.artwork.names import NameList, SetName, set_names
 from keencoat.core.artwork.picture import Picture
 from keencoat.core.artwork.screen import Screen
 from keencoat.core.artwork.tone import ToneWork, toned
+from keencoat.core.artwork.words import Wording, text_block
 from keencoat.core.errors import BadValueError, require_within
 
-Source = Picture | Drawing | NameList
+Source = Picture | Drawing | NameList | Wording
+T = TypeVar("T")
 _EDGE_MM = 0.5
 """Names keep so far off the edge of the coat."""
 
@@ -34,8 +39,10 @@ _EDGE_MM = 0.5
 @dataclass(frozen=True)
 class ArtSpec:
     """How an artwork is made. `tone`, `screen`, `serpentine`, `take_back_gain` and `bleed_mm` (past the edge of the
-    coat) are for pictures; `group` names the group of a drawing that is burned, "" for all; `typeface` and `one_size`
-    are for lists of names, which fill the coat and need no placement. `across`: the piece lies turned a quarter
+    coat) are for pictures; `group` names the group of a drawing that is burned, "" for all, and with
+    `each_group` every named one has a piece of its own; `words` are typed text,
+    `typeface` is for them and for lists of names, `one_size` for lists, which fill the coat and need no placement.
+    `outlines`: what could be filled is drawn along its edges. `across`: the piece lies turned a quarter
     counterclockwise on the bed, so that lines go up it."""
 
     placement: Placement
@@ -48,18 +55,38 @@ class ArtSpec:
     typeface: Typeface = Typeface.BOLD
     one_size: bool = True
     across: bool = False
+    words: str = ""
+    outlines: bool = False
+    each_group: bool = False
 
     def __post_init__(self) -> None:
         require_within(self.bleed_mm, 0, MOST_BLEED_MM, "bleed_mm", "mm")
 
 
 @dataclass(frozen=True, eq=False)
+class PieceInk:
+    """Outlines or lines on one piece, None for a picture, and where a name does not fit, for the reason that `why`
+    gives."""
+
+    label: str
+    ink: BaseGeometry | None
+    why: str = ""
+
+
+@dataclass(frozen=True, eq=False)
 class PieceArt:
-    """What is burned on one piece; `made` is None where nothing can be, for the reason that `why` gives."""
+    """What is burned on one piece; `made` is None where nothing can be, for the reason that `why` gives. Where it is
+    drawn in `strokes`, the dots only show them."""
 
     label: str
     made: MadeDots | None
     why: str = ""
+    strokes: MadeStrokes | None = None
+
+    @property
+    def drawn(self) -> MadeDots | MadeStrokes:
+        """What the head does. Raises BadValueError as `burnable`."""
+        return self.strokes or self.burnable()
 
     def burnable(self) -> MadeDots:
         """Its dots. Raises BadValueError with the reason where nothing can be burned."""
@@ -72,7 +99,8 @@ class PieceArt:
 
 def first_spec(source: Source, room: BaseGeometry, one_tone: bool) -> ArtSpec:
     """What an artwork starts with: as large as the coat holds, in its middle; with one tone where that is usual."""
-    spec = ArtSpec(Placement(1.0), screen=Screen.THRESHOLD if one_tone else Screen.STUCKI)
+    words = source.words if isinstance(source, Wording) else ""
+    spec = ArtSpec(Placement(1.0), screen=Screen.THRESHOLD if one_tone else Screen.STUCKI, words=words)
     if isinstance(source, NameList):
         return spec
     half_high = height_per_width(source, spec) / 2
@@ -81,12 +109,31 @@ def first_spec(source: Source, room: BaseGeometry, one_tone: bool) -> ArtSpec:
 
 
 def height_per_width(source: Source, spec: ArtSpec) -> float:
-    """How high an artwork is for its width: of what the crop leaves of a picture, of a drawing's page; 0 for names."""
+    """How high an artwork is for its width: of what the crop leaves of a picture, of a drawing's page, of a text's ink;
+    0 for names."""
     if isinstance(source, Picture):
         height, width = source.light.shape
         crop = spec.tone.crop
         return float(height * (crop.bottom - crop.top) / (width * (crop.right - crop.left)))
+    if isinstance(source, Wording):
+        left, low, right, top = text_block(spec.words, spec.typeface).bounds
+        return (top - low) / (right - left)
     return source.height_mm / source.width_mm if isinstance(source, Drawing) else 0.0
+
+
+def capital_of_width(source: Source, spec: ArtSpec) -> float:
+    """How high the capitals of typed text are for its width, 0 for all else."""
+    if not isinstance(source, Wording):
+        return 0.0
+    left, _, right, _ = text_block(spec.words, spec.typeface).bounds
+    return float(1 / (right - left))
+
+
+def is_engraved(source: Source, spec: ArtSpec) -> bool:
+    """Whether it is drawn in lines, at the setting for fine strokes, and not filled."""
+    if isinstance(source, Picture):
+        return False
+    return spec.outlines or (not isinstance(source, Drawing) and not spec.typeface.is_filled)
 
 
 def names_set(source: NameList, spec: ArtSpec, lines: Lines, least_capital_mm: float) -> tuple[SetName, ...]:
@@ -106,22 +153,48 @@ def drawing_area(source: Drawing, spec: ArtSpec) -> BaseGeometry:
     return placed_area(area, (source.width_mm, source.height_mm), spec.placement)
 
 
-def art_of_piece(
-    source: Source, spec: ArtSpec, lines: Lines, tones: Tones, names: tuple[SetName, ...], piece: int
-) -> PieceArt:
-    """What is burned on piece number `piece`, from 0: its own name of a list, and the same on each otherwise."""
-    if isinstance(source, NameList):
-        if not 0 <= piece < len(names):
-            raise BadValueError(f"There is no name {piece + 1}.", field="piece", hint=f"There are {len(names)}.")
-        name = names[piece]
-        if name.area is None:
-            return PieceArt(name.name.first, None, name.why)
-        x, y = lines.room.centroid.coords[0]
-        return PieceArt(name.name.first, dots_of_area(translate(name.area, x, y), lines))
+def ink_of_piece(source: Source, spec: ArtSpec, room: BaseGeometry, names: tuple[SetName, ...], piece: int) -> PieceInk:
+    """What stands on piece number `piece`, from 0: its own name of a list, and the same on each otherwise; no ink for a
+    picture."""
+    if isinstance(source, Picture):
+        return PieceInk("", None)
     if isinstance(source, Drawing):
-        return PieceArt(spec.group, dots_of_area(drawing_area(source, spec), lines))
-    room = lines.room.buffer(spec.bleed_mm) if spec.bleed_mm else lines.room
-    return PieceArt("", dots_of_picture(toned(source, spec.tone), spec.placement, replace(lines, room=room), tones))
+        group = _nth(source.layers, piece, "group") if spec.each_group else spec.group
+        return PieceInk(group, drawing_area(source, replace(spec, group=group)))
+    if isinstance(source, Wording):
+        block = text_block(spec.words, spec.typeface)
+        left, low, right, top = block.bounds
+        return PieceInk("", placed_area(translate(block, -left, -low), (right - left, top - low), spec.placement))
+    name = _nth(names, piece, "name")
+    if name.ink is None:
+        return PieceInk(name.name.first, None, name.why)
+    return PieceInk(name.name.first, translate(name.ink, *room.centroid.coords[0]))
+
+
+def piece_count(source: Source, spec: ArtSpec) -> int:
+    """How many pieces an artwork is split over: the names of a list, the groups of a drawing, one of all else."""
+    if isinstance(source, NameList):
+        return len(source.names)
+    return len(source.layers) if isinstance(source, Drawing) and spec.each_group else 1
+
+
+def _nth(of: Sequence[T], piece: int, what: str) -> T:
+    if not 0 <= piece < len(of):
+        raise BadValueError(f"There is no {what} {piece + 1}.", field="piece", hint=f"There are {len(of)}.")
+    return of[piece]
+
+
+def art_of_piece(source: Source, spec: ArtSpec, on: Lines, tones: Tones, ink: PieceInk, line_mm: float) -> PieceArt:
+    """What is burned on a piece that holds such ink; lines that are engraved come out `line_mm` wide."""
+    if isinstance(source, Picture):
+        room = on.room.buffer(spec.bleed_mm) if spec.bleed_mm else on.room
+        return PieceArt("", dots_of_picture(toned(source, spec.tone), spec.placement, replace(on, room=room), tones))
+    if ink.ink is None:
+        return PieceArt(ink.label, None, ink.why)
+    if not is_engraved(source, spec):
+        return PieceArt(ink.label, dots_of_area(ink.ink, on))
+    strokes = strokes_of(ink.ink, on.room, line_mm)
+    return PieceArt(ink.label, strokes.as_dots(on.room), "", strokes)
 
 
 def largest_fill_mm(made: MadeDots, block_mm: float = 0.5, full: float = 0.9) -> float:

@@ -20,6 +20,8 @@ from keencoat.core.errors import require_positive
 from keencoat.core.vision import Floats
 
 JUST_ENOUGH = 0.80
+PACE = 2.0
+"""Fullness a ln of energy, where no wedge tells (own estimate)."""
 PLACES = 3
 """A dot is looked at in so many places along and across."""
 _REACH = 3.0
@@ -36,7 +38,7 @@ class DotModel:
     interval_mm: float
     sigma_mm: float
     margin_ln: float
-    pace: float = 2.0
+    pace: float = PACE
 
     def __post_init__(self) -> None:
         for name in ("pitch_mm", "interval_mm", "sigma_mm", "pace"):

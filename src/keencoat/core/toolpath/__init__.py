@@ -5,7 +5,8 @@ What others may use of it; within the folder, modules import each other directly
 
 from keencoat.core.toolpath.dots import DotRaster
 from keencoat.core.toolpath.gcode import gcode_lines, write_gcode
-from keencoat.core.toolpath.letters import Stroke, text_strokes, text_width_mm
+from keencoat.core.toolpath.letters import Stroke, has_stroke, text_strokes, text_width_mm
+from keencoat.core.toolpath.polylines import Polylines
 from keencoat.core.toolpath.program import Item, Part, Task, energy_on_piece_j, extent_of, joined
 from keencoat.core.toolpath.raster import bayer, line_count, raster_moves, stroke_moves
 from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
@@ -14,6 +15,7 @@ __all__ = [
     "DotRaster",
     "Item",
     "Part",
+    "Polylines",
     "Stroke",
     "Task",
     "bayer",
@@ -21,6 +23,7 @@ __all__ = [
     "energy_on_piece_j",
     "extent_of",
     "gcode_lines",
+    "has_stroke",
     "joined",
     "line_count",
     "move_time_s",

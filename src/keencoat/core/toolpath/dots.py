@@ -58,7 +58,7 @@ class DotRaster:
             self.machine,
         )
 
-    def from_end_to_end(self) -> "DotRaster":
+    def for_time(self) -> "DotRaster":
         """Its lines, each lit from its first dot to its last: they take as long, and are gone through much sooner."""
         rows = np.asarray(self.dots.any(axis=1))
         first, last = self.dots.argmax(axis=1), self.dots.shape[1] - self.dots[:, ::-1].argmax(axis=1)

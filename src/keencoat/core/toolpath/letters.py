@@ -24,6 +24,11 @@ def text_strokes(text: str, x_mm: float, y_mm: float, height_mm: float) -> list[
     return [tuple((x_mm + x * height_mm, y_mm + y * height_mm) for x, y in stroke) for stroke in _unit_strokes(text)]
 
 
+def has_stroke(letter: str) -> bool:
+    """Whether the font has this letter."""
+    return letter in _FONT.all_glyphs
+
+
 def text_width_mm(text: str, height_mm: float) -> float:
     """How wide the ink of `text` is."""
     return max((x for stroke in _unit_strokes(text) for x, _ in stroke), default=0.0) * height_mm

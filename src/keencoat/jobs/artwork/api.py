@@ -11,13 +11,19 @@ from keencoat.core.artwork import ArtKind, Screen
 from keencoat.core.errors import require_known
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, spec_of
-from keencoat.jobs.artwork.services.bringing import bring_artwork, change_artwork, drop_artwork, find_artwork
+from keencoat.jobs.artwork.services.bringing import (
+    bring_artwork,
+    change_artwork,
+    drop_artwork,
+    find_artwork,
+    picture_of,
+)
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of
 from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
 from keencoat.jobs.artwork.services.versions import keep_version
-from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, whole_view
+from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, photo_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.uploads import photo_bytes
@@ -38,7 +44,7 @@ def list_artworks(request: HttpRequest, job_id: int) -> s.ArtworksOut:
 def bring(
     request: HttpRequest, job_id: int, file: File[UploadedFile], kind: Form[ArtKind], name: Form[Name]
 ) -> Status[s.ArtworkOut]:
-    """Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), or names (CSV)."""
+    """Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), names (CSV), or text."""
     data = photo_bytes(file, "file")
     return Status(201, show_artwork(bring_artwork(workshop_of(request), job_id, kind, name, data, timezone.now())))
 
@@ -117,6 +123,13 @@ def loupe(
     base = base_of(job)
     look, greys = Look(way, 64, film.film_pct, _film(job, film.film_map)), is_in_greys(artwork)
     return _picture(loupe_view(made_of(artwork, base, piece), base, look, (x_mm, y_mm), greys))
+
+
+@router.get("/artworks/{artwork_id}/photo.png", **sends("image/png"))
+def photo(request: HttpRequest, artwork_id: int, is_toned: bool = False, px: int = 480) -> HttpResponse:
+    """A photo by itself, as it was brought (whole), or cropped and its tones set."""
+    artwork = find_artwork(workshop_of(request), artwork_id)
+    return _picture(photo_view(picture_of(artwork), artwork.asked().tone if is_toned else None, px))
 
 
 _FILES: dict[str, tuple[str, Callable[[Taken], str | bytes]]] = {

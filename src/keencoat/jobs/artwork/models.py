@@ -163,4 +163,7 @@ def spec_of(facts: dict[str, Any]) -> ArtSpec:
         Typeface(facts["typeface"]),
         facts["one_size"],
         facts["across"],
+        facts["words"],
+        facts["outlines"],
+        facts["each_group"],
     )

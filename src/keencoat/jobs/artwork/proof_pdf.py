@@ -11,7 +11,7 @@ from keencoat.core.artwork import Burned, PieceArt
 from keencoat.core.safety import DEFERENCE
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.files import all_pieces_of
-from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
+from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of, setting_for
 from keencoat.jobs.artwork.services.views import Look, Way, whole_view
 from keencoat.jobs.paper import SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
 
@@ -56,7 +56,7 @@ def proof_pdf(artwork: Artwork, base: ArtBase, tell: Callable[[int], None]) -> b
             continue
         picture = PiecePicture(art, base, share, burned_of(artwork, base, piece))
         shown.append([picture, text(f"{n}  {art.label}" if art.label else f"{n}", SMALL)])
-    s = base.setting
+    s = setting_for(artwork, base)
     said = f"{s.power_pct:g} %, {s.speed_mm_s:g} mm/s, lines {s.interval_mm:g} mm, {s.passes} pass"
     story: list[Flowable] = [
         text(f"{artwork.job.name}: {artwork.name}", TITLE),

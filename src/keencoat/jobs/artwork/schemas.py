@@ -59,6 +59,9 @@ class SpecIO(Asked):
     typeface: Typeface = Typeface.BOLD
     one_size: bool = True
     across: bool = False
+    words: str = Field("", max_length=1000)
+    outlines: bool = False
+    each_group: bool = False
 
 
 class FilmIn(Asked):
@@ -88,7 +91,8 @@ class SetNameOut(Shown):
 
 class ArtworkOut(Shown):
     """An artwork: what was brought, and what is asked of it. `groups` are those of a drawing; `height_per_width` its
-    proportions, 0 for names."""
+    proportions, 0 for names; `capital_of_width` how high capitals of typed text are for its width. `engraved`: drawn in
+    lines, at the setting for fine strokes."""
 
     id: int
     name: str
@@ -97,9 +101,11 @@ class ArtworkOut(Shown):
     version: int
     spec: SpecIO
     groups: list[str]
-    names: int
+    pieces: int = Field(description="over how many pieces it is split")
     stem: str = Field(description="what its files begin with")
     height_per_width: float
+    capital_of_width: float
+    engraved: bool
 
 
 class ArtBaseOut(Shown):
@@ -116,6 +122,8 @@ class ArtBaseOut(Shown):
     line_mm: float
     gap_mm: float
     capital_mm: float
+    engraved_capital_mm: float
+    engraving: SettingOut
     wedge: str
     film_photo: datetime | None = Field(description="when the photo was taken that tells this coat's film")
     stamp: str = Field(description="changes whenever a picture of any artwork may look otherwise")
@@ -159,6 +167,7 @@ class ArtFiguresOut(Shown):
     why: str
     dots: int
     lit_mm2: float
+    lit_mm: float
     seconds: float
     batch_seconds: float
     energy_j: float

@@ -2,7 +2,15 @@
 
 from dataclasses import asdict
 
-from keencoat.core.artwork import SHARES, Drawing, NameList, Screen, height_per_width
+from keencoat.core.artwork import (
+    SHARES,
+    Drawing,
+    Screen,
+    capital_of_width,
+    height_per_width,
+    is_engraved,
+    piece_count,
+)
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.piece import Shape
 from keencoat.core.quantities import Range
@@ -27,10 +35,12 @@ def show_artwork(artwork: Artwork) -> s.ArtworkOut:
         at=artwork.at,
         version=artwork.version,
         spec=s.SpecIO.model_validate(spec),
-        groups=[name for name in source.groups if name] if isinstance(source, Drawing) else [],
+        groups=source.layers if isinstance(source, Drawing) else [],
         stem=artwork.stem,
-        names=len(source.names) if isinstance(source, NameList) else 0,
+        pieces=piece_count(source, spec),
         height_per_width=height_per_width(source, spec),
+        capital_of_width=capital_of_width(source, spec),
+        engraved=is_engraved(source, spec),
     )
 
 
@@ -57,6 +67,8 @@ def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
         width_mm=base.piece.width_mm,
         height_mm=base.piece.height_mm,
         **asdict(base.detail),
+        engraved_capital_mm=base.engraving.capital_mm,
+        engraving=SettingOut.showing(base.engraving.setting),
         wedge=base.wedge.grid if base.wedge else "",
         film_photo=film.at_time if film else None,
         stamp="-".join(str(part) for part in (*base.key, *(film.key if film else ()))),
@@ -72,6 +84,7 @@ def show_figures(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | N
         why=art.why,
         dots=found.dots,
         lit_mm2=found.lit_mm2,
+        lit_mm=found.lit_mm,
         seconds=found.seconds,
         batch_seconds=found.seconds * artwork.job.pieces,
         energy_j=found.energy_j,

@@ -4,14 +4,15 @@ import { useArtFigures, useArtNames, useArtworks, useJobWrite, useToneCurve } fr
 import type { Job } from '../../api/types'
 import { TonePlot } from '../../drawing/TonePlot'
 import { Empty, Loading, Problem } from '../../ui/feedback'
-import { RefusalScope, SelectField } from '../../ui/form'
 import { Button, Card, Chapter, LinkButton } from '../../ui/parts'
 import { useNextCells } from '../window/useNextCells'
 import { ArtView } from './ArtView'
 import { BringCard } from './BringCard'
+import { DrawingCard } from './DrawingCard'
 import { FiguresCard, FilesCard } from './FiguresCard'
 import { PiecesCard } from './PiecesCard'
 import { PlaceCard } from './PlaceCard'
+import { TextCard } from './TextCard'
 import { ToneCard } from './ToneCard'
 import { WordsCard } from './WordsCard'
 import { useArtworkEdit, type Artwork, type Base } from './useArtworkEdit'
@@ -43,7 +44,7 @@ export default function ArtworkChapter({ job }: { job: Job }) {
     return (
       <div className="grid gap-4 md:grid-cols-[19rem_minmax(0,1fr)]">
         {bring}
-        <Empty title="Bring a photo, a drawing or a list of names">
+        <Empty title="Bring a photo, a drawing, a text or a list of names">
           <p>{base.says}</p>
           {base.one_tone && <p className="mt-2">{base.one_tone}</p>}
         </Empty>
@@ -79,25 +80,14 @@ function Workbench({
           {artwork.kind === 'names' ? (
             <WordsCard edit={edit} names={names} piece={piece} see={see} />
           ) : (
-            <PlaceCard artwork={artwork} base={base} edit={edit} />
+            <>
+              {artwork.kind === 'text' && <TextCard artwork={artwork} edit={edit} />}
+              <PlaceCard artwork={artwork} base={base} edit={edit} />
+            </>
           )}
-          {artwork.kind === 'picture' && <ToneCard edit={edit} />}
-          {artwork.groups.length > 1 && (
-            <RefusalScope error={edit.error}>
-              <Card title="Which group">
-                <SelectField
-                  label="Burn"
-                  name="group"
-                  value={edit.spec.group}
-                  onChange={(e) => edit.change({ group: e.target.value })}
-                >
-                  <option value="">all of the drawing</option>
-                  {artwork.groups.map((group) => (
-                    <option key={group}>{group}</option>
-                  ))}
-                </SelectField>
-              </Card>
-            </RefusalScope>
+          {artwork.kind === 'picture' && <ToneCard artwork={artwork} edit={edit} />}
+          {artwork.kind === 'drawing' && (
+            <DrawingCard artwork={artwork} edit={edit} piece={piece} see={see} />
           )}
           {edit.error && <Problem error={edit.error} />}
         </>
@@ -108,7 +98,7 @@ function Workbench({
             artwork={artwork}
             base={base}
             piece={piece}
-            label={names[piece]?.first ?? edit.spec.group}
+            label={names[piece]?.first ?? figures.data?.label ?? ''}
           />
           <PiecesCard
             job={job}
@@ -123,6 +113,7 @@ function Workbench({
         <>
           <FiguresCard
             base={base}
+            engraved={artwork.engraved}
             figures={figures.data}
             error={figures.error}
             pieces={job.pieces}

@@ -1,9 +1,11 @@
+import { useState } from 'react'
 import { uploadArtwork, type Schema } from '../../api/client'
 import { useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { Problem } from '../../ui/feedback'
 import { FilePick } from '../../ui/FilePick'
-import { Card } from '../../ui/parts'
+import { LinesField, RefusalScope } from '../../ui/form'
+import { Button, Card } from '../../ui/parts'
 import type { Artwork } from './useArtworkEdit'
 
 const KINDS: [Schema<'ArtKind'>, string, string][] = [
@@ -24,6 +26,7 @@ export function BringCard({
   here: number | null
   choose: (id: number) => void
 }) {
+  const [text, setText] = useState('')
   const bring = useJobWrite(job.id, (brought: { file: File; kind: Schema<'ArtKind'> }) =>
     uploadArtwork(job.id, {
       ...brought,
@@ -57,6 +60,37 @@ export function BringCard({
           </FilePick>
         ))}
       </div>
+      <div className="mt-3 grid gap-2">
+        <RefusalScope error={bring.error}>
+          <LinesField
+            label="Or type a text"
+            name="words"
+            rows={2}
+            value={text}
+            set={setText}
+            help="The same on every piece."
+          />
+        </RefusalScope>
+        <Button
+          disabled={bring.isPending || !text.trim()}
+          onClick={() =>
+            bring.mutate(
+              {
+                file: new File([text], `${text.trim().split('\n')[0]}.txt`, { type: 'text/plain' }),
+                kind: 'text',
+              },
+              {
+                onSuccess: (made) => {
+                  setText('')
+                  choose(made.id)
+                },
+              },
+            )
+          }
+        >
+          Set this text
+        </Button>
+      </div>
       {bring.isError && (
         <div className="mt-3">
           <Problem error={bring.error} />
@@ -67,8 +101,8 @@ export function BringCard({
 }
 
 function kindWords(artwork: Artwork): string {
-  if (artwork.kind === 'names') return `${artwork.names} names`
+  if (artwork.kind === 'names') return `${artwork.pieces} names`
   if (artwork.kind === 'drawing')
     return artwork.groups.length > 1 ? `drawing in ${artwork.groups.length} groups` : 'drawing'
-  return 'photo'
+  return artwork.kind === 'text' ? 'text' : 'photo'
 }

@@ -12,19 +12,21 @@ type ArtFigures = Schema<'ArtFiguresOut'>
 /** What one piece takes, what the beam can hold, and what to mind. */
 export function FiguresCard({
   base,
+  engraved,
   figures,
   error,
   pieces,
   across,
 }: {
   base: Base
+  engraved: boolean
   figures: ArtFigures | undefined
   error: unknown
   pieces: number
   across: boolean
 }) {
   const { showSpeed, showInterval } = useUnits()
-  const { setting } = base
+  const setting = engraved ? base.engraving : base.setting
   return (
     <Card title="What it takes">
       {error ? <Problem error={error} /> : null}
@@ -42,10 +44,16 @@ export function FiguresCard({
               </p>
               <Figures
                 rows={[
-                  ['burned', `${(figures.lit_mm2 / 100).toFixed(1)} cm²`],
+                  engraved
+                    ? ['lines', `${(figures.lit_mm / 1000).toFixed(2)} m`]
+                    : ['burned', `${(figures.lit_mm2 / 100).toFixed(1)} cm²`],
                   ['energy', `${figures.energy_j.toFixed(0)} J`],
-                  ['largest fill', `${figures.fill_mm.toFixed(1)} mm`],
-                  ['it may warm by', range(figures.fill_k)],
+                  ...(engraved
+                    ? []
+                    : [
+                        ['largest fill', `${figures.fill_mm.toFixed(1)} mm`] as [string, string],
+                        ['it may warm by', range(figures.fill_k)] as [string, string],
+                      ]),
                   ['the piece by', range(figures.plate_k)],
                   ['likely faint', percent(figures.faint_share)],
                   ['likely harsh', percent(figures.harsh_share)],
@@ -62,6 +70,7 @@ export function FiguresCard({
           ['finest line', base.line_mm ? `${base.line_mm.toFixed(2)} mm` : 'none alone'],
           ['finest gap', `${base.gap_mm.toFixed(2)} mm`],
           ['smallest capitals', `${base.capital_mm.toFixed(1)} mm`],
+          ['of single strokes', `${base.engraved_capital_mm.toFixed(1)} mm`],
         ]}
       />
       <p className="mt-3 text-sm text-soft">

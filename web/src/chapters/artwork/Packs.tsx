@@ -26,7 +26,7 @@ export function Packs({ job, artwork, base }: { job: Job; artwork: Artwork; base
     ),
   )
   if (!packs) return null
-  const kinds: Kind[] = artwork.kind === 'names' ? ['pdf', 'zip'] : ['pdf']
+  const kinds: Kind[] = artwork.pieces > 1 ? ['pdf', 'zip'] : ['pdf']
   return (
     <>
       {kinds.map((kind) => {

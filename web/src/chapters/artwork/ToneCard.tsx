@@ -2,7 +2,8 @@ import type { Schema } from '../../api/client'
 import { RangeField, RefusalScope, SelectField, TickField } from '../../ui/form'
 import { More } from '../../ui/More'
 import { Button, Card } from '../../ui/parts'
-import type { Edit } from './useArtworkEdit'
+import { BeforeAfter } from './BeforeAfter'
+import type { Artwork, Edit } from './useArtworkEdit'
 
 const SCREENS: [Schema<'Screen'>, string][] = [
   ['threshold', 'one tone: burned or not'],
@@ -33,7 +34,7 @@ const pct = (share: number) => `${Math.round(100 * share)} %`
 const times = (n: number) => `× ${n.toFixed(2)}`
 
 /** A photo's tones, and how they become dots. */
-export function ToneCard({ edit }: { edit: Edit }) {
+export function ToneCard({ artwork, edit }: { artwork: Artwork; edit: Edit }) {
   const { tone, screen, serpentine, take_back_gain } = edit.spec
   const crop = (part: Partial<typeof tone.crop>) => edit.tone({ crop: { ...tone.crop, ...part } })
   return (
@@ -46,7 +47,8 @@ export function ToneCard({ edit }: { edit: Edit }) {
           </Button>
         }
       >
-        <div className="grid gap-2">
+        <BeforeAfter artwork={artwork} edit={edit} />
+        <div className="mt-3 grid gap-2">
           <SelectField
             label="Dots"
             name="screen"
@@ -132,7 +134,7 @@ export function ToneCard({ edit }: { edit: Edit }) {
             set={(ground) => edit.tone({ ground })}
           />
         </div>
-        <More heading="Crop">
+        <More heading="Crop by figures">
           <div className="grid gap-2">
             <RangeField
               label="From the left"

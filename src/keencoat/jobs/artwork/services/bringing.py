@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from django.db import transaction
 
-from keencoat.core.artwork import ArtKind, ArtSpec, Source, look_of, read_source, start_of
+from keencoat.core.artwork import ArtKind, ArtSpec, Picture, Source, height_per_width, look_of, read_source, start_of
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.jobs.artwork.models import Artwork, facts_of
 from keencoat.jobs.job.room_taken import require_room_for_photo
@@ -24,6 +24,14 @@ def source_of(artwork_id: int, kind: ArtKind) -> Source:
     read in a process of its own before it was kept."""
     data = Artwork.objects.values_list("source", flat=True).get(pk=artwork_id)
     return read_source(kind, bytes(data))
+
+
+def picture_of(artwork: Artwork) -> Picture:
+    """The photo that was brought. Raises BadValueError for artwork that is none."""
+    source = source_of(artwork.pk, artwork.brought)
+    if not isinstance(source, Picture):
+        raise BadValueError("This artwork is no photo.", field="artwork", hint="Look at it on the piece.")
+    return source
 
 
 def bring_artwork(workshop: Workshop, job_id: int, kind: ArtKind, name: str, data: bytes, at: datetime) -> Artwork:
@@ -58,6 +66,8 @@ def change_artwork(workshop: Workshop, artwork_id: int, spec: ArtSpec, name: str
     take_turn(workshop, "artwork", artworks=artwork_id)
     artwork = find_artwork(workshop, artwork_id)
     require_version(artwork, seen, "artwork")
+    # Text that cannot be set is refused here: nothing could show it afterwards.
+    height_per_width(source_of(artwork.pk, artwork.brought), spec)
     artwork.spec, artwork.name, artwork.version = facts_of(spec), name, artwork.version + 1
     artwork.save(update_fields=["spec", "name", "version"])
     return artwork

@@ -11,7 +11,7 @@ from keencoat.bench.laser.controller import Burned
 from keencoat.bench.laser.driver import PracticeLaser
 from keencoat.core.errors import BadValueError, NotAllowedError, require_within
 from keencoat.core.states import BURN_MOVES, BurnState, move
-from keencoat.core.toolpath import extent_of, gcode_lines
+from keencoat.core.toolpath import DotRaster, extent_of, gcode_lines
 from keencoat.jobs.artwork.models import ArtworkBurn
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.making import base_of, made_of, seconds_of
@@ -52,7 +52,7 @@ def ask_art_burn(workshop: Workshop, artwork_id: int, number: int, at: datetime)
         raise NotAllowedError("This artwork is burning already.", field="state", hint="Wait, or stop it.")
     base = base_of(artwork.job)
     program = base.program(made_of(artwork, base, number), artwork.asked().across)
-    if program.dots.sum() > MOST_DOTS:
+    if isinstance(program, DotRaster) and program.dots.sum() > MOST_DOTS:
         raise BadValueError(
             f"These are {program.dots.sum() / 1e6:.1f} million dots; the practice laser takes {MOST_DOTS / 1e6:.0f}.",
             field="placement.width_mm",

@@ -8,8 +8,12 @@ from keencoat.core.artwork import (
     Drawing,
     NameList,
     Picture,
+    PieceArt,
     SetName,
     WayTime,
+    Wording,
+    capital_of_width,
+    engraved_findings,
     height_per_width,
     largest_fill_mm,
     made_findings,
@@ -17,6 +21,7 @@ from keencoat.core.artwork import (
     other_ways,
     picture_findings,
     place_findings,
+    text_findings,
 )
 from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Finding
@@ -32,11 +37,13 @@ from keencoat.jobs.artwork.services.versions import version_findings
 
 @dataclass(frozen=True)
 class ArtFigures:
-    """Of one piece: dots burned, the area they cover, time and energy, the largest fill, its heat, shares of what is
+    """Of one piece: dots burned, the area they cover, how far the beam is on, time and energy, the largest fill, its
+    heat, shares of what is
     burned that are likelier faint or harsh than not; of all: what the setting holds, and what to mind."""
 
     dots: int
     lit_mm2: float
+    lit_mm: float
     seconds: float
     energy_j: float
     fill_mm: float
@@ -54,30 +61,35 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
     detail = base.detail
     said = _said(artwork, base)
     if art.made is None or not art.made.dots.any():
-        return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, (), detail, tuple(said))
+        return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, (), detail, tuple(said))
     spec = artwork.asked()
     program = base.program(art, spec.across)
     seconds = seconds_of(program, base)
     energy = energy_on_piece_j(program, base.machine)
     size_mm = base.piece.width_mm, base.piece.height_mm
-    fill_mm = largest_fill_mm(art.made)
+    # Lines drawn side by side are no fill: each has cooled before the next.
+    fill_mm = largest_fill_mm(art.made) if art.strokes is None else 0.0
     thermal = thermal_of(job.substrate)
     kept = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
-    burn = ArtBurn(base.setting, base.machine, fill_mm, energy, seconds, program.lines)
+    burn = ArtBurn(base.setting_of(art), base.machine, fill_mm, energy, seconds, program.lines)
     heat = artwork_heat(burn, base.piece, thermal, kept)
-    said += [*made_findings(fill_mm, base.patch_mm, detail), *art_heat_findings(heat, thermal)]
+    said += [*_made_said(art, base, fill_mm), *art_heat_findings(heat, thermal)]
     burned = burned_of(artwork, base, piece, 0.0, film)
-    area = outlines_of(artwork, base, piece)
+    ways: tuple[WayTime, ...] = ()
+    if art.strokes is None:
+        area = outlines_of(artwork, base, piece)
+        ways = other_ways(art.made, base.setting, base.machine, size_mm, spec.across, area)
     return ArtFigures(
         int(art.made.dots.sum()),
         art.made.lit_mm2,
+        program.lit_mm,
         seconds,
         energy,
         fill_mm,
         heat,
         burned.faint_share,
         burned.harsh_share,
-        other_ways(art.made, base.setting, base.machine, size_mm, spec.across, area),
+        ways,
         detail,
         tuple(said),
     )
@@ -87,9 +99,17 @@ def _said(artwork: Artwork, base: ArtBase) -> list[Finding]:
     source, spec, changed = source_of(artwork.pk, artwork.brought), artwork.asked(), version_findings(artwork, base)
     if isinstance(source, Picture):
         return changed + picture_findings(source, spec, base.lines, base.look)
-    if isinstance(source, Drawing):
-        return changed + place_findings(spec, height_per_width(source, spec), base.lines)
+    if isinstance(source, Drawing | Wording):
+        found = place_findings(spec, height_per_width(source, spec), base.lines)
+        capital_mm = spec.placement.width_mm * capital_of_width(source, spec)
+        return changed + found + (text_findings(capital_mm, base.least_capital_mm(spec)) if capital_mm else [])
     return changed + names_findings(source, base.names(source, spec), artwork.job.pieces)
+
+
+def _made_said(art: PieceArt, base: ArtBase, fill_mm: float) -> list[Finding]:
+    if art.strokes is None:
+        return made_findings(fill_mm, base.patch_mm, base.detail)
+    return engraved_findings(base.engraving.locked, base.setting)
 
 
 def names_of(artwork: Artwork, base: ArtBase) -> Sequence[SetName]:

@@ -5,7 +5,7 @@ import zipfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from keencoat.core.artwork import NameList, area_svg, dots_png
+from keencoat.core.artwork import area_svg, dots_png, piece_count, strokes_svg
 from keencoat.core.errors import BadValueError
 from keencoat.core.toolpath import gcode_lines
 from keencoat.jobs.artwork.models import Artwork
@@ -39,9 +39,8 @@ class Taken:
 
 
 def all_pieces_of(artwork: Artwork) -> int:
-    """How many pieces a file of all of them holds: the names of a list, one of all else."""
-    source = source_of(artwork.pk, artwork.brought)
-    return len(source.names) if isinstance(source, NameList) else 1
+    """How many pieces a file of all of them holds."""
+    return piece_count(source_of(artwork.pk, artwork.brought), artwork.asked())
 
 
 def gcode_of(taken: Taken) -> Iterator[str]:
@@ -50,7 +49,7 @@ def gcode_of(taken: Taken) -> Iterator[str]:
     base = taken.base
     across = taken.artwork.asked().across
     program = base.program(made_of(taken.artwork, base, taken.piece), across)
-    if not program.dots.any():
+    if not program.lines:
         raise BadValueError("Nothing of it is burned.", field="tone", hint="Change its tones, its size or its place.")
 
     def blocks() -> Iterator[str]:
@@ -72,8 +71,13 @@ def png_of(taken: Taken) -> bytes:
 
 
 def svg_of(taken: Taken) -> str:
-    """The outlines. Raises BadValueError for a picture, which has none."""
+    """The outlines, or the lines of what is engraved. Raises BadValueError for a picture, which has none, and for
+    a name that is left out."""
     size = taken.base.piece.width_mm, taken.base.piece.height_mm
+    art = made_of(taken.artwork, taken.base, taken.piece)
+    art.burnable()
+    if art.strokes is not None:
+        return strokes_svg(art.strokes, size, taken.title, taken.base.mirrored)
     area = outlines_of(taken.artwork, taken.base, taken.piece)
     if area is None:
         raise BadValueError("A picture of dots has no outlines.", field="format", hint="Take the PNG or the G-code.")

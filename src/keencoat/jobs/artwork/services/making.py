@@ -7,7 +7,6 @@ from threading import Condition
 
 import numpy as np
 from cachetools import LRUCache, cached
-from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork import (
@@ -17,8 +16,8 @@ from keencoat.core.artwork import (
     Detail,
     DotBelief,
     DotModel,
-    Drawing,
     Lines,
+    MadeDots,
     NameList,
     PieceArt,
     ProcessLook,
@@ -31,22 +30,25 @@ from keencoat.core.artwork import (
     art_of_piece,
     as_burned,
     calibrated_curve,
-    drawing_area,
+    engraved_capital_mm,
     expected_dots,
     finest_detail,
+    ink_of_piece,
+    is_engraved,
     lines_of,
     look_of,
     names_set,
     predicted_curve,
+    stroke_width_mm,
+    strokes_as_burned,
     tells_a_curve,
 )
-from keencoat.core.errors import BadValueError
 from keencoat.core.heat import thermal_of
 from keencoat.core.piece import FlatPiece
-from keencoat.core.quantities import Machine, Setting
+from keencoat.core.quantities import Art, Machine, Setting
 from keencoat.core.reading import join_readings
 from keencoat.core.substrate import find_process
-from keencoat.core.toolpath import DotRaster, burn_time_s
+from keencoat.core.toolpath import DotRaster, Polylines, burn_time_s
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds, place_odds
 from keencoat.jobs.artwork.models import Artwork
@@ -58,6 +60,7 @@ from keencoat.jobs.models import GridPhoto, Job, LockedSetting, TestGrid
 from keencoat.jobs.run.services.sheet import newest_lock
 from keencoat.jobs.window.services.locking import evidence_mark
 
+ArtProgram = DotRaster | Polylines
 _SAME = 0.02
 _WEDGE_SD = 0.03
 _BURNED_BYTES = 80_000_000
@@ -73,6 +76,18 @@ class Wedge:
 
 
 @dataclass(frozen=True, eq=False)
+class Engraving:
+    """What lines are drawn at: the setting locked for fine strokes with the odds of the strokes' own window, or where
+    none is `locked`, what filled art has; how wide a line comes out, and the least height of capitals."""
+
+    setting: Setting
+    odds: PlaceOdds
+    locked: bool
+    line_mm: float
+    capital_mm: float
+
+
+@dataclass(frozen=True, eq=False)
 class ArtBase:
     """What artwork is made on. `key`: the job, the version of its lock, a mark of all that the rest follows from.
     `patch_mm`: the largest patch that was rated, 0 if none."""
@@ -85,6 +100,7 @@ class ArtBase:
     look: ProcessLook
     lines: Lines
     odds: PlaceOdds
+    engraving: Engraving
     belief: DotBelief
     wedge: Wedge | None
     patch_mm: float
@@ -126,18 +142,34 @@ class ArtBase:
 
     def names(self, source: Source, spec: ArtSpec) -> tuple[SetName, ...]:
         """The names as they are set, none for artwork that is no list."""
-        return names_set(source, spec, self.lines, self.detail.capital_mm) if isinstance(source, NameList) else ()
+        return names_set(source, spec, self.lines, self.least_capital_mm(spec)) if isinstance(source, NameList) else ()
 
-    def program(self, art: PieceArt, across: bool) -> DotRaster:
+    def least_capital_mm(self, spec: ArtSpec) -> float:
+        """How high letters must be to be read, filled or engraved."""
+        filled = spec.typeface.is_filled and not spec.outlines
+        return self.detail.capital_mm if filled else self.engraving.capital_mm
+
+    def setting_of(self, art: PieceArt) -> Setting:
+        """What a piece is burned at: the setting for fine strokes where it is engraved."""
+        return self.setting if art.strokes is None else self.engraving.setting
+
+    def program(self, art: PieceArt, across: bool) -> ArtProgram:
         """What the head does for one piece, turned on the bed or not. Raises BadValueError with the reason where
         nothing can be burned."""
         size_mm = self.piece.width_mm, self.piece.height_mm
-        return art.burnable().program(self.setting, self.machine, size_mm, self.mirrored, across)
+        return art.drawn.program(self.setting_of(art), self.machine, size_mm, self.mirrored, across)
+
+    def burned(self, art: PieceArt, dots: MadeDots, ln_film: Floats | float, greys: bool) -> Burned:
+        """What is expected of `dots`, all or some of a piece's, on a film of that ln over the job's, one figure or one
+        a dot; `greys`: whether they stand for greys."""
+        if art.strokes is not None:
+            return strokes_as_burned(dots, self.engraving.odds, ln_film)
+        return as_burned(dots.dots, self.model, self.odds, ln_film, self.left_over, greys)
 
 
-def seconds_of(program: DotRaster, base: ArtBase) -> float:
+def seconds_of(program: ArtProgram, base: ArtBase) -> float:
     """How long the machine takes for a piece."""
-    return burn_time_s(program.from_end_to_end(), base.machine)
+    return burn_time_s(program.for_time(), base.machine)
 
 
 def base_of(job: Job) -> ArtBase:
@@ -168,10 +200,19 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
         look,
         lines,
         odds,
+        _engraving_of(job, lock, odds),
         expected_dots(lines, setting, machine, thermal_of(job.substrate).diffusivity_mm2_s, odds),
         next((found for grid in reversed(burned_grids(job)) if (found := _wedge_of(grid, setting, look))), None),
         max(rated, default=0.0),
     )
+
+
+def _engraving_of(job: Job, lock: LockedSetting, fills: PlaceOdds) -> Engraving:
+    machine, setting = job.machine.to_core(), lock.by_art().get(Art.STROKES)
+    odds = fills if setting is None else place_odds(fit_of(job, art=Art.STROKES), setting, machine)
+    line_mm = stroke_width_mm(machine.spot_mm, odds.margin_ln)
+    capital_mm = engraved_capital_mm(line_mm, machine.spot_mm)
+    return Engraving(setting or lock.setting(), odds, setting is not None, line_mm, capital_mm)
 
 
 def _wedge_of(grid: TestGrid, setting: Setting, look: ProcessLook) -> Wedge | None:
@@ -210,7 +251,8 @@ def _made_key(artwork: Artwork, base: ArtBase, piece: int = 0) -> tuple[object, 
 def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     """What is burned on one piece."""
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
-    return art_of_piece(source, spec, base.lines, base.tones(spec), base.names(source, spec), piece)
+    ink = ink_of_piece(source, spec, base.lines.room, base.names(source, spec), piece)
+    return art_of_piece(source, spec, base.lines, base.tones(spec), ink, base.engraving.line_mm)
 
 
 def _burned_key(
@@ -227,11 +269,18 @@ def burned_of(
 ) -> Burned:
     """What is expected to come of it on a film whose ln over the job's is `ln_film`, and where a photo told that one
     with its thick and thin places; of nothing, nothing comes."""
-    made = made_of(artwork, base, piece).made
+    art = made_of(artwork, base, piece)
+    made = art.made
     if made is None:
         return as_burned(np.zeros((1, 1), dtype=np.bool_), base.model, base.odds)
     ln = ln_film if film is None else ln_film + film.at(made, base.mirrored)
-    return as_burned(made.dots, base.model, base.odds, ln, base.left_over, is_in_greys(artwork))
+    return base.burned(art, made, ln, is_in_greys(artwork))
+
+
+def setting_for(artwork: Artwork, base: ArtBase) -> Setting:
+    """What its pieces are burned at."""
+    engraved = is_engraved(source_of(artwork.pk, artwork.brought), artwork.asked())
+    return base.engraving.setting if engraved else base.setting
 
 
 def is_in_greys(artwork: Artwork) -> bool:
@@ -240,13 +289,9 @@ def is_in_greys(artwork: Artwork) -> bool:
 
 
 def outlines_of(artwork: Artwork, base: ArtBase, piece: int) -> BaseGeometry | None:
-    """What is filled on one piece, None for a picture of dots. Raises BadValueError for a name that is left out."""
+    """What is filled on one piece, None for a picture of dots, for lines, and for a name that is left out."""
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
-    if isinstance(source, Drawing):
-        return drawing_area(source, spec).intersection(base.lines.room)
-    if not isinstance(source, NameList):
+    if is_engraved(source, spec):
         return None
-    name = base.names(source, spec)[piece]
-    if name.area is None:
-        raise BadValueError(f"“{name.name.first}” is left out: {name.why}", field="piece", hint="Shorten it.")
-    return translate(name.area, *base.lines.room.centroid.coords[0])
+    ink = ink_of_piece(source, spec, base.lines.room, base.names(source, spec), piece).ink
+    return ink and ink.intersection(base.lines.room)

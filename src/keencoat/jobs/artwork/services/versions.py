@@ -6,7 +6,7 @@ from datetime import datetime
 from keencoat.core.artwork import setting_changed
 from keencoat.core.findings import Finding
 from keencoat.jobs.artwork.models import Artwork, ArtworkVersion
-from keencoat.jobs.artwork.services.making import ArtBase
+from keencoat.jobs.artwork.services.making import ArtBase, setting_for
 
 
 def keep_version(artwork: Artwork, base: ArtBase, at: datetime) -> ArtworkVersion:
@@ -15,7 +15,7 @@ def keep_version(artwork: Artwork, base: ArtBase, at: datetime) -> ArtworkVersio
         artwork=artwork,
         version=artwork.version,
         lock_version=base.key[1],
-        defaults={"job": artwork.job, "at": at, "spec": artwork.spec, "setting": asdict(base.setting)},
+        defaults={"job": artwork.job, "at": at, "spec": artwork.spec, "setting": asdict(setting_for(artwork, base))},
     )
     return kept
 
@@ -25,4 +25,4 @@ def version_findings(artwork: Artwork, base: ArtBase) -> list[Finding]:
     last = artwork.versions.last()
     if last is None or last.lock_version == base.key[1]:
         return []
-    return [setting_changed((last.lock_version, last.made_with()), (base.key[1], base.setting))]
+    return [setting_changed((last.lock_version, last.made_with()), (base.key[1], setting_for(artwork, base)))]

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from keencoat.core.artwork import Burned, MadeDots, PieceArt, as_burned, lay_on
+from keencoat.core.artwork import Burned, MadeDots, Picture, PieceArt, ToneWork, lay_on, toned
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
@@ -67,6 +67,21 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     return _png(face)
 
 
+def photo_view(picture: Picture, work: ToneWork | None, px: int) -> bytes:
+    """A photo as it was brought, or its tones set as `work` has it, greys of the lightness that is burned, as PNG; see
+    through where there is nothing."""
+    require_within(px, 64, _MOST_PX, "px")
+    seen = picture if work is None else toned(picture, work)
+    height, width = seen.light.shape
+    share = min(1.0, px / max(height, width))
+    size = max(1, round(width * share)), max(1, round(height * share))
+    light, there = (cv2.resize(face, size, interpolation=cv2.INTER_AREA) for face in (seen.light, seen.there))
+    # L* back to sRGB by way of CIELAB, where a grey has no colour.
+    lab = np.dstack([100 * light, np.zeros_like(light), np.zeros_like(light)]).astype(np.float32)
+    grey = np.clip(cv2.cvtColor(lab, cv2.COLOR_LAB2RGB), 0, 1)
+    return _png(np.rint(255 * np.dstack([grey, there])).astype(np.uint8))
+
+
 def loupe_view(art: PieceArt, base: ArtBase, look: Look, at_mm: tuple[float, float], greys: bool) -> bytes:
     """A few millimetres about a place (from the middle of the piece, y up), every dot of them, as PNG; `greys`: whether
     dots stand for greys."""
@@ -89,7 +104,7 @@ def loupe_view(art: PieceArt, base: ArtBase, look: Look, at_mm: tuple[float, flo
     ln_film = look.ln_film if look.film is None else look.ln_film + look.film.at(near, base.mirrored)
     burned = None
     if look.way is not Way.SENT:
-        burned = as_burned(near.dots, base.model, base.odds, ln_film, base.left_over, greys)
+        burned = base.burned(art, near, ln_film, greys)
     seen = np.pad(_coloured(near, base, look.way, burned), ((1, 1), (1, 1), (0, 0)), mode="edge")
     row0 = round((near.low_mm - made.low_mm) / made.interval_mm)
     column0 = round((near.left_mm - made.left_mm) / made.pitch_mm)
