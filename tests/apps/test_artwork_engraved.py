@@ -115,3 +115,17 @@ def test_a_photo_is_seen_before_and_after_its_tones(api, job):
     assert np.array_equal(seen(), before)
     leaf = bring(api, job, "drawing", LEAVES)
     assert "no photo" in api.get(f"/artworks/{leaf['id']}/photo.png", expect=422)["detail"]
+
+
+def test_what_is_burned_through_the_piece_is_mirrored_with_its_focus_on_the_far_side(api):
+    cloche = api.coated_job(substrate="soda_lime_glass", process="frost", coat="black_card")
+    grid = api.burned_grid(cloche)
+    assert grid["mirrored"]
+    written = api.client.get(f"/api/grids/{grid['id']}/files/gcode").content.decode()
+    assert "lies under the piece; focus on the near face, then lower the head" in written
+    api.rate(grid, wedge)
+    api.lock(cloche, SETTING)
+    base = api.get(f"/jobs/{cloche['id']}/artworks")["base"]
+    assert base["mirrored"]
+    art = bring(api, cloche, "drawing", LEAVES)
+    assert base["focus"] in lines_of(api, art)

@@ -16,7 +16,7 @@ from keencoat.core.quantities import (
     show,
 )
 from keencoat.core.safety import DEFERENCE, Emission, safety_gate
-from keencoat.core.substrate import Family, Process, Substrate
+from keencoat.core.substrate import Family, Process, Substrate, far_side_words
 
 
 @dataclass(frozen=True)
@@ -162,9 +162,12 @@ def _placing_lines(f: RunFacts) -> tuple[SheetLine, ...]:
         lines.append(SheetLine("Raise it off the bed", "", "flash-back from a honeycomb pits the back", tick=True))
     if f.substrate.family is Family.ACRYLIC:
         lines.append(SheetLine("Foil under the sheet", "", tick=True))
-    through = f.course.coat.key == "black_card"
-    focus = "Focus on the far side, where the card lies" if through else "Focus on the coated surface"
-    lines.append(SheetLine(focus, "", tick=True))
+    through = f.course.coat.lies_behind
+    if through:
+        words = far_side_words(f.substrate, f.machine.source, f.piece.face.thickness_mm)
+        lines.append(SheetLine("Focus on the far side, where the card lies", "", words, tick=True))
+    else:
+        lines.append(SheetLine("Focus on the coated surface", "", tick=True))
     if f.process.mirrored or through:
         lines.append(SheetLine("Mirror the artwork", "", "it is seen from the other side", tick=True))
     lines.append(SheetLine("Frame twice with the pointer", "", "the frame must stay on the coat", tick=True))

@@ -2121,6 +2121,8 @@ export interface components {
              * @description when the photo was taken that tells this coat's film
              */
             film_photo: string | null;
+            /** Focus */
+            focus: string;
             /** Gap Mm */
             gap_mm: number;
             /** Height Mm */

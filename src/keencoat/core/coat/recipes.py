@@ -39,7 +39,8 @@ class Coat:
 
     `absorbs` lists the beams that it turns into heat; `tools` are keys of TOOLS, the usual one first; `serves` names
     processes beyond those that list the coat themselves (a maker's own coats); `absorbs_per_mm` is the napierian
-    absorption of the dry layer for blue light, 1/mm; `does_not_work` holds the reason or is empty.
+    absorption of the dry layer for blue light, 1/mm; `does_not_work` holds the reason or is empty;
+    `lies_behind`: the beam goes through the piece to it.
     """
 
     key: str
@@ -62,6 +63,7 @@ class Coat:
     cautions: tuple[str, ...] = ()
     does_not_work: str = ""
     serves: tuple[str, ...] = ()
+    lies_behind: bool = False
 
     @property
     def usual_um(self) -> float:

@@ -4,7 +4,7 @@
 (for clear glass and acrylic: 1 − internal transmittance of 3 mm; for metal: 1 − reflectance).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from keencoat.core.errors import require_known
@@ -26,7 +26,8 @@ class Family(StrEnum):
 
 @dataclass(frozen=True)
 class Substrate:
-    """A material. `refused` holds the reason why no beam may touch it, or is empty."""
+    """A material. `refused` holds the reason why no beam may touch it, or is empty; `refractive_index` by the beams
+    that go through it."""
 
     key: str
     label: str
@@ -34,6 +35,11 @@ class Substrate:
     bare_absorptance: dict[BeamSource, Cited[float]]
     passes_light: bool = False
     refused: str = ""
+    refractive_index: dict[BeamSource, Cited[float]] = field(default_factory=dict)
+
+
+def _bends(blue: float, near_infrared: float) -> dict[BeamSource, Cited[float]]:
+    return {BLUE: Cited(blue, "refractiveindex"), NIR: Cited(near_infrared, "refractiveindex")}
 
 
 def _optical(blue: float, near_infrared: float, co2: Cited[float]) -> dict[BeamSource, Cited[float]]:
@@ -52,6 +58,7 @@ SUBSTRATES: dict[str, Substrate] = {
             Family.GLASS,
             _optical(0.016, 0.160, _SURFACE_AT_CO2),
             passes_light=True,
+            refractive_index=_bends(1.5319, 1.5129),
         ),
         Substrate(
             "borosilicate_glass",
@@ -59,6 +66,7 @@ SUBSTRATES: dict[str, Substrate] = {
             Family.GLASS,
             {BLUE: own_estimate(0.01), NIR: own_estimate(0.05), CO2: _SURFACE_AT_CO2},
             passes_light=True,
+            refractive_index={BLUE: Cited(1.4790, "refractiveindex"), NIR: own_estimate(1.464)},
         ),
         Substrate(
             "white_glazed_tile",
@@ -78,6 +86,7 @@ SUBSTRATES: dict[str, Substrate] = {
             Family.ACRYLIC,
             _optical(0.015, 0.023, Cited(0.95, "refractiveindex")),
             passes_light=True,
+            refractive_index=_bends(1.4998, 1.4812),
         ),
         Substrate(
             "powder_coated_steel",

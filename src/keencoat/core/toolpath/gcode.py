@@ -17,24 +17,27 @@ from keencoat.core.toolpath.timing import burn_time_s
 
 S_FULL = 1000
 BEAM_OFF, BEAM_READY = "M5 S0", "M4 S0"
+_USUAL_FOCUS = "coated side up; focus on the coat"
 _COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
 
 
-def write_gcode(program: Program, machine: Machine, title: str, mirrored: bool = False) -> str:
+def write_gcode(
+    program: Program, machine: Machine, title: str, mirrored: bool = False, focus: str = _USUAL_FOCUS
+) -> str:
     """The program as a file."""
-    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored))
+    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored, focus))
 
 
 def gcode_lines(
-    program: Program, machine: Machine, title: str, mirrored: bool = False
+    program: Program, machine: Machine, title: str, mirrored: bool = False, focus: str = _USUAL_FOCUS
 ) -> Iterator[tuple[Item | None, str]]:
-    """Lines, each with the item that it marks, None where it marks none; first a header that says where zero is and
-    how much room the head needs."""
+    """Lines, each with the item that it marks, None where it marks none; first a header that says where zero is, which
+    side lies up with the focus where, and how much room the head needs."""
     left, low, right, top = extent_of(program)
     seconds = burn_time_s(program, machine)
     header = [
         _comment(f"Keen Coat: {title}"),
-        _comment("zero: lower left corner of the piece, coated side up; focus on the coat"),
+        _comment(f"zero: lower left corner of the piece; {focus}"),
         *([_comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
         _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
         _comment("needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest"),

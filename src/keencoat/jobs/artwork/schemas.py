@@ -117,6 +117,7 @@ class ArtBaseOut(Shown):
     one_tone: str
     darkens: bool
     mirrored: bool
+    focus: str
     width_mm: float
     height_mm: float
     line_mm: float

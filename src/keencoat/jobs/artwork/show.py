@@ -64,6 +64,7 @@ def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
         one_tone=base.look.one_tone,
         darkens=base.look.look.darkens,
         mirrored=base.mirrored,
+        focus=base.focus,
         width_mm=base.piece.width_mm,
         height_mm=base.piece.height_mm,
         **asdict(base.detail),

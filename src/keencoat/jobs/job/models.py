@@ -5,6 +5,7 @@ from django.db import models
 from keencoat.core.coat import Coat, Tool, find_tool
 from keencoat.core.piece import Piece, Shape, make_piece
 from keencoat.core.states import JobState
+from keencoat.core.substrate import far_side_words, find_process, find_substrate
 from keencoat.shop.models import Machine, Workshop
 from keencoat.shop.shelf import coat_of
 from keencoat.shop.stored_field import StoredField
@@ -79,6 +80,19 @@ class Job(models.Model):
     def recipe(self) -> Coat:
         """The coat as core knows it."""
         return coat_of(self.workshop, self.coat)
+
+    @property
+    def is_seen_through(self) -> bool:
+        """Whether the finished mark is seen through the piece, so that it is burned mirrored."""
+        return find_process(self.process).mirrored or self.recipe().lies_behind
+
+    def focus_words(self) -> str:
+        """Which side lies up, and where the focus goes."""
+        if not self.recipe().lies_behind:
+            return "coated side up; focus on the coat"
+        face = self.piece().face
+        words = far_side_words(find_substrate(self.substrate), self.machine.to_core().source, face.thickness_mm)
+        return f"what absorbs lies under the piece; {words}"
 
     def layer_um(self) -> float:
         """The dry film of all coats, µm: as the job's own film a coat, else the recipe's."""

@@ -21,7 +21,7 @@ from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.quantities import Machine as CoreMachine
 from keencoat.core.safety import Pulsing
 from keencoat.core.states import BurnState
-from keencoat.core.substrate import find_process, find_substrate
+from keencoat.core.substrate import find_substrate
 from keencoat.jobs.artwork.models import ArtworkBurn, ArtworkPhoto
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.photos import keep_photo_of
@@ -195,8 +195,8 @@ def photograph_artwork(workshop: Workshop, artwork_id: int, trouble: str, at: da
     if burn.made.as_it_was().asked().across:
         face = replace(face, width_mm=face.height_mm, height_mm=face.width_mm)
     washed = _washed(job, job.machine.to_core(), face, burn)
-    behind = find_process(job.process).mirrored
-    camera = GridCamera(washed, pose, practice.seed % 100_000 + burn.pk, Trouble(trouble), behind)
+    seed = practice.seed % 100_000 + burn.pk
+    camera = GridCamera(washed, pose, seed, Trouble(trouble), job.is_seen_through)
     return keep_photo_of(workshop, burn.made, burn.number, aside(camera.shoot), at, simulated=True)
 
 

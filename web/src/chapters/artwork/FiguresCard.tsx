@@ -146,10 +146,9 @@ export function FilesCard({
   return (
     <Card title="Take it">
       {base.mirrored && (
-        <p className="mb-2">
-          Mirrored in the files: the mark is seen through the piece. Set the focus on the coated side.
-        </p>
+        <p className="mb-2">Mirrored in the files: the mark is seen through the piece.</p>
       )}
+      <p className="mb-2">{sentence(base.focus)}</p>
       <p className="mb-3 text-sm text-soft">
         Eyewear on, extraction on, coat dry; stay with it. Local codes and licensed practice come first.
       </p>
@@ -166,6 +165,8 @@ export function FilesCard({
     </Card>
   )
 }
+
+const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`
 
 function Taken({ href, children }: { href: string; children: string }) {
   return (

@@ -44,6 +44,7 @@ LAID_COATS = (
         colour="black",
         absorbs_per_mm=own_estimate(40.0),
         cautions=("Card can catch fire: watch it, and keep water at hand.",),
+        lies_behind=True,
     ),
     Coat(
         key="marking_sheet",

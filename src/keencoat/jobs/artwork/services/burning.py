@@ -98,7 +98,8 @@ def _program_of(burn: ArtworkBurn) -> BurnProgram:
         raise BadValueError("Another setting was locked meanwhile.", field="setting", hint="Burn it again.")
     artwork = burn.made.as_it_was()
     program = base.program(made_of(artwork, base, burn.number), artwork.asked().across)
-    items, lines = zip(*gcode_lines(program, base.machine, str(burn.made), base.mirrored), strict=True)
+    written = gcode_lines(program, base.machine, str(burn.made), base.mirrored, base.focus)
+    items, lines = zip(*written, strict=True)
     return BurnProgram(lines, tuple(starts_of(items)), (), bed_under(base.machine, extent_of(program)))
 
 

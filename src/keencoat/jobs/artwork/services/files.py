@@ -54,7 +54,7 @@ def gcode_of(taken: Taken) -> Iterator[str]:
 
     def blocks() -> Iterator[str]:
         some: list[str] = []
-        for _, line in gcode_lines(program, base.machine, taken.title, base.mirrored):
+        for _, line in gcode_lines(program, base.machine, taken.title, base.mirrored, base.focus):
             some.append(line)
             if len(some) >= _LINES_AT_ONCE:
                 yield "\n".join(some) + "\n"

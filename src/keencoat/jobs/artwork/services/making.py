@@ -47,7 +47,6 @@ from keencoat.core.heat import thermal_of
 from keencoat.core.piece import FlatPiece
 from keencoat.core.quantities import Art, Machine, Setting
 from keencoat.core.reading import join_readings
-from keencoat.core.substrate import find_process
 from keencoat.core.toolpath import DotRaster, Polylines, burn_time_s
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds, place_odds
@@ -97,6 +96,7 @@ class ArtBase:
     machine: Machine
     piece: FlatPiece
     mirrored: bool
+    focus: str
     look: ProcessLook
     lines: Lines
     odds: PlaceOdds
@@ -196,7 +196,8 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
         setting,
         machine,
         job.piece().face,
-        find_process(job.process).mirrored,
+        job.is_seen_through,
+        job.focus_words(),
         look,
         lines,
         odds,

@@ -15,7 +15,8 @@ def program_of(burn: GridBurn) -> BurnProgram:
     grid = TestGrid.objects.select_related("job").get(pk=burn.grid_id)
     machine, tasks = machine_of(grid.machine_facts), tasks_to_burn(grid, burn.spare)
     bed = bed_under(machine, extent_of(tasks))
-    items, lines = zip(*gcode_lines(tasks, machine, title_of(grid, burn.spare), grid.mirrored), strict=True)
+    written = gcode_lines(tasks, machine, title_of(grid, burn.spare), grid.mirrored, grid.job.focus_words())
+    items, lines = zip(*written, strict=True)
     return BurnProgram(lines, tuple(starts_of(items)), tuple(_heights(tasks)), bed)
 
 

@@ -35,7 +35,7 @@ from keencoat.core.heat import GridHeat, findings_of, grid_heat, kept_share, the
 from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.quantities import Machine, Setting, Slice, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
-from keencoat.core.substrate import find_process, find_substrate
+from keencoat.core.substrate import find_substrate
 from keencoat.core.toolpath import Task, burn_time_s
 from keencoat.core.window import EnergyBand, WindowFit, next_band, next_cells
 from keencoat.jobs.coat.services.drying import drying_of
@@ -99,7 +99,7 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
         fixed=wish.cell_mm is not None or wish.gap_mm is not None,
     )
     fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
-    mirrored = find_process(job.process).mirrored if wish.mirrored is None else wish.mirrored
+    mirrored = job.is_seen_through if wish.mirrored is None else wish.mirrored
     # Frame and codes must be readable, not judged.
     plan = BurnPlan(
         replace(middle_setting(at, band, LEGIBLE_SHARE), passes=1),

@@ -20,7 +20,8 @@ def title_of(grid: TestGrid, spare: int) -> str:
 def gcode_of(grid: TestGrid, spare: int) -> str:
     """The grid as G-code."""
     machine = machine_of(grid.machine_facts)
-    return write_gcode(tasks_of(grid, spare), machine, title_of(grid, spare), grid.mirrored)
+    words = grid.job.focus_words()
+    return write_gcode(tasks_of(grid, spare), machine, title_of(grid, spare), grid.mirrored, words)
 
 
 def svg_of(grid: TestGrid, spare: int) -> str:
