@@ -161,7 +161,7 @@ def test_a_file_of_all_pieces_is_called_off_and_one_that_nobody_makes_is_told(ap
 
 def test_engraved_text_comes_out_where_it_was_drawn(api, tile):
     """The head's strokes, read back from its moves, burned, photographed, and laid on what was expected."""
-    art = ask(api, bring(api, tile, "text", b"FERN"), typeface="strokes", placement={"width_mm": 60})
+    art = ask(api, bring(api, tile, "text", b"Fern house\nTrail 3"), typeface="strokes", placement={"width_mm": 80})
     assert burn(api, art)["state"] == "done"
     (photo,) = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)["photos"]
     assert photo["trouble"] is None

@@ -30,13 +30,15 @@ def leaf(right_mm=0.0, up_mm=0.0):
     return face
 
 
-def photo(face, look, turns=0, slope=0.15, clear=False):
-    """A JPEG of a piece of this fullness on a bench, aslant, under a lamp from one side."""
+def photo(face, look, turns=0, slope=0.15, clear=False, dims=0.0):
+    """A JPEG of a piece of this fullness on a bench, aslant, under a lamp from one side, through a lens that
+    dims towards its corners."""
     y = np.rot90(look.ground_y + (look.mark_y - look.ground_y) * face, turns)
     way = ProjectiveTransform.from_estimate(CORNERS, np.array([[0, 0], [FULL, 0], [FULL, FULL], [0, FULL]]) - 0.5)
     inside = warp(np.ones_like(y), way, output_shape=(1200, 1600))
     scene = inside * warp(y, way, output_shape=(1200, 1600), mode="edge") + (1 - inside) * (0.025 if clear else 0.12)
-    light = 0.8 * (1 + slope * np.linspace(-1, 1, 1600))
+    across, down = np.linspace(-1, 1, 1600), np.linspace(-0.75, 0.75, 1200)[:, None]
+    light = 0.8 * (1 + slope * across) * (1 - dims * (across**2 + down**2))
     code = np.clip(scene * light, 0, 1) ** (1 / 2.2) + np.random.default_rng(3).normal(0, 0.004, scene.shape)
     rgb = np.repeat(np.rint(255 * np.clip(code, 0, 1))[..., None], 3, axis=2).astype(np.uint8)
     out = io.BytesIO()
@@ -110,3 +112,23 @@ def test_what_cannot_be_compared_says_why():
     assert "Go nearer" in read_art_shot(photo(leaf(), TILE), FACE, leaf(), TILE, far).trouble.hint
     with pytest.raises(BadValueError):
         read_art_shot(b"no photo", FACE, leaf(), TILE, None)
+
+
+def hairlines(seed):
+    """Lines a tenth of a millimetre wide, as little full as a single line comes out."""
+    rng, face = np.random.default_rng(seed), np.zeros((FULL, FULL), dtype=np.float32)
+    for x0, y0, x1, y1 in rng.uniform(8 * PX_PER_MM, FULL - 8 * PX_PER_MM, (9, 4)):
+        along = np.linspace(0, 1, 2000)
+        face[(y0 + along * (y1 - y0)).astype(int), (x0 + along * (x1 - x0)).astype(int)] = 0.6
+    return face
+
+
+@pytest.mark.parametrize("turns", [0, 3])
+def test_hairlines_are_found_again_under_a_lamp_and_told_from_others(turns):
+    shot = read_art_shot(photo(hairlines(1), TILE, turns, dims=0.4), FACE, hairlines(1), TILE, None)
+    assert shot.trouble is None
+    assert shot.likeness.turned_deg == (360 - 90 * turns) % 360
+    assert np.allclose(shot.likeness.shift_mm, 0, atol=0.15)
+    assert shot.likeness.off_l < 3
+    other = read_art_shot(photo(hairlines(2), TILE, turns, dims=0.4), FACE, hairlines(1), TILE, None)
+    assert "does not look like this artwork" in other.trouble.message

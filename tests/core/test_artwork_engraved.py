@@ -169,11 +169,11 @@ def test_the_head_draws_each_line_once_a_pass(mirrored, turned):
 
 def test_lines_are_as_wide_as_a_gaussian_over_its_threshold():
     """d·√(ln(E/E₀)/2), d the 1/e² diameter (Liu 1982); by looking for the threshold on the Gaussian itself."""
-    for margin in (0.6, 1.0, 2.0):
+    for margin in (0.0, 0.6, 2.0):
         r = np.linspace(0, 0.2, 200_001)
-        over = np.exp(margin - 2 * (r / 0.05) ** 2) >= 1
+        over = np.exp(margin - 2 * (r / 0.05) ** 2) >= np.exp(-0.5)
         assert stroke_width_mm(0.1, margin) == pytest.approx(2 * r[over].max(), abs=1e-5)
-    assert stroke_width_mm(0.1, -1) == stroke_width_mm(0.1, 0.2) == 0.05
+    assert stroke_width_mm(0.1, -1) == stroke_width_mm(0.1, 0.0) == 0.05
     assert engraved_capital_mm(0.1, 0.08) == pytest.approx(0.75)
     assert engraved_capital_mm(0.05, 0.1) == pytest.approx(1.5 * (0.15 + 0.2))
 
@@ -204,8 +204,15 @@ def test_what_is_said_of_text_and_of_lines():
     (small,) = text_findings(1.5, 2.0)
     assert small.code is FindingCode.ART_SMALL_LETTERS
     assert small.figures == {"capital_mm": 1.5, "least_mm": 2.0}
-    assert engraved_findings(True, SETTING) == []
-    (untested,) = engraved_findings(False, SETTING)
+    # At 3000 mm/s² 200 mm/s takes 13.4 mm from rest to rest.
+    long, short = (strokes_of(MultiLineString([[(-x, 0), (x, 0)], [(0, -9), (0, 9)]]), ROOM, 0.1) for x in (7, 2.9))
+    assert engraved_findings(long, SETTING, 3000, True) == []
+    assert engraved_findings(short, SETTING, 3000, True) == []
+    (slow,) = engraved_findings(short, SETTING, 1000, True)
+    assert slow.code is FindingCode.ART_STROKES_SLOW
+    assert slow.figures["share_pct"] == pytest.approx(100)
+    assert slow.figures["reached_mm_s"] == pytest.approx(np.sqrt(1000 * (5.8 + 0.25 * 12.2)))
+    (untested,) = engraved_findings(long, SETTING, 3000, False)
     assert untested.code is FindingCode.ART_STROKES_UNTESTED
     assert "60 %, 200 mm/s" in untested.message
 

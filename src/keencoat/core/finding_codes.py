@@ -57,6 +57,7 @@ class FindingCode(StrEnum):
         "art-strokes-untested",
         "lines are drawn at the setting for filled art: none is locked for strokes",
     )
+    ART_STROKES_SLOW = "art-strokes-slow", "lines are too short for the head to reach the speed of the setting"
     ART_LINE_LOST = "art-line-lost", "a single line does not mark at this setting"
     ART_SETTING_CHANGED = "art-setting-changed", "the artwork was taken for a setting that is no longer the locked one"
     ART_NO_FIT = "art-no-fit", "names that would be too small to read, or that the typeface cannot write"

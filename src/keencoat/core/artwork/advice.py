@@ -1,7 +1,11 @@
 """What is to be said of an artwork before it is burned."""
 
+import math
 from collections.abc import Sequence
 
+import numpy as np
+
+from keencoat.core.artwork.engraved import MadeStrokes
 from keencoat.core.artwork.limits import Detail
 from keencoat.core.artwork.looks import ProcessLook
 from keencoat.core.artwork.made import Lines, off_room_mm
@@ -16,6 +20,7 @@ from keencoat.core.quantities import Setting
 _SEE_THROUGH = 0.005
 _COARSE = 0.6
 _LARGER = 1.05
+_SLOW, _SHORT = 0.25, 0.25
 
 
 def picture_findings(picture: Picture, spec: ArtSpec, lines: Lines, look: ProcessLook) -> list[Finding]:
@@ -147,19 +152,39 @@ def text_findings(capital_mm: float, least_mm: float) -> list[Finding]:
     ]
 
 
-def engraved_findings(locked: bool, fills: Setting) -> list[Finding]:
-    """What is to be said of lines that are drawn: whether a setting is `locked` for fine strokes."""
+def engraved_findings(made: MadeStrokes, setting: Setting, accel_mm_s2: float, locked: bool) -> list[Finding]:
+    """What is to be said of lines that are drawn at a setting: whether it is `locked` for fine strokes or filled art's,
+    and whether the head reaches its speed on them."""
+    found = []
+    sides = np.concatenate([np.hypot(*np.diff(np.array(stroke), axis=0).T) for stroke in made.strokes])
+    # From rest to rest the head gets up to √(a·l).
+    slow = np.sqrt(accel_mm_s2 * sides) < setting.speed_mm_s
+    share = float(sides[slow].sum() / sides.sum())
+    if share > _SLOW:
+        reached = math.sqrt(accel_mm_s2 * float(np.quantile(sides, _SHORT)))
+        found.append(
+            Finding(
+                FindingCode.ART_STROKES_SLOW,
+                Severity.NOTE,
+                f"{100 * share:.0f} % of these lines are too short for the head to reach {setting.speed_mm_s:g} mm/s "
+                "between two corners: its power follows the speed, and they may come out fainter than long ones.",
+                fix=f"Test the fine strokes at about {reached:.0f} mm/s, or make it larger.",
+                figures={"share_pct": 100 * share, "reached_mm_s": reached},
+            )
+        )
     if locked:
-        return []
+        return found
     return [
+        *found,
         Finding(
             FindingCode.ART_STROKES_UNTESTED,
             Severity.WARN,
             "No setting is locked for fine strokes: these lines are drawn at the one for filled art "
-            f"({fills.power_pct:g} %, {fills.speed_mm_s:g} mm/s), where neighbours warm each other. They may be faint.",
+            f"({setting.power_pct:g} %, {setting.speed_mm_s:g} mm/s), where neighbours warm each other."
+            " They may be faint.",
             fix="Rate the fine strokes of a grid, and lock a setting for them in Window.",
             source="common-practice",
-        )
+        ),
     ]
 
 

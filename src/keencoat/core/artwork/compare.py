@@ -40,6 +40,7 @@ _EDGE_MM, _BARE_ROUND_MM = 1.0, 0.6
 _MOST_SHIFT_MM = 2.0
 _LEAST_LIKE, _LEAST_DRAWN_LIKE, _SURELY_LIKE, _LEAST_BARE, _LEAST_FULL = 0.6, 0.75, 0.9, 0.05, 0.002
 _BARE, _FULL, _SOME = 0.02, 0.9, 0.1
+_THIN, _SOFT_PX = 0.5, (1.0, 5.0)
 _TURN_DEG, _TRIED = 3.0, 8
 _SHOWN_DL = 25.0
 _FAINTER, _STRONGER = np.array((38, 110, 160)), np.array((178, 74, 20))
@@ -214,11 +215,20 @@ def _shrunk(face: Floats) -> Floats:
 
 
 def _alike(one: Floats | Pixels, other: Floats, inside: np.ndarray) -> float:
-    """Correlation within `inside`, a slow fall-off of the lamp taken out of both."""
+    """Correlation within `inside`, a slow fall-off of the lamp taken out of both. Lines that are finer than a pixel are
+    looked at softly, since a lens bends them off their place by more than they are wide, and against what is about
+    them, since a lamp's falling-off is more than they are dark."""
+    if other.max() < _THIN:
+        one, other = (_lines_alone(np.asarray(face, dtype=np.float32)) for face in (one, other))
     a, b = (_without_slope(np.asarray(face, dtype=np.float32))[inside] for face in (one, other))
     if a.std() == 0 or b.std() == 0:
         return 0.0
     return float(np.corrcoef(a, b)[0, 1])
+
+
+def _lines_alone(face: Floats) -> Floats:
+    soft, about = (cv2.GaussianBlur(face, (0, 0), px) for px in _SOFT_PX)
+    return np.asarray(soft - about)
 
 
 def _without_slope(face: Floats) -> Floats:

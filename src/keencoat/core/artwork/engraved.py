@@ -20,7 +20,7 @@ from keencoat.core.window import PlaceOdds
 MAX_STROKES = 5_000
 _SMOOTH_MM = 0.02
 """How far outlines may leave their curves: every corner costs the head a stop."""
-_LEAST_OF_SPOT, _MOST_SHOWN = 0.5, 4e6
+_JUST_SEEN_LN, _MOST_SHOWN = 0.5, 4e6
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,12 +51,13 @@ class MadeStrokes:
 
 def stroke_width_mm(spot_mm: float, margin_ln: float) -> float:
     """How wide a line comes out whose energy is e^margin over what is just enough: the closed form of a Gaussian over a
-    threshold, d·√(margin/2) (Liu 1982), and never under half a spot, since a line that is just enough is seen.
+    threshold, d·√(ln(E/E₀)/2) with the spot's 1/e² diameter (Liu 1982). A line that is just enough is seen, half a
+    spot wide: E₀ is taken e^½ under it (own estimate).
 
-    >>> round(stroke_width_mm(0.1, 2.0), 3)
-    0.1
+    >>> round(stroke_width_mm(0.1, 0.0), 3), round(stroke_width_mm(0.1, 1.5), 3)
+    (0.05, 0.1)
     """
-    return spot_mm * max(_LEAST_OF_SPOT, math.sqrt(max(0.0, margin_ln) / 2))
+    return spot_mm * math.sqrt((max(0.0, margin_ln) + _JUST_SEEN_LN) / 2)
 
 
 def strokes_of(ink: BaseGeometry, room: BaseGeometry, width_mm: float) -> MadeStrokes:

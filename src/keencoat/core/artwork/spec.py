@@ -32,6 +32,8 @@ from keencoat.core.errors import BadValueError, require_within
 
 Source = Picture | Drawing | NameList | Wording
 T = TypeVar("T")
+_TEXT_OF_COAT = 0.85
+"""Typed text starts with some air about it."""
 _EDGE_MM = 0.5
 """Names keep so far off the edge of the coat."""
 
@@ -105,6 +107,8 @@ def first_spec(source: Source, room: BaseGeometry, one_tone: bool) -> ArtSpec:
         return spec
     half_high = height_per_width(source, spec) / 2
     fits = largest_size((-0.5, -half_high, 0.5, half_high), room)
+    if isinstance(source, Wording):
+        fits *= _TEXT_OF_COAT
     return replace(spec, placement=Placement(max(1.0, math.floor(100 * fits + 0.01) / 100)))
 
 

@@ -38,7 +38,7 @@ export function DrawingCard({
               }}
             >
               <option value="of ">all of the drawing</option>
-              <option value="each">each group on a piece of its own</option>
+              <option value="each">each on a piece of its own</option>
               {groups.map((name) => (
                 <option key={name} value={`of ${name}`}>
                   {name} alone

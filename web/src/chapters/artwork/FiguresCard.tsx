@@ -145,9 +145,7 @@ export function FilesCard({
   const file = (kind: string) => `/api/artworks/${artwork.id}/files/${kind}?piece=${piece}`
   return (
     <Card title="Take it">
-      {base.mirrored && (
-        <p className="mb-2">Mirrored in the files: the mark is seen through the piece.</p>
-      )}
+      {base.mirrored && <p className="mb-2">Mirrored in the files: the mark is seen through the piece.</p>}
       <p className="mb-2">{sentence(base.focus)}</p>
       <p className="mb-3 text-sm text-soft">
         Eyewear on, extraction on, coat dry; stay with it. Local codes and licensed practice come first.

@@ -16,7 +16,7 @@ export function Lettering({ edit }: { edit: Edit }) {
         <option value="bold">bold</option>
         <option value="text">plain</option>
         <option value="mono">even widths</option>
-        <option value="strokes">single strokes, engraved along the line</option>
+        <option value="strokes">single strokes, engraved</option>
       </SelectField>
       {typeface !== 'strokes' && <OutlinesField edit={edit} />}
     </>

@@ -109,7 +109,7 @@ def _said(artwork: Artwork, base: ArtBase) -> list[Finding]:
 def _made_said(art: PieceArt, base: ArtBase, fill_mm: float) -> list[Finding]:
     if art.strokes is None:
         return made_findings(fill_mm, base.patch_mm, base.detail)
-    return engraved_findings(base.engraving.locked, base.setting)
+    return engraved_findings(art.strokes, base.engraving.setting, base.machine.accel_mm_s2, base.engraving.locked)
 
 
 def names_of(artwork: Artwork, base: ArtBase) -> Sequence[SetName]:

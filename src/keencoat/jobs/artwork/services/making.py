@@ -190,6 +190,7 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
     odds = place_odds(fit_of(job), setting, machine)
     look = look_of(job.process)
     lines = lines_of(setting.interval_mm, machine.spot_mm, job.piece().face.coated)
+    belief = expected_dots(lines, setting, machine, thermal_of(job.substrate).diffusivity_mm2_s, odds)
     rated = [grid.cell_mm for grid in burned_grids(job) if grid.rated_of()[0]]
     return ArtBase(
         _base_key(job, lock),
@@ -201,17 +202,21 @@ def _base(job: Job, lock: LockedSetting) -> ArtBase:
         look,
         lines,
         odds,
-        _engraving_of(job, lock, odds),
-        expected_dots(lines, setting, machine, thermal_of(job.substrate).diffusivity_mm2_s, odds),
+        _engraving_of(job, lock, odds, finest_detail(belief.model).line_mm),
+        belief,
         next((found for grid in reversed(burned_grids(job)) if (found := _wedge_of(grid, setting, look))), None),
         max(rated, default=0.0),
     )
 
 
-def _engraving_of(job: Job, lock: LockedSetting, fills: PlaceOdds) -> Engraving:
+def _engraving_of(job: Job, lock: LockedSetting, fills: PlaceOdds, single_mm: float) -> Engraving:
+    """`single_mm`: how wide a single line of filled art comes out."""
     machine, setting = job.machine.to_core(), lock.by_art().get(Art.STROKES)
-    odds = fills if setting is None else place_odds(fit_of(job, art=Art.STROKES), setting, machine)
-    line_mm = stroke_width_mm(machine.spot_mm, odds.margin_ln)
+    if setting is None:
+        odds, line_mm = fills, single_mm or stroke_width_mm(machine.spot_mm, 0.0)
+    else:
+        odds = place_odds(fit_of(job, art=Art.STROKES), setting, machine)
+        line_mm = stroke_width_mm(machine.spot_mm, odds.margin_ln)
     capital_mm = engraved_capital_mm(line_mm, machine.spot_mm)
     return Engraving(setting or lock.setting(), odds, setting is not None, line_mm, capital_mm)
 

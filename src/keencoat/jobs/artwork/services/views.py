@@ -1,6 +1,7 @@
 """Artwork as pictures for a screen: as it is sent, as it will burn, and where it may fail."""
 
 import io
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -57,14 +58,16 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     px_mm = look.px / max(width, height)
     size = max(1, round(height * px_mm)), max(1, round(width * px_mm))
     bare = base.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
-    face = _off_coat(bare, base, px_mm)
+    face = _beside_piece(bare, base, px_mm)
     if art.made is not None:
         # Averaged by light, as an eye far off does.
-        light = (_coloured(art.made, base, look.way, burned).astype(np.float32) / 255) ** 2.2
+        light: Floats = (_coloured(art.made, base, look.way, burned).astype(np.float32) / 255) ** 2.2
         lit = (face.astype(np.float32) / 255) ** 2.2
+        if art.strokes is not None:
+            light = _widened(light, art.made, px_mm)
         lay_on(lit, light, art.made, (width, height), px_mm)
         face = np.asarray(np.rint(255 * lit ** (1 / 2.2)), dtype=np.uint8)
-    return _png(face)
+    return _png(_with_coat_edge(face, base, px_mm))
 
 
 def photo_view(picture: Picture, work: ToneWork | None, px: int) -> bytes:
@@ -139,13 +142,24 @@ def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) ->
     return np.asarray(np.rint(face), dtype=np.uint8)
 
 
-def _off_coat(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
-    """The piece with what lies beside its outline in grey, and the edge of the coat as a line."""
+def _beside_piece(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
+    """The piece with what lies beside its outline in grey."""
     inside = np.zeros(face.shape[:2], np.uint8)
     cv2.fillPoly(inside, [_in_px(base.piece.outline, base, px_mm)], 1)
-    face = np.where(inside[..., None] == 1, face, np.array(_OFF, np.uint8))
-    cv2.polylines(face, [_in_px(base.lines.room, base, px_mm)], True, _OFF, 1, cv2.LINE_AA)
-    return np.asarray(face)
+    return np.asarray(np.where(inside[..., None] == 1, face, np.array(_OFF, np.uint8)))
+
+
+def _widened(light: Floats, made: MadeDots, px_mm: float) -> Floats:
+    """Lines that are finer than a pixel, as wide as one: a screen would show some of them, and others not."""
+    across = math.ceil(1 / (px_mm * made.pitch_mm)) | 1
+    lighter = light[made.dots].mean() > light[~made.dots].mean()
+    around = np.ones((across, across), np.uint8)
+    return np.asarray(cv2.dilate(light, around) if lighter else cv2.erode(light, around))
+
+
+def _with_coat_edge(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
+    """The edge of the coat as a line, over artwork too: there bleed ends, and what reaches further is not burned."""
+    return np.asarray(cv2.polylines(face, [_in_px(base.lines.room, base, px_mm)], True, _OFF, 1, cv2.LINE_AA))
 
 
 def _in_px(outline: object, base: ArtBase, px_mm: float) -> NDArray[np.int32]:
