@@ -15,7 +15,7 @@ from skimage.transform import ProjectiveTransform, warp
 
 from keencoat.core.coat.evenness.streaks import find_streaks
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline
+from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline, find_outlines
 from keencoat.core.vision.photo import Photo, decode_photo, luminance
 from keencoat.core.vision.rectify import SEEN_DEG, SeenFace, face_mask, homography, pixels_per_mm, rectify
 from keencoat.core.vision.shapes import filled
@@ -207,3 +207,18 @@ def test_holes_are_filled_as_scipy_fills_them(seed, blur_px):
     largest = 1 + int(np.argmax(np.bincount(label(blots)[0].ravel())[1:]))
     thing = (label(blots)[0] == largest).astype(np.uint8)
     assert np.array_equal(filled(thing), binary_fill_holes(thing))
+
+
+@pytest.mark.parametrize("bench", [(150, 152, 140), (90, 110, 70)])
+def test_a_tile_that_is_dark_at_its_sides_and_bright_between_is_found_whole(bench):
+    """Neither lighter nor darker than its bench all round; unlike it all round."""
+    rng = np.random.default_rng(4)
+    rgb = np.full((600, 800, 3), bench, dtype=float) * (1 + 0.1 * np.linspace(-1, 1, 800))[None, :, None]
+    rgb[90:510, 200:620] = (34, 36, 38)
+    rgb[90:510, 260:560] = (190, 140, 50)
+    rgb = np.clip(rgb + rng.normal(0, 3, rgb.shape), 0, 255).astype(np.uint8)
+    found = find_outlines(Photo(rgb, 1.0, "JPEG"), EdgeKind.CORNERS, 1.0, 8)
+    wanted = np.array([[200, 90], [620, 90], [620, 510], [200, 510]])
+    off = [np.abs(np.array(one.points) * (800, 600) - wanted).max() for one in found]
+    assert min(off) < 1.5
+    assert off[0] == min(off), "the whole of it comes first"

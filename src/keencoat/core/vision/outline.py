@@ -8,8 +8,9 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from keencoat.core.errors import BadValueError, require_finite
+from keencoat.core.vision.bench import unlikeness
 from keencoat.core.vision.lens import bent, lens_of, straightened
-from keencoat.core.vision.photo import Floats, Photo, luminance
+from keencoat.core.vision.photo import Floats, Photo, Pixels, luminance
 from keencoat.core.vision.quads import corners_of, ellipse_points, line_through, rim_points, turned
 from keencoat.core.vision.shapes import Candidate, border_points, candidates
 
@@ -76,36 +77,58 @@ def find_outline(
 
     `aspect` is width ÷ height of what is looked for. Raises BadValueError that says what is missing in the picture.
     """
-    found, shrink = _found(photo, frame)
+    shrink = _shrink_of(photo)
+    found = _found(photo, frame, shrink)
     best = _best(found, dark_on_field, share_of_piece)
     if best is None:
         raise _nothing(frame, bool(found))
-    return _outline(photo, best, frame, aspect, shrink)
+    return _outline(_ln_light(photo), best, frame, aspect, shrink)
 
 
 def find_outlines(photo: Photo, frame: EdgeKind, aspect: float, most: int) -> list[SeenOutline]:
-    """Whatever stands out with the shape of a piece, the clearest first: the piece, or a mark on it. Raises
-    BadValueError where nothing does."""
-    found, shrink = _found(photo, frame)
-    clear = sorted((c for c in found if c.support >= _LEAST_SUPPORT), key=lambda c: -c.trust * c.support)
+    """Whatever stands out with the shape of a piece, the clearest first: the piece, or a mark on it; by its light, or
+    by being unlike the bench. Raises BadValueError where nothing does."""
+    shrink = _shrink_of(photo)
+    by_light = _found(photo, frame, shrink)
+    by_bench = candidates(np.log1p(unlikeness(_smaller(photo, shrink))), frame is EdgeKind.RIM)
+    clear = [
+        (c, unlike)
+        for unlike, things in ((False, by_light), (True, [c for c in by_bench if c.step > 0]))
+        for c in things
+        if c.support >= _LEAST_SUPPORT
+    ]
     if not clear:
-        raise _nothing(frame, bool(found))
-    return [_outline(photo, c, frame, aspect, shrink) for c in clear[:most]]
+        raise _nothing(frame, bool(by_light))
+    clear.sort(key=lambda found: -found[0].trust * found[0].support)
+    pictures = {unlike: unlikeness(photo.rgb) if unlike else _ln_light(photo) for _, unlike in clear[:most]}
+    return [_outline(pictures[unlike], c, frame, aspect, shrink) for c, unlike in clear[:most]]
 
 
-def _found(photo: Photo, frame: EdgeKind) -> tuple[list[Candidate], float]:
-    """What stands out in the photo made smaller, and by how much it was."""
-    shrink = min(1.0, _SMALL_PX / max(photo.size_px))
-    small = np.asarray(cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), dtype=np.uint8)
-    ln_small = np.asarray(np.log(luminance(small) + 2e-3), dtype=np.float32)
-    return candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is EdgeKind.RIM), shrink
+def _shrink_of(photo: Photo) -> float:
+    return min(1.0, _SMALL_PX / max(photo.size_px))
 
 
-def _outline(photo: Photo, found: Candidate, frame: EdgeKind, aspect: float, shrink: float) -> SeenOutline:
-    points, lens = _refined(luminance(photo.rgb), (found.points + 0.5) / shrink - 0.5, frame, found.step)
+def _smaller(photo: Photo, shrink: float) -> Pixels:
+    small = cv2.resize(photo.rgb, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    return np.asarray(small, dtype=np.uint8)
+
+
+def _ln_light(photo: Photo) -> Floats:
+    return np.asarray(np.log(luminance(photo.rgb) + 2e-3), dtype=np.float32)
+
+
+def _found(photo: Photo, frame: EdgeKind, shrink: float) -> list[Candidate]:
+    """What stands out in the photo made smaller."""
+    ln_small = np.asarray(np.log(luminance(_smaller(photo, shrink)) + 2e-3), dtype=np.float32)
+    return candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is EdgeKind.RIM)
+
+
+def _outline(picture: Floats, found: Candidate, frame: EdgeKind, aspect: float, shrink: float) -> SeenOutline:
+    """A candidate's outline at the full size of the picture in which it stands out."""
+    points, lens = _refined(picture, (found.points + 0.5) / shrink - 0.5, frame, found.step)
     if frame is not EdgeKind.RIM:
         points = turned(points, aspect)
-    shares = (points + 0.5) / photo.size_px
+    shares = (points + 0.5) / picture.shape[::-1]
     return SeenOutline(frame, tuple((float(x), float(y)) for x, y in shares), found.trust, lens)
 
 
@@ -138,11 +161,10 @@ def _nothing(frame: EdgeKind, something: bool) -> BadValueError:
     )
 
 
-def _refined(light: Floats, points: np.ndarray, frame: EdgeKind, step: float) -> tuple[np.ndarray, float]:
-    """The outline drawn to where light changes most along its border, at full size, and the lens's k₁."""
-    ln_light = np.asarray(np.log(light + 2e-3), dtype=np.float32)
-    edge = _edge_points(ln_light, points, frame, step)
-    size = (light.shape[1], light.shape[0])
+def _refined(picture: Floats, points: np.ndarray, frame: EdgeKind, step: float) -> tuple[np.ndarray, float]:
+    """The outline drawn to where the picture changes most along its border, at full size, and the lens's k₁."""
+    edge = _edge_points(picture, points, frame, step)
+    size = (picture.shape[1], picture.shape[0])
     if frame is EdgeKind.RIM:
         return _rim_through(edge, points), 0.0
     lens = lens_of(edge, size)
@@ -151,14 +173,14 @@ def _refined(light: Floats, points: np.ndarray, frame: EdgeKind, step: float) ->
     return bent(corners, lens, size), lens
 
 
-def _edge_points(ln_light: Floats, points: np.ndarray, frame: EdgeKind, step: float) -> list[np.ndarray]:
+def _edge_points(picture: Floats, points: np.ndarray, frame: EdgeKind, step: float) -> list[np.ndarray]:
     """Where the border really runs, side by side (all in one for a rim): the steepest change of the step's sign."""
     at, out = border_points(points, frame is EdgeKind.RIM, 60)
     reach = max(4.0, 0.022 * float(np.linalg.norm(points[0] - points[2])))
     away = np.arange(-reach, reach + 0.5, 0.5)
     where = at[:, None, :] + away[None, :, None] * out[:, None, :]
     profile = cv2.remap(
-        ln_light,
+        picture,
         where[..., 0].astype(np.float32),
         where[..., 1].astype(np.float32),
         cv2.INTER_LINEAR,

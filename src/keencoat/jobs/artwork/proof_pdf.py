@@ -16,6 +16,7 @@ from keencoat.jobs.artwork.services.views import Look, Way, whole_view
 from keencoat.jobs.paper import SMALL, SOFT, STRONG, TEXT, TITLE, print_pages, text
 
 _WIDE_MM = 174.0
+_FEW = 4
 _GAP_MM = 4.0
 _PX_MM = 6.0
 
@@ -43,8 +44,10 @@ def proof_pdf(artwork: Artwork, base: ArtBase, tell: Callable[[int], None]) -> b
     is told before each how many are done."""
     count = all_pieces_of(artwork)
     wide = base.piece.width_mm
-    columns = max(1, min(count, int((_WIDE_MM + _GAP_MM) // (wide + _GAP_MM))))
-    share = min(1.0, _WIDE_MM / wide)
+    # A long list is read for its letters: two side by side at least, if smaller.
+    least = 2 if count > _FEW else 1
+    share = min(1.0, ((_WIDE_MM + _GAP_MM) / least - _GAP_MM) / wide)
+    columns = max(least, min(count, int((_WIDE_MM + _GAP_MM) // (wide * share + _GAP_MM))))
     scale = "true to scale" if share == 1 else f"at {100 * share:.0f} % of its size"
     shown: list[list[object]] = []
     lost: list[tuple[int, PieceArt]] = []
