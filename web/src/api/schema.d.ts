@@ -2135,6 +2135,13 @@ export interface components {
             mirrored: boolean;
             /** One Tone */
             one_tone: string;
+            /** Room Height Mm */
+            room_height_mm: number;
+            /**
+             * Room Width Mm
+             * @description of the box about the coat
+             */
+            room_width_mm: number;
             /** Says */
             says: string;
             setting: components["schemas"]["SettingOut"];

@@ -120,6 +120,8 @@ class ArtBaseOut(Shown):
     focus: str
     width_mm: float
     height_mm: float
+    room_width_mm: float = Field(description="of the box about the coat")
+    room_height_mm: float
     line_mm: float
     gap_mm: float
     capital_mm: float

@@ -57,6 +57,7 @@ def show_artworks(job: Job) -> s.ArtworksOut:
 
 def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
     """What artwork is made on."""
+    left, low, right, top = base.lines.room.bounds
     return s.ArtBaseOut(
         lock_version=base.key[1],
         setting=SettingOut.showing(base.setting),
@@ -67,6 +68,8 @@ def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
         focus=base.focus,
         width_mm=base.piece.width_mm,
         height_mm=base.piece.height_mm,
+        room_width_mm=right - left,
+        room_height_mm=top - low,
         **asdict(base.detail),
         engraved_capital_mm=base.engraving.capital_mm,
         engraving=SettingOut.showing(base.engraving.setting),

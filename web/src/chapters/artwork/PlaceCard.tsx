@@ -15,6 +15,9 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
     x_mm: rounded(across * (base.width_mm / 2 - half_w)),
     y_mm: rounded(up * (base.height_mm / 2 - half_h)),
   })
+  const wide_high = turned ? 1 / artwork.height_per_width : artwork.height_per_width
+  const room = { wide: base.room_width_mm + 2 * bleed_mm, high: base.room_height_mm + 2 * bleed_mm }
+  const covering = Math.max(room.wide, room.high / wide_high)
   return (
     <RefusalScope error={edit.error}>
       <Card title="Place">
@@ -37,6 +40,19 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
           <Button onClick={() => edit.place(at(1, 0))}>Right edge</Button>
           <Button onClick={() => edit.place(at(0, 1))}>Top</Button>
           <Button onClick={() => edit.place(at(0, -1))}>Bottom</Button>
+          {artwork.kind === 'picture' && (
+            <Button
+              onClick={() =>
+                edit.place({
+                  x_mm: 0,
+                  y_mm: 0,
+                  width_mm: rounded(Math.ceil(100 * (turned ? covering * wide_high : covering)) / 100),
+                })
+              }
+            >
+              Cover the coat
+            </Button>
+          )}
           <Button onClick={() => edit.place({ quarter_turns: (placement.quarter_turns + 1) % 4 })}>
             <RotateCcw aria-hidden className="size-4" /> Turn
           </Button>
