@@ -1,6 +1,7 @@
 """What comes of artwork: burned on the practice bench over its socket, photographed, compared, kept as evidence."""
 
 import io
+from datetime import timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -11,8 +12,10 @@ from pypdf import PdfReader
 
 from keencoat.jobs.artwork.services.burning import mend_art_burns, run_art_burn
 from keencoat.jobs.artwork.services.packing import mend_packs, run_pack
+from keencoat.jobs.artwork.services.photos import mend_art_photos
 from keencoat.jobs.job.driving import LOST_AFTER
-from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkVersion, Job
+from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion, Job
+from keencoat.jobs.practice.services import run_art_photo
 from tests.apps.conftest import wedge
 from tests.apps.test_artwork_chapter import COINS, LABELS, LEAVES, ask, bring, packed
 from tests.apps.test_faults import SETTING
@@ -39,6 +42,16 @@ def burn(api, art, piece=0):
     return api.get(f"/art-burns/{asked['id']}")
 
 
+def compared(api, pieces):
+    """What came of an artwork once a worker has compared the photos that wait."""
+    waits = [photo for photo in pieces["photos"] if photo["waiting"]]
+    assert all(photo["likeness"] is photo["trouble"] is None for photo in waits)
+    for photo in waits:
+        run_art_photo(photo["id"], "none")
+    made = ArtworkPhoto.objects.get(pk=waits[0]["id"]).made
+    return api.get(f"/artworks/{made.artwork_id}/pieces")
+
+
 def test_a_photo_is_burned_photographed_and_lies_on_what_was_expected(api, tile):
     art = ask(api, bring(api, tile, "picture", COINS), placement={"width_mm": 24, "quarter_turns": 1})
     pieces = api.get(f"/artworks/{art['id']}/pieces")
@@ -48,7 +61,7 @@ def test_a_photo_is_burned_photographed_and_lies_on_what_was_expected(api, tile)
     assert (came["state"], came["lines_done"]) == ("done", came["lines"])
     figures = api.get(f"/artworks/{art['id']}/figures")
     assert came["clock_s"] == pytest.approx(figures["seconds"], rel=0.03)
-    pieces = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)
+    pieces = compared(api, api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201))
     (photo,) = pieces["photos"]
     alike = photo["likeness"]
     assert photo["trouble"] is None
@@ -64,7 +77,7 @@ def test_a_photo_is_burned_photographed_and_lies_on_what_was_expected(api, tile)
     original = api.client.get(f"/api/art-photos/{photo['id']}/original").content
     leaf = bring(api, tile, "drawing", LEAVES)
     sent = api.client.post(f"/api/artworks/{leaf['id']}/photos", {"photo": SimpleUploadedFile("p.jpg", original)})
-    (other,) = sent.json()["photos"]
+    (other,) = compared(api, sent.json())["photos"]
     assert "does not look like this artwork" in other["trouble"]["message"]
     corners = {"points": [dict(zip("xy", p, strict=True)) for p in photo["points"]], "version": photo["version"]}
     again = api.put(f"/art-photos/{photo['id']}/corners", corners)["photos"][0]
@@ -163,7 +176,33 @@ def test_engraved_text_comes_out_where_it_was_drawn(api, tile):
     """The head's strokes, read back from its moves, burned, photographed, and laid on what was expected."""
     art = ask(api, bring(api, tile, "text", b"Fern house\nTrail 3"), typeface="strokes", placement={"width_mm": 80})
     assert burn(api, art)["state"] == "done"
-    (photo,) = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)["photos"]
+    (photo,) = compared(api, api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201))["photos"]
     assert photo["trouble"] is None
     assert photo["likeness"]["off_l"] < 6
     assert max(map(abs, photo["likeness"]["shift_mm"] or [0])) < 0.3
+
+
+def test_a_photo_that_nobody_compares_any_more_says_so_and_one_thrown_away_is_left_alone(api, tile):
+    art = ask(api, bring(api, tile, "text", b"FERN"), placement={"width_mm": 20})
+    burn(api, art)
+    (waits,) = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)["photos"]
+    assert api.client.get(f"/api/art-photos/{waits['id']}/original").status_code == 404
+    now = timezone.now()
+    assert mend_art_photos(now + timedelta(minutes=9)) == 0
+    assert mend_art_photos(now + timedelta(minutes=11)) == 1
+    (lost,) = api.get(f"/artworks/{art['id']}/pieces")["photos"]
+    assert (lost["waiting"], lost["trouble"]["message"]) == (False, "What compared this photo is gone.")
+    run_art_photo(waits["id"], "none")
+    assert api.get(f"/artworks/{art['id']}/pieces")["photos"][0]["trouble"] == lost["trouble"], "told once"
+    api.client.delete(f"/api/art-photos/{waits['id']}")
+    run_art_photo(waits["id"], "none")
+    assert not ArtworkPhoto.objects.exists()
+    sent = api.client.post(f"/api/artworks/{art['id']}/photos", {"photo": SimpleUploadedFile("p.jpg", b"no photo")})
+    assert (sent.status_code, sent.json()["field"]) == (422, "photo")
+    # The piece was burned for another setting than is locked when the worker comes to its photo.
+    (late,) = api.post(f"/artworks/{art['id']}/practice/photo", {}, expect=201)["photos"]
+    point = api.get(f"/jobs/{tile['id']}/window")["recommendation"]["point"]
+    api.lock(tile, point | {"speed_mm_s": point["speed_mm_s"] * 0.9})
+    run_art_photo(late["id"], "none")
+    (told,) = api.get(f"/artworks/{art['id']}/pieces")["photos"]
+    assert "version 2 is locked now" in told["trouble"]["message"]

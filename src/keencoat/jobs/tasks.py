@@ -5,6 +5,7 @@ from procrastinate.contrib.django import app
 from keencoat.jobs.artwork.services.burning import run_art_burn
 from keencoat.jobs.artwork.services.packing import run_pack
 from keencoat.jobs.grid.services.driving import run_burn
+from keencoat.jobs.practice.services import run_art_photo
 
 
 @app.task(queue="burns")
@@ -17,6 +18,12 @@ def burn(burn_id: int) -> None:
 def art_burn(art_burn_id: int) -> None:
     """Drive the simulated laser through a piece of artwork."""
     run_art_burn(art_burn_id)
+
+
+@app.task(queue="packs")
+def art_photo(art_photo_id: int, trouble: str) -> None:
+    """Compare a photo of a piece with what was expected; take it first, so troubled, if it is one of practice."""
+    run_art_photo(art_photo_id, trouble)
 
 
 @app.task(queue="packs")

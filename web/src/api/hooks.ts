@@ -130,6 +130,7 @@ export const useArtPieces = (jobId: number, artworkId: number) =>
     queryKey: keys.job(jobId, 'art-pieces', artworkId),
     queryFn: () =>
       body(api.GET('/api/artworks/{artwork_id}/pieces', { params: { path: { artwork_id: artworkId } } })),
+    refetchInterval: ({ state }) => (state.data?.photos.some((photo) => photo.waiting) ? 1500 : false),
   })
 
 export const isOver = (burn: { state: Schema<'BurnState'> }) =>

@@ -345,8 +345,8 @@ export interface paths {
         put?: never;
         /**
          * Add Photo
-         * @description Keep a photo of a finished piece, and compare it with what was expected. It is kept, with the reason, if it
-         *     cannot be read.
+         * @description Keep a photo of a finished piece, and have it compared with what was expected. It is kept, with the reason, if
+         *     it cannot be.
          */
         post: operations["keencoat_jobs_artwork_pieces_api_add_photo"];
         delete?: never;
@@ -386,7 +386,7 @@ export interface paths {
         put?: never;
         /**
          * Shoot Artwork
-         * @description Photograph burned practice artwork with the simulated phone, and compare it with what was expected.
+         * @description Have burned practice artwork photographed with the simulated phone, and compared with what was expected.
          */
         post: operations["keencoat_jobs_practice_api_shoot_artwork"];
         delete?: never;
@@ -2273,6 +2273,11 @@ export interface components {
             trouble: components["schemas"]["TroubleOut"] | null;
             /** Version */
             version: number;
+            /**
+             * Waiting
+             * @description whether a worker has yet to compare it
+             */
+            waiting: boolean;
         };
         /**
          * ArtPiecesOut

@@ -13,7 +13,7 @@ import numpy as np
 
 from keencoat.core.artwork.burned import FAINT_UNDER
 from keencoat.core.artwork.tone_curve import Look
-from keencoat.core.errors import BadValueError
+from keencoat.core.errors import BadValueError, KeenCoatError
 from keencoat.core.vision import (
     EdgeKind,
     Floats,
@@ -77,7 +77,7 @@ class ArtShot:
     likeness: Likeness | None = None
     upright: bytes = b""
     difference: bytes = b""
-    trouble: BadValueError | None = None
+    trouble: KeenCoatError | None = None
 
 
 def read_art_shot(data: bytes, face: SeenFace, expected: Floats, look: Look, marked: SeenOutline | None) -> ArtShot:

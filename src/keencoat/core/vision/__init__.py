@@ -24,6 +24,7 @@ from keencoat.core.vision.photo import (
     linear_of,
     luminance,
     open_picture,
+    photo_kind,
     warm_decoders,
 )
 from keencoat.core.vision.pictures import as_jpeg, middle_light, small_jpeg
@@ -77,6 +78,7 @@ __all__ = [
     "michelson_contrast",
     "middle_light",
     "open_picture",
+    "photo_kind",
     "pixels_per_mm",
     "rectify",
     "sides_of",

@@ -94,6 +94,11 @@ def broken_told(field: str, take: str) -> Iterator[None]:
         raise BadValueError(f"The photo is broken: {error}.", field=field, hint=f"Send it again. {take}") from error
 
 
+def photo_kind(data: bytes) -> str:
+    """JPEG, PNG or WEBP. Raises BadValueError as `decode_photo`."""
+    return decode_photo(data).kind
+
+
 def decode_photo(data: bytes, field: str = "photo") -> Photo:
     """Decode an uploaded photo. Raises BadValueError for anything that is no photo, too large, too small, or broken."""
     image = open_picture(data, field, _FORMATS, LEAST_SIDE_PX, _TAKE)

@@ -137,6 +137,11 @@ class ArtworkPhoto(KeptPhoto):
     difference = models.BinaryField(null=True)
     reading = StoredField("artwork-likeness", null=True)
 
+    @property
+    def is_waiting(self) -> bool:
+        """Whether a worker has yet to compare it."""
+        return self.reading is None and self.trouble is None
+
     class Meta:
         ordering = ("-at", "-id")
 

@@ -1,5 +1,7 @@
 """What comes of artwork: burned on the simulated laser, photographed, and compared with what was expected."""
 
+from functools import partial
+
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -15,6 +17,7 @@ from keencoat.jobs.artwork.show import show_pieces
 from keencoat.jobs.job.schemas import LaserOut
 from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.jobs.tasks import art_burn as burn_task
+from keencoat.jobs.tasks import art_photo as photo_task
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Key, sends
 
@@ -57,9 +60,10 @@ def command_burn(request: HttpRequest, art_burn_id: int, word: Key) -> LaserOut:
 def add_photo(
     request: HttpRequest, artwork_id: int, photo: File[UploadedFile], piece: Form[int] = 0
 ) -> Status[s.ArtPiecesOut]:
-    """Keep a photo of a finished piece, and compare it with what was expected. It is kept, with the reason, if it
-    cannot be read."""
-    keep_art_photo(workshop_of(request), artwork_id, piece, photo_bytes(photo, "photo"), timezone.now())
+    """Keep a photo of a finished piece, and have it compared with what was expected. It is kept, with the reason, if
+    it cannot be."""
+    data, ask = photo_bytes(photo, "photo"), partial(photo_task.defer, trouble="")
+    keep_art_photo(workshop_of(request), artwork_id, piece, data, timezone.now(), ask)
     return Status(201, _shown(request, artwork_id))
 
 
@@ -84,4 +88,4 @@ def photo_file(request: HttpRequest, art_photo_id: int, picture: str) -> HttpRes
     require_known(picture[:20], ("original", "view", "upright", "difference"), "picture")
     photo = find_art_photo(workshop_of(request), art_photo_id)
     kept = {"upright": photo.upright, "difference": photo.difference}.get(picture, photo.original)
-    return photo_picture(photo, kept, picture)
+    return photo_picture(photo, kept or None, picture)

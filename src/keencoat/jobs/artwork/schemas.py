@@ -215,6 +215,7 @@ class ArtPhotoOut(Shown):
     version: int
     at: datetime
     simulated: bool
+    waiting: bool = Field(description="whether a worker has yet to compare it")
     made_version: int
     lock_version: int
     piece: int

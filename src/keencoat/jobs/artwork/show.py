@@ -114,6 +114,7 @@ def show_pieces(artwork: Artwork) -> s.ArtPiecesOut:
                 version=photo.version,
                 at=photo.at,
                 simulated=photo.simulated,
+                waiting=photo.is_waiting,
                 made_version=photo.made.version,
                 lock_version=photo.made.lock_version,
                 piece=photo.number,

@@ -1,5 +1,7 @@
 """The Practice page: simulated jobs, from a coat put on well or badly to a batch of twelve."""
 
+from functools import partial
+
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
@@ -28,9 +30,9 @@ from keencoat.jobs.practice.schemas import (
     ScenarioOut,
 )
 from keencoat.jobs.practice.services import (
+    ask_art_shot,
     coat_practice,
     odd_practices,
-    photograph_artwork,
     photograph_practice,
     practices_of,
     run_practice_batch,
@@ -40,6 +42,7 @@ from keencoat.jobs.practice.services import (
 from keencoat.jobs.reading.schemas import GridReadingOut
 from keencoat.jobs.reading.services.photos import tuning_of
 from keencoat.jobs.reading.show import show_reading
+from keencoat.jobs.tasks import art_photo as photo_task
 from keencoat.shop.access import workshop_of
 
 router = Router(tags=["practice"])
@@ -116,9 +119,11 @@ def shoot(request: HttpRequest, grid_id: int, payload: PracticeShotIn) -> Status
 
 @router.post("/artworks/{artwork_id}/practice/photo", response={201: ArtPiecesOut})
 def shoot_artwork(request: HttpRequest, artwork_id: int, payload: ArtShotIn) -> Status[ArtPiecesOut]:
-    """Photograph burned practice artwork with the simulated phone, and compare it with what was expected."""
+    """Have burned practice artwork photographed with the simulated phone, and compared with what was expected."""
     workshop = workshop_of(request)
-    photograph_artwork(workshop, artwork_id, payload.trouble, timezone.now())
+    ask_art_shot(
+        workshop, artwork_id, payload.trouble, timezone.now(), partial(photo_task.defer, trouble=payload.trouble)
+    )
     return Status(201, show_pieces(find_artwork(workshop, artwork_id)))
 
 

@@ -24,7 +24,7 @@ from keencoat.core.states import BurnState
 from keencoat.core.substrate import find_substrate
 from keencoat.jobs.artwork.models import ArtworkBurn, ArtworkPhoto
 from keencoat.jobs.artwork.services.bringing import find_artwork
-from keencoat.jobs.artwork.services.photos import keep_photo_of
+from keencoat.jobs.artwork.services.photos import Ask, compare_photo, keep_photo_of, tell_trouble
 from keencoat.jobs.coat.services.putting_on import put_coat_on
 from keencoat.jobs.grid.services.drawing import find_grid, piece_of
 from keencoat.jobs.job.driving import unpack
@@ -177,27 +177,52 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
     return keep_grid_photo(workshop, grid_id, aside(camera.shoot), PhotoWish(spare, light, simulated=True), at)
 
 
-def photograph_artwork(workshop: Workshop, artwork_id: int, trouble: str, at: datetime) -> ArtworkPhoto:
-    """Photograph the piece of artwork that was burned last on the practice bench, and compare it with what was
-    expected."""
+def ask_art_shot(workshop: Workshop, artwork_id: int, trouble: str, at: datetime, ask: Ask) -> ArtworkPhoto:
+    """`ask` that the piece of artwork which was burned last on the practice bench is photographed, and compared with
+    what was expected."""
     require_known(trouble, [t.value for t in Trouble], "trouble")
-    job = find_job(workshop, find_artwork(workshop, artwork_id).job_id)
-    practice = practice_of(job)
+    practice_of(find_job(workshop, find_artwork(workshop, artwork_id).job_id))
     burns = ArtworkBurn.objects.filter(made__artwork=artwork_id)
-    burn = burns.filter(moves__isnull=False).last()
+    burn = burns.filter(moves__isnull=False).defer("moves").last()
     if burn is None or burns.filter(ended_at=None).exists():
         raise NotAllowedError(
             "Nothing of it is burned to its end.", field="state", hint="Burn it on the practice bench, then wash it."
         )
-    shots = ArtworkPhoto.objects.filter(made__artwork=artwork_id).count() + 1
-    pose = draw_pose(np.random.default_rng([practice.seed, artwork_id, burn.pk, shots]))
+    # Taken when the worker comes to it: its version and number tell which piece.
+    waits = ArtworkPhoto(made=burn.made, number=burn.number, at=at, original=b"", kind="JPEG", simulated=True)
+    return keep_photo_of(workshop, waits, ask)
+
+
+def run_art_photo(photo_id: int, trouble: str) -> None:
+    """Take the photo, if it is one of a practice piece, and compare it. The worker's part; does nothing for one that
+    was thrown away."""
+    photo = ArtworkPhoto.objects.select_related("made__job__workshop").filter(pk=photo_id).first()
+    if photo is None:
+        return
+    if photo.simulated and not photo.original:
+        try:
+            photo.original = _shot_of(photo, Trouble(trouble))
+        except NotAllowedError as error:
+            tell_trouble(photo, error)
+            return
+        ArtworkPhoto.objects.filter(pk=photo_id).update(original=photo.original)
+    compare_photo(photo)
+
+
+def _shot_of(photo: ArtworkPhoto, trouble: Trouble) -> bytes:
+    job = find_job(photo.made.job.workshop, photo.made.job_id)
+    practice = practice_of(job)
+    burn = ArtworkBurn.objects.filter(made=photo.made, number=photo.number, moves__isnull=False).last()
+    if burn is None:
+        raise NotAllowedError("This piece is not there any more.", field="state", hint="Burn it again.")
+    pose = draw_pose(np.random.default_rng([practice.seed, photo.made.artwork_id, burn.pk, photo.pk]))
     face = job.piece().face
     if burn.made.as_it_was().asked().across:
         face = replace(face, width_mm=face.height_mm, height_mm=face.width_mm)
     washed = _washed(job, job.machine.to_core(), face, burn)
     seed = practice.seed % 100_000 + burn.pk
-    camera = GridCamera(washed, pose, seed, Trouble(trouble), job.is_seen_through)
-    return keep_photo_of(workshop, burn.made, burn.number, aside(camera.shoot), at, simulated=True)
+    camera = GridCamera(washed, pose, seed, trouble, job.is_seen_through)
+    return camera.shoot()
 
 
 @transaction.atomic

@@ -68,7 +68,7 @@ export function PiecesCard({
             {burn && burn.state !== 'failed' && (
               <Button
                 look={photos.length ? 'plain' : 'main'}
-                disabled={shoot.isPending}
+                disabled={shoot.isPending || photos.some((photo) => photo.waiting)}
                 onClick={() => shoot.mutate(undefined)}
               >
                 Wash and photograph it
@@ -122,7 +122,13 @@ function Compared({ job, photo }: { job: Job; photo: Photo }) {
         {dayAndClock(photo.at)}, artwork version {photo.made_version}, setting version {photo.lock_version}
         {photo.simulated && ', simulated'}
       </h3>
-      {marking ? (
+      {photo.waiting ? (
+        <p role="status">
+          {photo.simulated
+            ? 'It is washed, photographed and laid over what was expected …'
+            : 'It is laid over what was expected …'}
+        </p>
+      ) : marking ? (
         <CornerMarker
           src={picture('view')}
           of="the piece"

@@ -1,15 +1,16 @@
 """Photos of finished pieces beside what was expected of them."""
 
+from collections.abc import Callable
 from dataclasses import asdict
-from datetime import datetime
+from datetime import datetime, timedelta
 
 import numpy as np
 from django.db import transaction
 
 from keencoat.core.artwork import PX_PER_MM, ArtShot, lay_on, read_art_shot
-from keencoat.core.errors import NotAllowedError
+from keencoat.core.errors import KeenCoatError, NotAllowedError
 from keencoat.core.piece import FlatPiece, Shape
-from keencoat.core.vision import EdgeKind, Floats, SeenFace, check_points
+from keencoat.core.vision import EdgeKind, Floats, SeenFace, check_points, photo_kind
 from keencoat.jobs.artwork.models import ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.making import ArtBase, base_of, burned_of, made_of
@@ -21,34 +22,66 @@ from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
 MOST_PHOTOS = 12
+_COMPARED_WITHIN = timedelta(minutes=10)
 
 
-def keep_art_photo(workshop: Workshop, artwork_id: int, number: int, data: bytes, at: datetime) -> ArtworkPhoto:
-    """Keep a photo of a finished piece with this artwork, as it is now, and compare the two. One that cannot be
-    compared stays too, with the reason. Raises BadValueError for a file that is no photo."""
+Ask = Callable[..., object]
+"""Has a worker compare the photo of that `art_photo_id`."""
+
+
+def keep_art_photo(
+    workshop: Workshop, artwork_id: int, number: int, data: bytes, at: datetime, ask: Ask
+) -> ArtworkPhoto:
+    """Keep a photo of a finished piece with this artwork, as it is now, and `ask` that the two are compared. Raises
+    BadValueError for a file that is no photo."""
+    kind = aside(photo_kind, data)
     artwork = find_artwork(workshop, artwork_id)
     artwork.job = find_job(workshop, artwork.job_id)
     made = keep_version(artwork, base_of(artwork.job), at)
-    return keep_photo_of(workshop, made, number, data, at, simulated=False)
+    return keep_photo_of(workshop, ArtworkPhoto(made=made, number=number, at=at, original=data, kind=kind), ask)
 
 
-def keep_photo_of(
-    workshop: Workshop, made: ArtworkVersion, number: int, data: bytes, at: datetime, *, simulated: bool
-) -> ArtworkPhoto:
-    """As above, of a version that was kept. The picture is read before the job's turn is taken."""
+@transaction.atomic
+def keep_photo_of(workshop: Workshop, photo: ArtworkPhoto, ask: Ask) -> ArtworkPhoto:
+    """Keep a photo of a version that was kept, and `ask` that it is compared: the queue lies in the same database.
+    Raises NotAllowedError where there are too many."""
+    take_turn(workshop, "artwork", artworks=photo.made.artwork_id)
     require_room_for_photo(workshop)
-    photo = ArtworkPhoto(made=made, number=number, at=at, original=data, simulated=simulated)
-    shot = _shot_of(workshop, photo, None)
-    with transaction.atomic():
-        take_turn(workshop, "artwork", artworks=made.artwork_id)
-        require_room_for_photo(workshop)
-        if ArtworkPhoto.objects.filter(made__artwork=made.artwork_id).count() >= MOST_PHOTOS:
-            raise NotAllowedError(
-                f"This artwork has {MOST_PHOTOS} photos.", field="photo", hint="Throw one away first."
-            )
-        _take_in(photo, shot)
-        photo.save()
+    if ArtworkPhoto.objects.filter(made__artwork=photo.made.artwork_id).count() >= MOST_PHOTOS:
+        raise NotAllowedError(f"This artwork has {MOST_PHOTOS} photos.", field="photo", hint="Throw one away first.")
+    photo.save()
+    ask(art_photo_id=photo.pk)
     return photo
+
+
+def compare_photo(photo: ArtworkPhoto) -> None:
+    """Compare a kept photo with what was expected. The worker's part; one that cannot be compared stays, with the
+    reason, and one that was thrown away or compared meanwhile is left alone."""
+    workshop = photo.made.job.workshop
+    try:
+        shot = _shot_of(workshop, photo, None)
+    except KeenCoatError as error:
+        shot = ArtShot(photo.kind, trouble=error)
+    with transaction.atomic():
+        kept = ArtworkPhoto.objects.select_for_update().filter(pk=photo.pk).first()
+        if kept is not None and kept.is_waiting:
+            _take_in(kept, shot)
+            kept.save()
+
+
+def mend_art_photos(at: datetime) -> int:
+    """Tell of photos that nobody compares any more. How many were mended."""
+    lost = ArtworkPhoto.objects.filter(reading__isnull=True, trouble__isnull=True, at__lt=at - _COMPARED_WITHIN)
+    gone = NotAllowedError("What compared this photo is gone.", field="photo", hint="Take it, or send it, again.")
+    for photo in lost.defer("original"):
+        tell_trouble(photo, gone)
+    return len(lost)
+
+
+def tell_trouble(photo: ArtworkPhoto, trouble: KeenCoatError) -> None:
+    """Why a photo was not compared."""
+    photo.take_trouble(trouble, None)
+    photo.save(update_fields=["points", "reading", "upright", "trouble"])
 
 
 def mark_art_photo(
