@@ -71,9 +71,10 @@ def compare_photo(photo: ArtworkPhoto) -> None:
 
 def mend_art_photos(at: datetime) -> int:
     """Tell of photos that nobody compares any more. How many were mended."""
-    lost = ArtworkPhoto.objects.filter(reading__isnull=True, trouble__isnull=True, at__lt=at - _COMPARED_WITHIN)
+    waiting = ArtworkPhoto.objects.filter(reading__isnull=True, trouble__isnull=True)
+    lost = [*waiting.filter(at__lt=at - _COMPARED_WITHIN).defer("original")]
     gone = NotAllowedError("What compared this photo is gone.", field="photo", hint="Take it, or send it, again.")
-    for photo in lost.defer("original"):
+    for photo in lost:
         tell_trouble(photo, gone)
     return len(lost)
 
