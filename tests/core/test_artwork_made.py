@@ -286,3 +286,19 @@ def test_a_photo_keeps_its_greys_when_its_gain_is_taken_back():
         )
         off[name] = float(np.abs(100 * (TILE.light_of(came) - TILE.light_of(meant))).mean())
     assert off["with"] < 3 < off["without"]
+
+
+@given(st.integers(0, 2**32 - 1), st.booleans())
+@settings(max_examples=8, deadline=None)
+def test_a_face_burned_a_few_rows_at_a_time_is_the_face_burned_at_once(fitted, seed, greys):
+    rng = np.random.default_rng(seed)
+    dots = rng.random((101, 40)) < 0.5
+    film = rng.normal(0, 0.2, dots.shape).astype(np.float32)
+    model, odds = DotModel(0.1, 0.08, 0.05, 0.5), place_odds(fitted[1], SETTING, fitted[0])
+    left_over = np.linspace(-0.1, 0.1, len(SHARES))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("keencoat.core.artwork.burned._ROWS", 7)
+        parts = as_burned(dots, model, odds, film, left_over, greys)
+    whole = as_burned(dots, model, odds, film, left_over, greys)
+    for name in ("fullness", "faint", "harsh"):
+        assert getattr(parts, name) == pytest.approx(getattr(whole, name), abs=1e-6)

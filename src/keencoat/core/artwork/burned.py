@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.artwork.screen import Dots
-from keencoat.core.artwork.spread import PLACES, DotModel, energies
+from keencoat.core.artwork.spread import PLACES, DotModel, energies, reach_rows
 from keencoat.core.artwork.tone_curve import SHARES, Look
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds
@@ -19,6 +19,7 @@ from keencoat.core.window import PlaceOdds
 FAINT_UNDER = 0.80
 """A place is faint where it comes out under so much of what is meant."""
 _LEAST_LN, _LEAST = 0.05, 1e-6
+_ROWS = 384
 _SEEN_OVER, _TOLD_OVER = 5, 9
 """Dots to a side over which an eye sees a tone, and over which their share is told."""
 
@@ -63,6 +64,21 @@ def as_burned(
     a wedge saw at SHARES of dots and the model does not explain. `greys`: the dots stand for greys, whose loss was
     reckoned with when they were laid; otherwise each is meant to be full."""
     film: Floats = np.asarray(ln_film, dtype=np.float32)
+    came, faint, harsh = (np.zeros(dots.shape, np.float32) for _ in range(3))
+    # A few rows at a time, with those beside them that share their energy or their tone: a whole face at once would
+    # fill the memory.
+    beside = reach_rows(model) + _TOLD_OVER
+    for start in range(0, len(dots), _ROWS):
+        near = slice(max(0, start - beside), start + _ROWS + beside)
+        here, rows = slice(start - near.start, start - near.start + _ROWS), slice(start, start + _ROWS)
+        part = _some_as_burned(dots[near], model, odds, film if film.ndim == 0 else film[near], left_over, greys)
+        came[rows], faint[rows], harsh[rows] = part.fullness[here], part.faint[here], part.harsh[here]
+    return Burned(dots, came, faint, harsh)
+
+
+def _some_as_burned(
+    dots: Dots, model: DotModel, odds: PlaceOdds, film: Floats, left_over: Floats | None, greys: bool
+) -> Burned:
     energy = np.zeros(dots.shape, np.float32)
     sums: list[Floats] = [np.zeros(dots.shape, np.float32) for _ in range(3)]
     more: list[Floats | float] = [-odds.film_ln * film, 0.0, -_less_ln(model)]

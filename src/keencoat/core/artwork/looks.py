@@ -6,7 +6,7 @@ import numpy as np
 
 from keencoat.core.artwork.tone_curve import Look
 from keencoat.core.errors import require_known
-from keencoat.core.vision import Floats, Pixels, linear_of, luminance
+from keencoat.core.vision import Floats, Pixels, coded_of, linear_of, luminance
 
 Colour = tuple[int, int, int]
 
@@ -34,13 +34,7 @@ class ProcessLook:
         ground, mark, spoilt = (linear_of(np.array(c) / 255) for c in (self.ground, self.mark, self.harsh))
         face = ground + (mark - ground) * fullness[..., None]
         face = face + (spoilt - face) * np.broadcast_to(harsh, fullness.shape)[..., None]
-        return np.asarray(np.rint(255 * _coded(face)), dtype=np.uint8)
-
-
-def _coded(linear: Floats) -> Floats:
-    """Codes of sRGB (IEC 61966-2-1)."""
-    linear = np.clip(linear, 0, 1)
-    return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+        return np.asarray(np.rint(255 * coded_of(face)), dtype=np.uint8)
 
 
 _GLASS_ONE_TONE = (

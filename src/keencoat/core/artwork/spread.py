@@ -56,6 +56,11 @@ def level_ln(model: DotModel) -> float:
     return _level(model.sigma_mm / model.interval_mm, model.pace)
 
 
+def reach_rows(model: DotModel) -> int:
+    """Over how many rows a line's energy is shared, to each side."""
+    return _neighbours(model.sigma_mm / model.interval_mm)
+
+
 def energies(dots: Dots, model: DotModel) -> Iterator[Floats]:
     """Energy over a fill's mean, one array of the dots' shape for each of PLACES² places within a dot."""
     lit = dots.astype(np.float32)

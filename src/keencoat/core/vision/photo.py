@@ -132,6 +132,12 @@ _TO_LINEAR = linear_of(np.arange(256) / 255.0).astype(np.float32)
 _LUMINANCE = np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
 
 
+def coded_of(linear: Floats) -> Floats:
+    """Codes 0…1 of sRGB for linear light 0…1 (IEC 61966-2-1)."""
+    linear = np.clip(linear, 0, 1)
+    return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
 def luminance(rgb: Pixels) -> Floats:
     """Relative luminance 0…1 in linear light, of sRGB pixels (IEC 61966-2-1); shape (height, width)."""
     return np.asarray(_TO_LINEAR[rgb] @ _LUMINANCE, dtype=np.float32)

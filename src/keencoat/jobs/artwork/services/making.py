@@ -62,7 +62,7 @@ from keencoat.jobs.window.services.locking import evidence_mark
 ArtProgram = DotRaster | Polylines
 _SAME = 0.02
 _WEDGE_SD = 0.03
-_BURNED_BYTES = 80_000_000
+_BURNED_BYTES = 180_000_000
 
 
 @dataclass(frozen=True)

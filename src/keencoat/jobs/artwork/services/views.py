@@ -12,7 +12,7 @@ from PIL import Image
 
 from keencoat.core.artwork import Burned, MadeDots, Picture, PieceArt, ToneWork, lay_on, toned
 from keencoat.core.errors import require_within
-from keencoat.core.vision import Floats, Pixels
+from keencoat.core.vision import Floats, Pixels, coded_of, linear_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
 from keencoat.jobs.artwork.services.making import ArtBase
 
@@ -20,7 +20,7 @@ _MOST_PX = 1200
 LOUPE_MM = 8.0
 _LOUPE_PX = 480
 _INK, _PAPER, _OFF = (24, 26, 30), (247, 246, 242), (120, 116, 108)
-_FAINT, _HARSH = (38, 110, 160), (178, 74, 20)
+_FAINT, _HARSH, _PALE = (38, 110, 160), (178, 74, 20), 0.25
 
 
 class Way(StrEnum):
@@ -54,20 +54,25 @@ class Look:
 def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) -> bytes:
     """The whole piece as PNG, its coat and the artwork on it; `burned` is what is expected of it, None to see what is
     sent."""
-    width, height = base.piece.width_mm, base.piece.height_mm
-    px_mm = look.px / max(width, height)
-    size = max(1, round(height * px_mm)), max(1, round(width * px_mm))
-    bare = base.look.painted(np.zeros(size)) if look.way is Way.BURNED else _plain(size, _PAPER)
-    face = _beside_piece(bare, base, px_mm)
-    if art.made is not None:
-        # Averaged by light, as an eye far off does.
-        light: Floats = (_coloured(art.made, base, look.way, burned).astype(np.float32) / 255) ** 2.2
-        lit = (face.astype(np.float32) / 255) ** 2.2
-        if art.strokes is not None:
-            light = _widened(light, art.made, px_mm)
-        lay_on(lit, light, art.made, (width, height), px_mm)
-        face = np.asarray(np.rint(255 * lit ** (1 / 2.2)), dtype=np.uint8)
-    return _png(_with_coat_edge(face, base, px_mm))
+    size_mm = base.piece.width_mm, base.piece.height_mm
+    px_mm = look.px / max(size_mm)
+    size = max(1, round(size_mm[1] * px_mm)), max(1, round(size_mm[0] * px_mm))
+
+    def on_face(values: Floats | None) -> Floats:
+        """Averaged to pixels, as an eye far off does."""
+        face: Floats = np.zeros(size, dtype=np.float32)
+        if art.made is not None and values is not None:
+            lay_on(face, values if art.strokes is None else _widened(values, art.made, px_mm), art.made, size_mm, px_mm)
+        return face
+
+    dots = on_face(None if art.made is None else art.made.dots.astype(np.float32))
+    if burned is None:
+        face = _mixed(dots)
+    elif look.way is Way.BURNED:
+        face = base.look.painted(on_face(burned.fullness), on_face(burned.harsh))
+    else:
+        face = _doubtful(dots, on_face(burned.faint), on_face(burned.harsh))
+    return _png(_with_coat_edge(_beside_piece(face, base, px_mm), base, px_mm))
 
 
 def photo_view(picture: Picture, work: ToneWork | None, px: int) -> bytes:
@@ -132,12 +137,23 @@ def _cut(made: MadeDots, low: int, high: int, left: int, right: int) -> MadeDots
 def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) -> Pixels:
     """A pixel a dot, the lowest row first."""
     if burned is None:
-        return np.where(made.dots[..., None], np.array(_INK, np.uint8), np.array(_PAPER, np.uint8))
+        return _mixed(made.dots.astype(np.float32))
     if way is Way.BURNED:
         return base.look.painted(burned.fullness, burned.harsh)
-    tone = np.where(made.dots, np.float32(0.25), np.float32(0.0))
-    face = np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * tone[..., None]
-    for chance, colour in ((burned.faint, _FAINT), (burned.harsh, _HARSH)):
+    return _doubtful(made.dots.astype(np.float32), burned.faint, burned.harsh)
+
+
+def _mixed(share: Floats) -> Pixels:
+    """So much ink on paper, mixed by light."""
+    ink, paper = (linear_of(np.array(colour) / 255) for colour in (_INK, _PAPER))
+    light = paper + (ink - paper) * share[..., None]
+    return np.asarray(np.rint(255 * coded_of(light)), dtype=np.uint8)
+
+
+def _doubtful(dots: Floats, faint: Floats, harsh: Floats) -> Pixels:
+    """Dots in grey, tinted by how likely they are faint or harsh."""
+    face = np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * (_PALE * dots)[..., None]
+    for chance, colour in ((faint, _FAINT), (harsh, _HARSH)):
         face = face + (np.array(colour) - face) * chance[..., None]
     return np.asarray(np.rint(face), dtype=np.uint8)
 
@@ -149,12 +165,10 @@ def _beside_piece(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
     return np.asarray(np.where(inside[..., None] == 1, face, np.array(_OFF, np.uint8)))
 
 
-def _widened(light: Floats, made: MadeDots, px_mm: float) -> Floats:
+def _widened(values: Floats, made: MadeDots, px_mm: float) -> Floats:
     """Lines that are finer than a pixel, as wide as one: a screen would show some of them, and others not."""
     across = math.ceil(1 / (px_mm * made.pitch_mm)) | 1
-    lighter = light[made.dots].mean() > light[~made.dots].mean()
-    around = np.ones((across, across), np.uint8)
-    return np.asarray(cv2.dilate(light, around) if lighter else cv2.erode(light, around))
+    return np.asarray(cv2.dilate(values, np.ones((across, across), np.uint8)))
 
 
 def _with_coat_edge(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
