@@ -31,5 +31,5 @@ def far_side_words(substrate: Substrate, source: BeamSource, thickness_mm: float
     lower_mm = lower_to_far_side_mm(substrate, source, thickness_mm)
     if lower_mm is None:
         return "focus on the far side"
-    shift_mm = thickness_mm - lower_mm
-    return f"focus on the near face, then lower the head {lower_mm:.2f} mm: the piece bends the beam {shift_mm:.2f} mm"
+    said = f"focus on the near face, then lower the head {lower_mm:.2f} mm"
+    return f"{said} (not the piece's {thickness_mm:g} mm: it bends the beam)"
