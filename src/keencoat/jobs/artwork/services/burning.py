@@ -5,7 +5,6 @@ from datetime import datetime
 
 from django.db import transaction
 from django.utils import timezone
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from keencoat.bench.laser.controller import Burned
 from keencoat.bench.laser.driver import PracticeLaser
@@ -28,6 +27,7 @@ from keencoat.jobs.job.driving import (
     starts_of,
     stream,
 )
+from keencoat.jobs.job.lost import Lost, mend_lost
 from keencoat.jobs.job.services import find_job, log, take_turn
 from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, within_reach
@@ -120,17 +120,12 @@ def _end(burn: ArtworkBurn, ended: Streamed, burned: list[Burned]) -> None:
 def mend_art_burns(at: datetime, ask_again: Callable[..., object]) -> int:
     """End burns of artwork that nobody drives any more: their piece is lost. Have queued ones whose task is gone asked
     for again, by `art_burn_id`. How many were mended."""
-    mended, words = 0, "What drove it is gone: burn it again on a fresh piece."
-    waits = ArtworkBurn.objects.filter(ended_at=None, asked_at__lt=at - LOST_AFTER).defer("moves")
-    for burn in waits.exclude(beat_at__gte=at - LOST_AFTER):
-        if burn.state != BurnState.QUEUED:
-            _end(burn, Streamed(BurnState.FAILED, burn.lines_done, burn.clock_s, words), [])
-        elif ProcrastinateJob.objects.filter(args__art_burn_id=burn.pk, status="todo").exists():
-            continue
-        else:
-            ask_again(art_burn_id=burn.pk)
-        mended += 1
-    return mended
+
+    def end(burn: ArtworkBurn) -> None:
+        words = "What drove it is gone: burn it again on a fresh piece."
+        _end(burn, Streamed(BurnState.FAILED, burn.lines_done, burn.clock_s, words), [])
+
+    return mend_lost(Lost(ArtworkBurn.objects.defer("moves"), LOST_AFTER, "art_burn_id", end), at, ask_again)
 
 
 def tell_art_burn(workshop: Workshop, burn_id: int, word: str) -> ArtworkBurn:

@@ -5,7 +5,6 @@ from datetime import datetime
 
 from django.db import transaction
 from django.utils import timezone
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from keencoat.core.errors import KeenCoatError, MissingError, NotAllowedError
 from keencoat.core.states import BURN_MOVES, BurnState, move
@@ -16,6 +15,7 @@ from keencoat.jobs.artwork.services.files import all_pieces_of, zip_of
 from keencoat.jobs.artwork.services.making import base_of
 from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.job.driving import LOST_AFTER
+from keencoat.jobs.job.lost import Lost, mend_lost
 from keencoat.jobs.job.services import find_job, take_turn
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
@@ -122,13 +122,8 @@ def bytes_of(pack: ArtworkPack) -> bytes:
 def mend_packs(at: datetime, ask_again: Callable[..., object]) -> int:
     """End what nobody makes any more; have queued ones whose task is gone asked for again, by `art_pack_id`. How many
     were mended."""
-    mended = 0
-    for pack in ArtworkPack.objects.filter(ended_at=None, asked_at__lt=at - _LOST).exclude(beat_at__gte=at - _LOST):
-        if pack.state != BurnState.QUEUED:
-            _end(pack, BurnState.FAILED, None, "What made it is gone: ask for it again.")
-        elif ProcrastinateJob.objects.filter(args__art_pack_id=pack.pk, status="todo").exists():
-            continue
-        else:
-            ask_again(art_pack_id=pack.pk)
-        mended += 1
-    return mended
+
+    def end(pack: ArtworkPack) -> None:
+        _end(pack, BurnState.FAILED, None, "What made it is gone: ask for it again.")
+
+    return mend_lost(Lost(ArtworkPack.objects.all(), _LOST, "art_pack_id", end), at, ask_again)

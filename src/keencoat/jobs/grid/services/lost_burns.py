@@ -1,46 +1,25 @@
 """Burns whose worker is gone: told of, with what they marked, so that they can be carried on."""
 
-import logging
 import math
 import time
 from collections.abc import Callable
 from datetime import datetime
 
-from django.db import transaction
-from procrastinate.contrib.django.models import ProcrastinateJob
-
 from keencoat.bench.laser.controller import Burned, Controller
-from keencoat.core.errors import KeenCoatError
 from keencoat.core.states import BurnState
 from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.burning import end_burn
 from keencoat.jobs.job.driving import LOST_AFTER, BurnProgram, Streamed
+from keencoat.jobs.job.lost import Lost, mend_lost
 from keencoat.jobs.models import GridBurn
 
 _CHUNK = 300
-_LOG = logging.getLogger(__name__)
 
 
 def mend_burns(at: datetime, ask_again: Callable[..., object]) -> int:
     """End burns that nobody drives any more, with the lines that they marked; have queued ones asked for again whose
     task is gone. `ask_again` is called with `burn_id`. Returns how many were mended."""
-    silent = GridBurn.objects.filter(state__in=[BurnState.RUNNING, BurnState.HELD], beat_at__lt=at - LOST_AFTER)
-    mended = 0
-    for burn in silent.defer("moves"):
-        try:
-            _tell_lost(burn)
-        except KeenCoatError as error:
-            # One odd burn must not keep the others from being told of.
-            _LOG.error("Burn %s cannot be ended: %s", burn.pk, error)
-            continue
-        mended += 1
-    for burn in GridBurn.objects.filter(state=BurnState.QUEUED, asked_at__lt=at - LOST_AFTER).defer("moves"):
-        with transaction.atomic():
-            waits = ProcrastinateJob.objects.filter(args__burn_id=burn.pk, status="todo").exists()
-            if not waits:
-                ask_again(burn_id=burn.pk)
-                mended += 1
-    return mended
+    return mend_lost(Lost(GridBurn.objects.defer("moves"), LOST_AFTER, "burn_id", _tell_lost), at, ask_again)
 
 
 def _tell_lost(burn: GridBurn) -> None:
