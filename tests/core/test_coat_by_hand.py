@@ -23,6 +23,12 @@ def test_air_goes_to_its_ends_and_no_further():
             Air(temperature_c, humidity_pct)
 
 
+def test_no_coat_takes_less_than_twelve_seconds_of_hands():
+    tool = max(TOOLS.values(), key=lambda t: t.minutes_per_dm2.value)
+    assert hands_min_per_coat(tool, 0.1) == pytest.approx(0.2)
+    assert hands_min_per_coat(tool, 300) == pytest.approx(3 * tool.minutes_per_dm2.value)
+
+
 def test_a_paint_has_a_hundredth_of_solids_at_least():
     """100 cm² × 25 µm is 0.25 ml dry; at one in a hundred solids and all of it landing, 25 ml wet."""
     assert wet_volume_ml(100, 25, 0.01, 1) == pytest.approx(25)

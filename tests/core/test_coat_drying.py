@@ -152,6 +152,14 @@ def test_dew_and_damp_are_told():
     assert codes == {"dew", "damp"}
     assert air_findings(Air(20, 50)) == []
     assert [f.code for f in air_findings(Air(20, 50), surface_c=10)] == ["dew"]
+    # Dew point 9.27 °C: three kelvins above it, and no less; a piece may be as cold as −20 °C or as warm as 80.
+    assert air_findings(Air(20, 50), surface_c=12.3) == []
+    assert [f.code for f in air_findings(Air(20, 50), surface_c=12.2)] == ["dew"]
+    assert air_findings(Air(20, 50), surface_c=80) == []
+    assert "dew" in [f.code for f in air_findings(Air(20, 50), surface_c=-20)]
+    for surface_c in (-20.1, 80.1):
+        with pytest.raises(BadValueError):
+            air_findings(Air(20, 50), surface_c=surface_c)
     assert "cold" in {f.code for f in air_findings(Air(6, 40))}
 
 

@@ -59,6 +59,8 @@ def test_bad_pieces_name_the_field(changes, field):
 def test_blue_light_needs_a_coat(substrate):
     (finding,) = assess(substrate, BLUE)
     assert finding.code == "needs-coat"
+    kept = finding.figures["kept_pct"]
+    assert f"about {100 - kept:.0f}\N{NO-BREAK SPACE}% of it does no work" in finding.message
     assert finding.figures["kept_pct"] < 25
 
 
