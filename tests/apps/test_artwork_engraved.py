@@ -113,7 +113,18 @@ def test_a_photo_is_seen_before_and_after_its_tones(api, job):
     assert after.shape[1] / after.shape[0] == pytest.approx(before.shape[1] / before.shape[0] / 2, rel=0.01)
     assert after.mean() > before[:, before.shape[1] // 2 :].mean() + 15
     assert np.array_equal(seen(), before)
+    # Greys at the lines' own resolution are what the dots come from: the same size, the same share of black.
+    grey, dots = (api.client.get(f"/api/artworks/{art['id']}/files/{kind}") for kind in ("grey", "png"))
+    assert "piece1.grey.png" in grey["Content-Disposition"]
+    shares, lit = (
+        1 - np.asarray(Image.open(io.BytesIO(f.content)).convert("L"), dtype=float) / 255 for f in (grey, dots)
+    )
+    assert shares.shape == lit.shape
+    assert shares.mean() == pytest.approx(lit.mean(), abs=0.004)
+    assert len(np.unique(shares)) > 20
+    assert Image.open(io.BytesIO(grey.content)).info["dpi"][0] == pytest.approx(254, abs=0.5)
     leaf = bring(api, job, "drawing", LEAVES)
+    assert "no photo" in api.get(f"/artworks/{leaf['id']}/files/grey", expect=422)["detail"]
     assert "no photo" in api.get(f"/artworks/{leaf['id']}/photo.png", expect=422)["detail"]
 
 

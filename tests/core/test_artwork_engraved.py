@@ -33,7 +33,7 @@ from keencoat.core.artwork.words import MAX_LETTERS, MAX_LINES, Wording, lines_o
 from keencoat.core.errors import BadValueError
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.quantities import BeamSource, Setting
-from keencoat.core.toolpath import burn_time_s, gcode_lines, move_time_s
+from keencoat.core.toolpath import burn_time_s, energy_on_piece_j, gcode_lines, move_time_s
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.places import place_odds
 from keencoat.core.window.priors import prior_for
@@ -160,6 +160,9 @@ def test_the_head_draws_each_line_once_a_pass(mirrored, turned):
     for once in moves:
         assert np.column_stack([once.x_mm, once.y_mm]) == pytest.approx(np.array(at))
         assert once.power_pct.tolist() == [0, 60, 60]
+    assert program.energy_j == pytest.approx(energy_on_piece_j(program, machine)) == pytest.approx(
+        machine.rated_w * 0.6 * 60 / 200
+    )
     legs = [move_time_s(length, 200, 3000) for length in (10, 20)]
     ways = [move_time_s(math.hypot(*at[0]), 400, 3000), move_time_s(math.dist(at[-1], at[0]), 400, 3000)]
     assert burn_time_s(program.for_time(), machine) == pytest.approx(2 * sum(legs) + sum(ways))

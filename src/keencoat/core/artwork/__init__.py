@@ -19,7 +19,7 @@ from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.film import film_at_dots
-from keencoat.core.artwork.formats import area_svg, dots_png, strokes_svg
+from keencoat.core.artwork.formats import area_svg, dots_png, greys_png, strokes_svg
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
 from keencoat.core.artwork.limits import Detail, engraved_capital_mm, finest_detail
 from keencoat.core.artwork.looks import LOOKS, ProcessLook, look_of
@@ -30,6 +30,7 @@ from keencoat.core.artwork.made import (
     Tones,
     dots_of_area,
     dots_of_picture,
+    greys_of_picture,
     lay_on,
     lines_of,
     off_room_mm,
@@ -44,6 +45,7 @@ from keencoat.core.artwork.spec import (
     PieceArt,
     Source,
     art_of_piece,
+    bled,
     capital_of_width,
     first_spec,
     height_per_width,
@@ -105,6 +107,7 @@ __all__ = [
     "area_svg",
     "art_of_piece",
     "as_burned",
+    "bled",
     "calibrated_curve",
     "capital_of_width",
     "decode_picture",
@@ -118,6 +121,8 @@ __all__ = [
     "finest_detail",
     "first_spec",
     "for_screen",
+    "greys_of_picture",
+    "greys_png",
     "height_per_width",
     "ink_of_piece",
     "is_engraved",

@@ -3,26 +3,38 @@
 import io
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
+import numpy as np
 from PIL import Image, PngImagePlugin
 from shapely import get_coordinates, get_parts, get_rings
 from shapely.affinity import affine_transform
 
 from keencoat.core.artwork.areas import Area
 from keencoat.core.artwork.engraved import MadeStrokes
-from keencoat.core.artwork.made import MadeDots
+from keencoat.core.artwork.made import Lines, MadeDots
+from keencoat.core.artwork.screen import Dots
 from keencoat.core.geometry import svg_page, to_picture
+from keencoat.core.vision import Floats, Pixels
 
 
 def dots_png(made: MadeDots, title: str, mirrored: bool) -> bytes:
     """The dots, black where the beam is on, one pixel a dot; as it is burned where that is mirrored. The file states
     its resolution both ways (pHYs, whole pixels a metre: ISO/IEC 15948)."""
-    dots = made.dots[::-1, ::-1] if mirrored else made.dots[::-1]
+    return _png_of(~made.dots, (made.pitch_mm, made.interval_mm), title, mirrored)
+
+
+def greys_png(greys: Floats, lines: Lines, title: str, mirrored: bool) -> bytes:
+    """Shares of dots as greys, black where all are burned, as `dots_png` has dots."""
+    coded = np.asarray(np.rint(255 * (1 - greys)), dtype=np.uint8)
+    return _png_of(coded, (lines.pitch_mm, lines.interval_mm), title, mirrored)
+
+
+def _png_of(rows: Dots | Pixels, side_mm: tuple[float, float], title: str, mirrored: bool) -> bytes:
     info = PngImagePlugin.PngInfo()
     info.add_itxt("Title", title)
     out = io.BytesIO()
-    Image.fromarray(~dots).save(
-        out, "PNG", dpi=(25.4 / made.pitch_mm, 25.4 / made.interval_mm), pnginfo=info, optimize=False
-    )
+    dpi = 25.4 / side_mm[0], 25.4 / side_mm[1]
+    upright = rows[::-1, ::-1] if mirrored else rows[::-1]
+    Image.fromarray(np.ascontiguousarray(upright)).save(out, "PNG", dpi=dpi, pnginfo=info, optimize=False)
     return out.getvalue()
 
 

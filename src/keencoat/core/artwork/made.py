@@ -154,6 +154,21 @@ def lines_of(interval_mm: float, spot_mm: float, room: BaseGeometry) -> Lines:
 def dots_of_picture(picture: Picture, placement: Placement, lines: Lines, tones: Tones) -> MadeDots:
     """A picture (its tones set already) on lines, kept inside their room. With a threshold the picture has one tone:
     what is nearer to the mark's lightness than to the ground's is burned."""
+    shares, inside, left, low = _shares_on_lines(picture, placement, lines, tones)
+    return _made(dots_of(shares, tones.screen, tones.serpentine) & inside, left, low, lines)
+
+
+def greys_of_picture(picture: Picture, placement: Placement, lines: Lines, tones: Tones) -> Floats:
+    """The shares of a picture on lines before they become dots, 0…1, the lowest row first: what a machine wants that
+    makes its own dots."""
+    shares, inside, _, _ = _shares_on_lines(picture, placement, lines, tones)
+    return np.asarray(shares * inside)
+
+
+def _shares_on_lines(
+    picture: Picture, placement: Placement, lines: Lines, tones: Tones
+) -> tuple[Floats, Dots, float, float]:
+    """Shares, what of them lies inside the room, and where the lower left corner lies, mm."""
     height, width = picture.light.shape
     left, low, right, top = placement.box(height / width)
     rows, columns = _size((right - left) / lines.pitch_mm, (top - low) / lines.interval_mm)
@@ -168,8 +183,8 @@ def dots_of_picture(picture: Picture, placement: Placement, lines: Lines, tones:
     for start in range(0, rows, _BAND):
         band = slice(start, start + _BAND)
         shares[band] = _shares(shares[band], tones) * fine.there[::-1][band]
-    dots = dots_of(np.clip(shares, 0, 1, out=shares), tones.screen, tones.serpentine)
-    return _made(dots & _inside(lines.room, left, low, lines, (rows, columns)), left, low, lines)
+    np.clip(shares, 0, 1, out=shares)
+    return shares, _inside(lines.room, left, low, lines, (rows, columns)), left, low
 
 
 def _shares(light: Floats, tones: Tones) -> Floats:

@@ -188,11 +188,15 @@ def _nth(of: Sequence[T], piece: int, what: str) -> T:
     return of[piece]
 
 
+def bled(on: Lines, spec: ArtSpec) -> Lines:
+    """The lines with what of them lies past the edge of the coat, as far as asked."""
+    return replace(on, room=on.room.buffer(spec.bleed_mm)) if spec.bleed_mm else on
+
+
 def art_of_piece(source: Source, spec: ArtSpec, on: Lines, tones: Tones, ink: PieceInk, line_mm: float) -> PieceArt:
     """What is burned on a piece that holds such ink; lines that are engraved come out `line_mm` wide."""
     if isinstance(source, Picture):
-        room = on.room.buffer(spec.bleed_mm) if spec.bleed_mm else on.room
-        return PieceArt("", dots_of_picture(toned(source, spec.tone), spec.placement, replace(on, room=room), tones))
+        return PieceArt("", dots_of_picture(toned(source, spec.tone), spec.placement, bled(on, spec), tones))
     if ink.ink is None:
         return PieceArt(ink.label, None, ink.why)
     if not is_engraved(source, spec):

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from keencoat.core.errors import require_positive
 from keencoat.core.quantities import Machine, Setting
-from keencoat.core.toolpath.program import Item, Moves, Task, joined
+from keencoat.core.toolpath.program import Item, Moves, Task, joined, lit_energy_j
 from keencoat.core.toolpath.raster import dot_row_moves
 
 _ROWS_A_TASK = 32
@@ -70,6 +70,11 @@ class DotRaster:
     def lines(self) -> int:
         """Lines that are burned, over all passes."""
         return int(self.dots.any(axis=1).sum()) * self.setting.passes
+
+    @property
+    def energy_j(self) -> float:
+        """Energy that the beam delivers: it is on at the setting's power and speed alone."""
+        return lit_energy_j(self.setting, self.machine, self.lit_mm)
 
     @property
     def lit_mm(self) -> float:

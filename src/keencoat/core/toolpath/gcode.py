@@ -12,6 +12,7 @@ from functools import lru_cache
 import numpy as np
 
 from keencoat.core.quantities import Machine
+from keencoat.core.toolpath.dots import DotRaster
 from keencoat.core.toolpath.program import Item, Moves, Program, extent_of
 from keencoat.core.toolpath.timing import burn_time_s
 
@@ -33,8 +34,10 @@ def gcode_lines(
 ) -> Iterator[tuple[Item | None, str]]:
     """Lines, each with the item that it marks, None where it marks none; first a header that says where zero is, which
     side lies up with the focus where, and how much room the head needs."""
-    left, low, right, top = extent_of(program)
-    seconds = burn_time_s(program, machine)
+    # A photo's dots are gone through once, when they are written: its lines alone reach as far and take as long.
+    lines = program.for_time() if isinstance(program, DotRaster) else program
+    left, low, right, top = extent_of(lines)
+    seconds = burn_time_s(lines, machine)
     header = [
         _comment(f"Keen Coat: {title}"),
         _comment(f"zero: lower left corner of the piece; {focus}"),

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.toolpath.letters import Stroke
-from keencoat.core.toolpath.program import Item, Task
+from keencoat.core.toolpath.program import Item, Task, lit_energy_j
 from keencoat.core.toolpath.raster import stroke_moves
 
 _STROKES_A_TASK = 32
@@ -32,6 +32,11 @@ class Polylines:
     def lines(self) -> int:
         """Strokes that are drawn, over all passes."""
         return len(self.strokes) * self.setting.passes
+
+    @property
+    def energy_j(self) -> float:
+        """Energy that the beam delivers: it is on at the setting's power and speed alone."""
+        return lit_energy_j(self.setting, self.machine, self.lit_mm)
 
     @property
     def lit_mm(self) -> float:

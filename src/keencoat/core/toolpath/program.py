@@ -129,6 +129,11 @@ def energy_on_piece_j(program: Program, machine: Machine) -> float:
     )
 
 
+def lit_energy_j(setting: Setting, machine: Machine, lit_mm: float) -> float:
+    """Energy of a beam that is on for so long a way, J: P·l/v."""
+    return machine.rated_w * setting.power_pct / 100 * lit_mm / setting.speed_mm_s
+
+
 def extent_of(program: Program) -> tuple[float, float, float, float]:
     """Least x, least y, largest x, largest y that the head visits, mm. Raises BadValueError if it visits nothing."""
     boxes = np.array([

@@ -20,7 +20,7 @@ from keencoat.jobs.artwork.services.bringing import (
 )
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
-from keencoat.jobs.artwork.services.files import Taken, gcode_of, png_of, svg_of
+from keencoat.jobs.artwork.services.files import Taken, gcode_of, grey_of, png_of, svg_of
 from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
 from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, photo_view, whole_view
@@ -134,18 +134,20 @@ def photo(request: HttpRequest, artwork_id: int, is_toned: bool = False, px: int
 
 _FILES: dict[str, tuple[str, Callable[[Taken], str | bytes]]] = {
     "png": ("image/png", png_of),
+    "grey": ("image/png", grey_of),
     "svg": ("image/svg+xml", svg_of),
 }
 _GCODE = "text/x-gcode"
+_ENDS = {"grey": "grey.png"}
 
 
 @router.get("/artworks/{artwork_id}/files/{kind}", **sends(_GCODE, *(media for media, _ in _FILES.values())))
 def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -> HttpResponse | StreamingHttpResponse:
-    """One piece (from 0) as a file: gcode, png or svg."""
+    """One piece (from 0) as a file: gcode, png (dots), grey (a photo's greys, as PNG) or svg."""
     artwork, job = _found(request, artwork_id)
     require_known(kind[:20], (*_FILES, "gcode"), "kind")
     taken = Taken(artwork, base_of(job), piece)
-    headers = {"Content-Disposition": f'attachment; filename="{taken.stem}.{kind}"'}
+    headers = {"Content-Disposition": f'attachment; filename="{taken.stem}.{_ENDS.get(kind, kind)}"'}
     if kind == "gcode":
         lines = gcode_of(taken)
         keep_version(artwork, taken.base, timezone.now())

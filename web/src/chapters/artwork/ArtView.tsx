@@ -15,6 +15,11 @@ const WAYS: (typeof BURNED)[] = [
   BURNED,
   { way: 'sent', name: 'As it is sent', words: 'The dots that the beam burns, black on white.' },
   {
+    way: 'change',
+    name: 'What changes',
+    words: 'Orange: more mark than dots were burned, as they spread. Blue: less, where lone dots and thin lines get too little.',
+  },
+  {
     way: 'doubt',
     name: 'Where it may fail',
     words: 'Blue: likely faint. Orange: likely harsh. Grey: burned, and likely clean.',
@@ -34,11 +39,13 @@ export function ArtView({
   base,
   piece,
   label,
+  push,
 }: {
   artwork: Artwork
   base: Base
   piece: number
   label: string
+  push: (right_mm: number, up_mm: number) => void
 }) {
   const [way, setWay] = useState(0)
   const [film, setFilm] = useState(0)
@@ -70,7 +77,8 @@ export function ArtView({
     const step = STEPS[event.key]
     if (!step) return
     event.preventDefault()
-    moved(step.x, step.y)
+    if (event.shiftKey) push(step.x, step.y)
+    else moved(step.x, step.y)
   }
   const share = (mm: number, of: number) => `${(100 * mm) / of}%`
   return (
@@ -89,7 +97,7 @@ export function ArtView({
       </TabGroup>
       <button
         className="relative block w-full cursor-crosshair overflow-hidden rounded-lg"
-        aria-label={`${artwork.name} on the piece. Press a place, or use the arrow keys, to put the loupe there.`}
+        aria-label={`${artwork.name} on the piece. Press a place, or use the arrow keys, to put the loupe there; arrow keys with Shift move the artwork by a millimetre.`}
         onClick={press}
         onKeyDown={walk}
       >

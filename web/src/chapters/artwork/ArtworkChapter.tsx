@@ -99,6 +99,10 @@ function Workbench({
             base={base}
             piece={piece}
             label={names[piece]?.first ?? figures.data?.label ?? ''}
+            push={(right_mm, up_mm) => {
+              const { x_mm, y_mm } = edit.spec.placement
+              if (artwork.kind !== 'names') edit.place({ x_mm: x_mm + right_mm, y_mm: y_mm + up_mm })
+            }}
           />
           <PiecesCard
             job={job}

@@ -108,9 +108,9 @@ function Ways({ figures, across }: { figures: ArtFigures; across: boolean }) {
                 {way === 'turned' && across ? 'piece not turned' : WAYS[way]}
                 {!tested && <span className="text-soft">, wants a test</span>}
               </th>
-              <td className="py-1 text-right font-mono whitespace-nowrap">{showMinutes(seconds / 60)}</td>
-              <td className="py-1 pl-2 text-right font-mono whitespace-nowrap">
-                {change(seconds / figures.seconds)}
+              <td className="py-1 text-right font-mono whitespace-nowrap">
+                {showMinutes(seconds / 60)}
+                <span className="block text-soft">{change(seconds / figures.seconds)}</span>
               </td>
             </tr>
           ))}
@@ -155,7 +155,11 @@ export function FilesCard({
           <>
             <Taken href={file('gcode')}>G-code</Taken>
             <Taken href={file('png')}>PNG</Taken>
-            {artwork.kind !== 'picture' && <Taken href={file('svg')}>SVG</Taken>}
+            {artwork.kind === 'picture' ? (
+              <Taken href={file('grey')}>Grey PNG</Taken>
+            ) : (
+              <Taken href={file('svg')}>SVG</Taken>
+            )}
           </>
         )}
         <Packs job={job} artwork={artwork} base={base} />

@@ -27,7 +27,6 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Finding
 from keencoat.core.heat import ArtBurn, ArtHeat, art_heat_findings, artwork_heat, kept_share, thermal_of
 from keencoat.core.substrate import find_substrate
-from keencoat.core.toolpath import energy_on_piece_j
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
@@ -65,7 +64,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
     spec = artwork.asked()
     program = base.program(art, spec.across)
     seconds = seconds_of(program, base)
-    energy = energy_on_piece_j(program, base.machine)
+    energy = program.energy_j
     size_mm = base.piece.width_mm, base.piece.height_mm
     # Lines drawn side by side are no fill: each has cooled before the next.
     fill_mm = largest_fill_mm(art.made) if art.strokes is None else 0.0

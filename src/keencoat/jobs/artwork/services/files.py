@@ -5,11 +5,11 @@ import zipfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from keencoat.core.artwork import area_svg, dots_png, piece_count, strokes_svg
+from keencoat.core.artwork import area_svg, bled, dots_png, greys_of_picture, greys_png, piece_count, strokes_svg, toned
 from keencoat.core.errors import BadValueError
 from keencoat.core.toolpath import gcode_lines
 from keencoat.jobs.artwork.models import Artwork
-from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.bringing import picture_of, source_of
 from keencoat.jobs.artwork.services.making import ArtBase, made_of, outlines_of
 
 _LINES_AT_ONCE = 4000
@@ -68,6 +68,15 @@ def png_of(taken: Taken) -> bytes:
     """The dots as a picture of their true resolution."""
     made = made_of(taken.artwork, taken.base, taken.piece).burnable()
     return dots_png(made, taken.title, taken.base.mirrored)
+
+
+def grey_of(taken: Taken) -> bytes:
+    """A photo's greys before they become dots, at the resolution of its lines. Raises BadValueError for all else."""
+    base, spec = taken.base, taken.artwork.asked()
+    picture = toned(picture_of(taken.artwork), spec.tone)
+    lines = bled(base.lines, spec)
+    greys = greys_of_picture(picture, spec.placement, lines, base.tones(spec))
+    return greys_png(greys, lines, f"{taken.title}, greys", base.mirrored)
 
 
 def svg_of(taken: Taken) -> str:

@@ -29,6 +29,7 @@ class Way(StrEnum):
     SENT = "sent"
     BURNED = "burned"
     DOUBT = "doubt"
+    CHANGE = "change"
 
 
 @dataclass(frozen=True)
@@ -70,6 +71,8 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
         face = _mixed(dots)
     elif look.way is Way.BURNED:
         face = base.look.painted(on_face(burned.fullness), on_face(burned.harsh))
+    elif look.way is Way.CHANGE:
+        face = _changed(dots, on_face(burned.fullness))
     else:
         face = _doubtful(dots, on_face(burned.faint), on_face(burned.harsh))
     return _png(_with_coat_edge(_beside_piece(face, base, px_mm), base, px_mm))
@@ -140,6 +143,8 @@ def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) ->
         return _mixed(made.dots.astype(np.float32))
     if way is Way.BURNED:
         return base.look.painted(burned.fullness, burned.harsh)
+    if way is Way.CHANGE:
+        return _changed(made.dots.astype(np.float32), burned.fullness)
     return _doubtful(made.dots.astype(np.float32), burned.faint, burned.harsh)
 
 
@@ -150,9 +155,21 @@ def _mixed(share: Floats) -> Pixels:
     return np.asarray(np.rint(255 * coded_of(light)), dtype=np.uint8)
 
 
+def _changed(dots: Floats, fullness: Floats) -> Pixels:
+    """Dots in grey, tinted where more mark is expected than dots were burned, or less."""
+    face = _greyed(dots)
+    for apart, colour in ((fullness - dots, _HARSH), (dots - fullness, _FAINT)):
+        face = face + (np.array(colour) - face) * np.clip(apart, 0, 1)[..., None]
+    return np.asarray(np.rint(face), dtype=np.uint8)
+
+
+def _greyed(dots: Floats) -> Floats:
+    return np.asarray(np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * (_PALE * dots)[..., None])
+
+
 def _doubtful(dots: Floats, faint: Floats, harsh: Floats) -> Pixels:
     """Dots in grey, tinted by how likely they are faint or harsh."""
-    face = np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * (_PALE * dots)[..., None]
+    face = _greyed(dots)
     for chance, colour in ((faint, _FAINT), (harsh, _HARSH)):
         face = face + (np.array(colour) - face) * chance[..., None]
     return np.asarray(np.rint(face), dtype=np.uint8)
