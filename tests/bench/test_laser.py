@@ -225,8 +225,12 @@ def test_dynamic_power_follows_the_speed_and_constant_power_does_not(laser, beam
 def test_a_feed_hold_in_constant_mode_burns_where_the_head_stands(laser, beam, burns):
     link, controller = laser(pace=1.0)
     feed(link, f"{beam}\nG1 X120 F6000 S300\nG1 Y20\nM5 S0")
-    controller.pause()
     end = time.monotonic() + 8
+    # Held before its line has begun, the head stands where it came from, with no power asked for.
+    while link.status().done < 1 and time.monotonic() < end:
+        time.sleep(0.02)
+    time.sleep(0.1)
+    controller.pause()
     while link.status().state != "hold" and time.monotonic() < end:
         time.sleep(0.02)
     time.sleep(0.4)

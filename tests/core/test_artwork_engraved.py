@@ -212,7 +212,7 @@ def test_what_is_said_of_text_and_of_lines():
     assert engraved_findings(long, SETTING, 3000, True) == []
     assert engraved_findings(short, SETTING, 3000, True) == []
     (slow,) = engraved_findings(short, SETTING, 1000, True)
-    assert slow.code is FindingCode.ART_STROKES_SLOW
+    assert slow.code == "art-strokes-slow"
     assert slow.figures["share_pct"] == pytest.approx(100)
     assert slow.figures["reached_mm_s"] == pytest.approx(np.sqrt(1000 * (5.8 + 0.25 * 12.2)))
     (untested,) = engraved_findings(long, SETTING, 3000, False)

@@ -10,7 +10,7 @@ def focus_shift_mm(thickness_mm: float, refractive_index: float) -> float:
     from memory); a wide beam's lies a few hundredths of the plate deeper still.
 
     >>> round(focus_shift_mm(3, 1.5319), 4)
-    1.0417
+    1.0416
     """
     require_positive(thickness_mm, "thickness_mm", "mm")
     require_positive(refractive_index, "refractive_index")
