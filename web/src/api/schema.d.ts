@@ -243,7 +243,7 @@ export interface paths {
         };
         /**
          * Download
-         * @description One piece (from 0) as a file: gcode, png or svg.
+         * @description One piece (from 0) as a file: gcode, png (dots), grey (a photo's greys, as PNG) or svg.
          */
         get: operations["keencoat_jobs_artwork_api_download"];
         put?: never;
@@ -6096,7 +6096,7 @@ export interface components {
          * @description How artwork is looked at.
          * @enum {string}
          */
-        Way: "sent" | "burned" | "doubt";
+        Way: "sent" | "burned" | "doubt" | "change";
         /**
          * WayTimeOut
          * @description What another way of burning the same would take; `tested`: whether the locked setting covers it.
@@ -6765,7 +6765,7 @@ export interface operations {
                 film_map?: boolean;
                 x_mm: number;
                 y_mm: number;
-                way?: "sent" | "burned" | "doubt";
+                way?: "sent" | "burned" | "doubt" | "change";
                 piece?: number;
             };
             header?: never;
@@ -7076,7 +7076,7 @@ export interface operations {
             query?: {
                 film_pct?: number;
                 film_map?: boolean;
-                way?: "sent" | "burned" | "doubt";
+                way?: "sent" | "burned" | "doubt" | "change";
                 px?: number;
                 piece?: number;
             };

@@ -17,7 +17,8 @@ const WAYS: (typeof BURNED)[] = [
   {
     way: 'change',
     name: 'What changes',
-    words: 'Orange: more mark than dots were burned, as they spread. Blue: less, where lone dots and thin lines get too little.',
+    words:
+      'Orange: more mark than dots were burned, as they spread. Blue: less, where lone dots and thin lines get too little.',
   },
   {
     way: 'doubt',

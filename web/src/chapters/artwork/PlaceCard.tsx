@@ -32,8 +32,8 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
           <MmField label="Up" name="y_mm" value={placement.y_mm} set={(y_mm) => edit.place({ y_mm })} />
         </div>
         <p className="mt-1 text-sm text-soft">
-          {placement.width_mm.toFixed(1)} × {high.toFixed(1)} mm; right and up from the middle of the
-          piece. Arrow keys with Shift move it on the picture.
+          {placement.width_mm.toFixed(1)} × {high.toFixed(1)} mm; right and up from the middle of the piece.
+          Arrow keys with Shift move it on the picture.
         </p>
         <div className="mt-2 flex flex-wrap gap-2">
           <Button onClick={() => edit.place({ x_mm: 0, y_mm: 0 })}>Middle</Button>
