@@ -160,8 +160,10 @@ def test_the_head_draws_each_line_once_a_pass(mirrored, turned):
     for once in moves:
         assert np.column_stack([once.x_mm, once.y_mm]) == pytest.approx(np.array(at))
         assert once.power_pct.tolist() == [0, 60, 60]
-    assert program.energy_j == pytest.approx(energy_on_piece_j(program, machine)) == pytest.approx(
-        machine.rated_w * 0.6 * 60 / 200
+    assert (
+        program.energy_j
+        == pytest.approx(energy_on_piece_j(program, machine))
+        == pytest.approx(machine.rated_w * 0.6 * 60 / 200)
     )
     legs = [move_time_s(length, 200, 3000) for length in (10, 20)]
     ways = [move_time_s(math.hypot(*at[0]), 400, 3000), move_time_s(math.dist(at[-1], at[0]), 400, 3000)]
