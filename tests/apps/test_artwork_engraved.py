@@ -108,7 +108,9 @@ def test_a_photo_is_seen_before_and_after_its_tones(api, job):
     before = seen()
     small = np.asarray(Image.fromarray(coins()).resize(before.shape[::-1], Image.Resampling.BOX), dtype=float)
     assert np.abs(before - small).mean() < 2
-    art = ask(api, art, tone={"crop": {"left": 0.5, "top": 0, "right": 1, "bottom": 1}, "brightness": 0.1})
+    art = ask(
+        api, art, screen="stucki", tone={"crop": {"left": 0.5, "top": 0, "right": 1, "bottom": 1}, "brightness": 0.1}
+    )
     after = seen("?is_toned=true")
     assert after.shape[1] / after.shape[0] == pytest.approx(before.shape[1] / before.shape[0] / 2, rel=0.01)
     assert after.mean() > before[:, before.shape[1] // 2 :].mean() + 15

@@ -32,4 +32,4 @@ def far_side_words(substrate: Substrate, source: BeamSource, thickness_mm: float
     if lower_mm is None:
         return "focus on the far side"
     said = f"focus on the near face, then lower the head {lower_mm:.2f} mm"
-    return f"{said} (not the piece's {thickness_mm:g} mm: it bends the beam)"
+    return f"{said}, not the piece's {thickness_mm:g} mm: it bends the beam"
