@@ -20,7 +20,7 @@ def test_artwork_is_brought_placed_seen_and_taken(hands, tmp_path):
     hands.see("this piece;")
     hands.wait(lambda: "way=burned" in picture(hands), "it was never drawn")
     whole = hands.page().split("about ")[1][:12]
-    hands.choose("Burn", "layer 1")
+    hands.choose("Group", "layer 1 alone")
     hands.wait(lambda: hands.page().split("about ")[1][:12] != whole, "one layer takes as long as five")
     hands.type("Width", "60")
     hands.see("60.0 × 60.0 mm")
@@ -48,4 +48,12 @@ def test_artwork_is_brought_placed_seen_and_taken(hands, tmp_path):
     hands.press("G-code")
     hands.wait(lambda: any(tmp_path.glob("*.gcode")), "no file came")
     assert "Fern, setting v1" in next(tmp_path.glob("*.gcode")).read_text()
+
+    hands.type("Or type a text", "Fern house")
+    hands.press("Set this text")
+    hands.see("mm high")
+    hands.choose("Typeface", "single strokes")
+    hands.see("No setting is locked for fine strokes")
+    hands.type("Words", "Fern é")
+    hands.see("has no “é”")
     assert [c for c in hands.complaints() if "422" not in c] == []
