@@ -5,7 +5,17 @@ from functools import lru_cache
 
 from django.db import transaction
 
-from keencoat.core.artwork import ArtKind, ArtSpec, Picture, Source, height_per_width, look_of, read_source, start_of
+from keencoat.core.artwork import (
+    ArtKind,
+    ArtSpec,
+    Picture,
+    Source,
+    Wording,
+    height_per_width,
+    look_of,
+    read_source,
+    start_of,
+)
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.jobs.artwork.models import Artwork, facts_of
 from keencoat.jobs.job.room_taken import require_room_for_photo
@@ -66,8 +76,9 @@ def change_artwork(workshop: Workshop, artwork_id: int, spec: ArtSpec, name: str
     take_turn(workshop, "artwork", artworks=artwork_id)
     artwork = find_artwork(workshop, artwork_id)
     require_version(artwork, seen, "artwork")
-    # Text that cannot be set is refused here: nothing could show it afterwards.
-    height_per_width(source_of(artwork.pk, artwork.brought), spec)
+    if artwork.brought is ArtKind.TEXT:
+        # What cannot be set is refused here: nothing could show it afterwards.
+        height_per_width(Wording(spec.words), spec)
     artwork.spec, artwork.name, artwork.version = facts_of(spec), name, artwork.version + 1
     artwork.save(update_fields=["spec", "name", "version"])
     return artwork
