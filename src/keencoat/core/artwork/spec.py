@@ -41,11 +41,10 @@ _EDGE_MM = 0.5
 @dataclass(frozen=True)
 class ArtSpec:
     """How an artwork is made. `tone`, `screen`, `serpentine`, `take_back_gain` and `bleed_mm` (past the edge of the
-    coat) are for pictures; `group` names the group of a drawing that is burned, "" for all, and with
-    `each_group` every named one has a piece of its own; `words` are typed text,
-    `typeface` is for them and for lists of names, `one_size` for lists, which fill the coat and need no placement.
-    `outlines`: what could be filled is drawn along its edges. `across`: the piece lies turned a quarter
-    counterclockwise on the bed, so that lines go up it."""
+    coat) are for pictures; `group` names the group of a drawing that is burned, "" for all, and with `each_group` every
+    named one has a piece of its own; `words` are typed text, `typeface` is for them and for lists of names, `one_size`
+    for lists, which fill the coat and need no placement. `outlines`: what could be filled is drawn along its edges.
+    `across`: the piece lies turned a quarter counterclockwise on the bed, so that lines go up it."""
 
     placement: Placement
     tone: ToneWork = field(default_factory=ToneWork)

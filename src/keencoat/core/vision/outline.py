@@ -78,19 +78,20 @@ def find_outline(
     `aspect` is width ÷ height of what is looked for. Raises BadValueError that says what is missing in the picture.
     """
     shrink = _shrink_of(photo)
-    found = _found(photo, frame, shrink)
+    found = _found(_smaller(photo, shrink), frame)
     best = _best(found, dark_on_field, share_of_piece)
     if best is None:
         raise _nothing(frame, bool(found))
-    return _outline(_ln_light(photo), best, frame, aspect, shrink)
+    return _outline(_ln_light(photo.rgb), best, frame, aspect, shrink)
 
 
 def find_outlines(photo: Photo, frame: EdgeKind, aspect: float, most: int) -> list[SeenOutline]:
     """Whatever stands out with the shape of a piece, the clearest first: the piece, or a mark on it; by its light, or
     by being unlike the bench. Raises BadValueError where nothing does."""
     shrink = _shrink_of(photo)
-    by_light = _found(photo, frame, shrink)
-    by_bench = candidates(np.log1p(unlikeness(_smaller(photo, shrink))), frame is EdgeKind.RIM)
+    small = _smaller(photo, shrink)
+    by_light = _found(small, frame)
+    by_bench = candidates(np.log1p(unlikeness(small)), frame is EdgeKind.RIM)
     clear = [
         (c, unlike)
         for unlike, things in ((False, by_light), (True, [c for c in by_bench if c.step > 0]))
@@ -100,7 +101,7 @@ def find_outlines(photo: Photo, frame: EdgeKind, aspect: float, most: int) -> li
     if not clear:
         raise _nothing(frame, bool(by_light))
     clear.sort(key=lambda found: -found[0].trust * found[0].support)
-    pictures = {unlike: unlikeness(photo.rgb) if unlike else _ln_light(photo) for _, unlike in clear[:most]}
+    pictures = {unlike: unlikeness(photo.rgb) if unlike else _ln_light(photo.rgb) for _, unlike in clear[:most]}
     return [_outline(pictures[unlike], c, frame, aspect, shrink) for c, unlike in clear[:most]]
 
 
@@ -113,14 +114,13 @@ def _smaller(photo: Photo, shrink: float) -> Pixels:
     return np.asarray(small, dtype=np.uint8)
 
 
-def _ln_light(photo: Photo) -> Floats:
-    return np.asarray(np.log(luminance(photo.rgb) + 2e-3), dtype=np.float32)
+def _ln_light(rgb: Pixels) -> Floats:
+    return np.asarray(np.log(luminance(rgb) + 2e-3), dtype=np.float32)
 
 
-def _found(photo: Photo, frame: EdgeKind, shrink: float) -> list[Candidate]:
+def _found(small: Pixels, frame: EdgeKind) -> list[Candidate]:
     """What stands out in the photo made smaller."""
-    ln_small = np.asarray(np.log(luminance(_smaller(photo, shrink)) + 2e-3), dtype=np.float32)
-    return candidates(np.asarray(cv2.GaussianBlur(ln_small, (0, 0), 0.8)), frame is EdgeKind.RIM)
+    return candidates(np.asarray(cv2.GaussianBlur(_ln_light(small), (0, 0), 0.8)), frame is EdgeKind.RIM)
 
 
 def _outline(picture: Floats, found: Candidate, frame: EdgeKind, aspect: float, shrink: float) -> SeenOutline:
