@@ -123,10 +123,10 @@ def test_the_finest_line_and_gap_are_where_the_mark_is_half_full():
     detail = finest_detail(model)
     y = np.linspace(-0.3, 0.3, 60_001)
     line = model.interval_mm / (np.sqrt(2 * np.pi) * model.sigma_mm) * np.exp(-0.5 * (y / model.sigma_mm) ** 2)
-    assert detail.line_mm == pytest.approx((model.fullness(line) >= 0.5).sum() * (y[1] - y[0]), abs=1e-3)
+    assert detail.line_mm == pytest.approx((model.fullness(model.reached(line)) >= 0.5).sum() * (y[1] - y[0]), abs=1e-3)
     for gap_mm, is_open in ((detail.gap_mm * 1.05, True), (detail.gap_mm * 0.95, False)):
         middle = 1 - erf(gap_mm / 2 / model.sigma_mm / np.sqrt(2))
-        assert (model.fullness(np.array([middle]))[0] < 0.5) == is_open
+        assert (model.fullness(model.reached(np.array([middle])))[0] < 0.5) == is_open
     assert detail.capital_mm == pytest.approx(0.2 / 0.13)
     wide = finest_detail(DotModel(0.1, 0.1, 0.15, 1.6, 2.0))
     assert wide.capital_mm == pytest.approx(max(wide.line_mm, wide.gap_mm) / 0.13)

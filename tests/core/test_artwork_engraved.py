@@ -33,6 +33,7 @@ from keencoat.core.artwork.words import MAX_LETTERS, MAX_LINES, Wording, lines_o
 from keencoat.core.errors import BadValueError
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.quantities import BeamSource, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.toolpath import burn_time_s, energy_on_piece_j, gcode_lines, move_time_s
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.places import place_odds
@@ -190,7 +191,7 @@ def test_lines_are_judged_as_lines_by_their_own_odds_and_their_film():
     seen = drawn(BED, ENGRAVED).made
     came, thick = (strokes_as_burned(seen, odds, ln) for ln in (0.0, 0.3))
     lit = seen.dots
-    faint, _, harsh = odds.at(np.zeros(1))
+    faint, harsh = (odds.of(rating, np.zeros(1)) for rating in (Rating.FAINT, Rating.HARSH))
     assert came.faint[lit] == pytest.approx(float(faint[0]), rel=1e-5)
     assert came.harsh[lit] == pytest.approx(float(harsh[0]), rel=1e-5)
     assert not came.fullness[~lit].any()

@@ -218,7 +218,8 @@ def test_a_fill_on_the_jobs_own_film_has_the_windows_chances(fitted):
     machine, fit = fitted
     bare = replace(fit, prior=replace(fit.prior, scatter=replace(fit.prior.scatter, coat_cv=0.0)))
     odds = odds_of(bare, SETTING, machine)
-    faint, clean, harsh = (float(c[0]) for c in place_odds(fit, SETTING, machine).at(np.zeros(1)))
+    places = place_odds(fit, SETTING, machine)
+    faint, clean, harsh = (float(places.of(rating, np.zeros(1))[0]) for rating in Rating)
     assert faint + clean + harsh == pytest.approx(1)
     assert (faint, clean, harsh) == pytest.approx((odds.faint, odds.clean.mid, odds.harsh), abs=0.03)
 
@@ -227,15 +228,15 @@ def test_more_energy_and_thinner_films_move_places_from_faint_to_harsh(fitted):
     machine, fit = fitted
     odds = place_odds(fit, SETTING, machine)
     ln = np.linspace(-1.5, 0.6, 12)
-    faint, clean, harsh = odds.at(ln)
+    faint, clean, harsh = (odds.of(rating, ln) for rating in Rating)
     assert (np.diff(faint) <= 1e-9).all()
     assert (np.diff(harsh) >= -1e-9).all()
     assert faint[0] > 0.95
     assert clean.max() > 0.6
-    thick, thin = (odds.at(np.zeros(1), np.full(1, np.log(f))) for f in (1.6, 0.6))
+    thick, thin = ([odds.of(rating, np.zeros(1), np.full(1, np.log(f))) for rating in Rating] for f in (1.6, 0.6))
     assert thick[0][0] > faint[np.abs(ln).argmin()] > thin[0][0]
     assert thin[2][0] > thick[2][0]
-    assert odds.at(np.full(1, -50.0), 9.0)[0][0] == pytest.approx(odds.at(np.full(1, -2.0), 0.8)[0][0])
+    assert odds.of(Rating.FAINT, np.full(1, -50.0), 9.0) == pytest.approx(odds.of(Rating.FAINT, np.full(1, -2.0), 0.8))
     assert 0.05 < odds.margin_ln < 0.6
     assert 0.02 < odds.margin_sd < 0.5
 
@@ -249,7 +250,7 @@ def test_a_fill_is_clean_lone_dots_are_faint_and_a_thick_stripe_shows(fitted):
     dots[10:50:6, 60:85:6] = True
     burned = as_burned(dots, model, odds)
     assert burned.fullness[30, 30] == pytest.approx(flat_fullness(np.ones(1), Screen.BAYER_4, model)[0], abs=1e-3)
-    assert burned.faint[30, 30] == pytest.approx(float(odds.at(np.zeros(1))[0][0]), abs=0.02)
+    assert burned.faint[30, 30] == pytest.approx(float(odds.of(Rating.FAINT, np.zeros(1))[0]), abs=0.02)
     assert burned.faint[10, 60] > 0.9
     assert burned.harsh[10, 60] < 0.05
     # As greys, their loss was reckoned with: it is a little less energy that makes them faint.

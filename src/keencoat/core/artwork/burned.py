@@ -13,6 +13,7 @@ import numpy as np
 from keencoat.core.artwork.screen import Dots
 from keencoat.core.artwork.spread import PLACES, DotModel, energies, reach_rows
 from keencoat.core.artwork.tone_curve import SHARES, Look
+from keencoat.core.rating import Rating
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds
 
@@ -83,8 +84,9 @@ def _some_as_burned(
     sums: list[Floats] = [np.zeros(dots.shape, np.float32) for _ in range(3)]
     more: list[Floats | float] = [-odds.film_ln * film, 0.0, -_less_ln(model)]
     for part in energies(dots, model):
+        reached = model.reached(part)
         for face, more_ln in zip(sums, more, strict=True):
-            face += model.fullness(part, more_ln)
+            face += model.fullness(reached, more_ln)
         energy += part
     came, meant, less = (face / PLACES**2 for face in sums)
     wanted = meant if greys else dots.astype(np.float32)
@@ -95,8 +97,8 @@ def _some_as_burned(
     lit = np.flatnonzero(dots)
     here = film if film.ndim == 0 else film.ravel()[lit]
     faint, harsh = np.zeros(dots.size, np.float32), np.zeros(dots.size, np.float32)
-    faint[lit] = odds.at(np.minimum(slack_ln.ravel()[lit] - odds.margin_ln, 0.0), here)[0]
-    harsh[lit] = odds.at(np.log(np.maximum(energy.ravel()[lit] / PLACES**2, _LEAST)), here)[2]
+    faint[lit] = odds.of(Rating.FAINT, np.minimum(slack_ln.ravel()[lit] - odds.margin_ln, 0.0), here)
+    harsh[lit] = odds.of(Rating.HARSH, np.log(np.maximum(energy.ravel()[lit] / PLACES**2, _LEAST)), here)
     return Burned(dots, came, faint.reshape(dots.shape), harsh.reshape(dots.shape))
 
 

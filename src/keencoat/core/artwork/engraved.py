@@ -13,6 +13,7 @@ from keencoat.core.artwork.spread import JUST_ENOUGH, PACE
 from keencoat.core.errors import BadValueError
 from keencoat.core.geometry import to_work
 from keencoat.core.quantities import Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.toolpath import Item, Part, Polylines, Stroke
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds
@@ -78,7 +79,8 @@ def strokes_as_burned(seen: MadeDots, odds: PlaceOdds, ln_film: Floats | float =
     """What lines become by the strokes' own window, each place of them as any other but for its film: `seen` are the
     dots that show them, `ln_film` one figure, or one a dot."""
     film = np.broadcast_to(np.asarray(ln_film, dtype=np.float32), seen.dots.shape)
-    faint, _, harsh = odds.at(np.zeros(seen.dots.shape, np.float32), film if film.any() else 0.0)
+    usual, its_film = np.zeros(seen.dots.shape, np.float32), film if film.any() else 0.0
+    faint, harsh = (odds.of(rating, usual, its_film) for rating in (Rating.FAINT, Rating.HARSH))
     full = np.clip(JUST_ENOUGH + PACE * (odds.margin_ln - odds.film_ln * film), 0, 1)
     there = seen.dots.astype(np.float32)
     return Burned(

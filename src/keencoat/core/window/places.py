@@ -4,6 +4,7 @@ The map of a coat tells what a piece's own film is at each place, so that only w
 chance.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import RegularGridInterpolator
 
 from keencoat.core.quantities import Machine, Setting
+from keencoat.core.rating import Rating
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import NODE_WEIGHTS, NODES, boundaries, chances, points_of
 from keencoat.core.window.parameters import FloatArray, P
@@ -36,20 +38,17 @@ class PlaceOdds:
     margin_ln: float
     margin_sd: float
     piece_sd: float
-    _table: RegularGridInterpolator
+    _tables: Mapping[Rating, RegularGridInterpolator]
 
-    def at(self, ln_energy: AnyFloats, ln_film: AnyFloats | float = 0.0) -> tuple[FloatArray, FloatArray, FloatArray]:
-        """Faint, clean and harsh, each of the shape of `ln_energy`: ln of the energy over a fill's, and of the film
-        over the job's. Beyond the table its edge counts."""
+    def of(self, rating: Rating, ln_energy: AnyFloats, ln_film: AnyFloats | float = 0.0) -> FloatArray:
+        """The chance of a rating, of the shape of `ln_energy`: ln of the energy over a fill's, and of the film over
+        the job's. Beyond the table its edge counts."""
+        table = self._tables[rating]
         if np.ndim(ln_film) == 0:
-            row = self._table(np.stack([np.full_like(_LN_ENERGY, _within(ln_film, _LN_FILM)), _LN_ENERGY], axis=-1))
-            faint, clean, harsh = (np.interp(ln_energy, _LN_ENERGY, row[:, n]) for n in range(3))
-            return faint, clean, harsh
-        where = np.stack(np.broadcast_arrays(
-            _within(ln_film, _LN_FILM), _within(ln_energy, _LN_ENERGY)
-        ), axis=-1)  # fmt: skip
-        found = self._table(where)
-        return found[..., 0], found[..., 1], found[..., 2]
+            row = table(np.stack([np.full_like(_LN_ENERGY, _within(ln_film, _LN_FILM)), _LN_ENERGY], axis=-1))
+            return np.asarray(np.interp(ln_energy, _LN_ENERGY, row))
+        where = np.broadcast_arrays(_within(ln_film, _LN_FILM), _within(ln_energy, _LN_ENERGY))
+        return np.asarray(table(np.stack(where, axis=-1)))
 
 
 def place_odds(fit: WindowFit, setting: Setting, machine: Machine) -> PlaceOdds:
@@ -59,12 +58,13 @@ def place_odds(fit: WindowFit, setting: Setting, machine: Machine) -> PlaceOdds:
     point = points_of([setting], machine)
     theta = fit.draws
     film = theta[:, P.FILM, None]
-    table = np.zeros((len(_LN_FILM), len(_LN_ENERGY), 3))
+    faces = {rating: np.zeros((len(_LN_FILM), len(_LN_ENERGY))) for rating in Rating}
     places = replace(points_of([setting] * len(_LN_ENERGY), machine), ln_energy=point.ln_energy[0] + _LN_ENERGY)
     for i, ln_film in enumerate(_LN_FILM):
         for node, weight in zip(NODES, NODE_WEIGHTS, strict=True):
             p = chances(theta, places, film * ln_film + node * rest_sd)
-            table[i] += weight * np.stack([p.faint, p.clean, p.harsh]).mean(axis=1).T
+            for rating, face in faces.items():
+                face[i] += weight * getattr(p, rating).mean(axis=0)
     film_ln = float(theta[:, P.FILM].mean())
     margin = point.ln_energy[0] - boundaries(theta, point)[0][:, 0]
     return PlaceOdds(
@@ -72,5 +72,5 @@ def place_odds(fit: WindowFit, setting: Setting, machine: Machine) -> PlaceOdds:
         float(margin.mean()),
         float(margin.std()),
         float(np.hypot(film_ln * scatter.coat_cv, rest_sd)),
-        RegularGridInterpolator((_LN_FILM, _LN_ENERGY), table),
+        {rating: RegularGridInterpolator((_LN_FILM, _LN_ENERGY), face) for rating, face in faces.items()},
     )
