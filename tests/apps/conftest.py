@@ -87,6 +87,12 @@ def wedge(cell):
 
 
 @pytest.fixture(autouse=True)
+def patient(monkeypatch):
+    """On a busy machine an answer may take longer than a page waits."""
+    monkeypatch.setattr("keencoat.shop.soon.PATIENCE_S", 60.0)
+
+
+@pytest.fixture(autouse=True)
 def quick_passwords(settings):
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 

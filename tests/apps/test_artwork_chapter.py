@@ -2,6 +2,7 @@
 
 import io
 import json
+import time
 import zipfile
 
 import numpy as np
@@ -125,6 +126,21 @@ def test_a_picture_is_placed_toned_seen_and_taken(api, job):
     assert (close[3::6, 3::6] > 128).mean() == pytest.approx(middle.mean(), abs=0.03)
     assert pixels(api.client.get(f"/api/artworks/{art['id']}/view.png?way=doubt")).std() > 1
     assert "outlines" in api.get(f"/artworks/{art['id']}/files/svg", expect=422)["detail"]
+
+
+@pytest.mark.parametrize("asked", ["figures", "view.png?way=doubt", "loupe.png?x_mm=0&y_mm=0"])
+def test_what_takes_long_is_put_off_and_comes(api, job, monkeypatch, asked):
+    art = bring(api, job, "picture", COINS, name="Coins")
+    monkeypatch.setattr("keencoat.shop.soon.PATIENCE_S", 0.0)
+    problem = api.client.get(f"/api/artworks/{art['id']}/{asked}")
+    assert (problem.status_code, problem["Retry-After"]) == (409, "1")
+    assert "worked out" in problem.json()["detail"]
+    for _ in range(200):
+        answer = api.client.get(f"/api/artworks/{art['id']}/{asked}")
+        if answer.status_code != 409:
+            break
+        time.sleep(0.05)
+    assert answer.status_code == 200
 
 
 def test_a_drawing_is_taken_group_by_group_and_mirrored_where_it_is_seen_through(api):

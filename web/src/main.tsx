@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
-import { whileAway, whileAwayOrOnce } from './api/away'
+import { againAfter, whileAway, whileAwayOrOnce } from './api/away'
 import { App } from './app'
 import './styles.css'
 import { AwayNotice } from './ui/AwayNotice'
@@ -14,10 +14,10 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       retry: whileAwayOrOnce,
-      retryDelay: 2_000,
+      retryDelay: againAfter,
       staleTime: 2_000,
     },
-    mutations: { retry: whileAway, retryDelay: 2_000 },
+    mutations: { retry: whileAway, retryDelay: againAfter },
   },
 })
 

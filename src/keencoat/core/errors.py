@@ -100,5 +100,9 @@ class BusyError(KeenCoatError):
     """As much as can be worked on is being worked on."""
 
 
+class NotYetError(KeenCoatError):
+    """It is being worked out, and there for whoever asks again."""
+
+
 class TooOftenError(KeenCoatError):
     """Asked too often in a short time."""

@@ -13,11 +13,19 @@ from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from keencoat.core.errors import BusyError, KeenCoatError, MissingError, NotAllowedError, StaleError, TooOftenError
+from keencoat.core.errors import (
+    BusyError,
+    KeenCoatError,
+    MissingError,
+    NotAllowedError,
+    NotYetError,
+    StaleError,
+    TooOftenError,
+)
 from keencoat.core.stored import StoredShapeError
 
 _LOG = logging.getLogger(__name__)
-_AWAY_S = 5
+_AWAY_S, _NOT_YET_S = 5, 1
 _WORDS = {
     HTTPStatus.BAD_REQUEST: ("This request cannot be read.", "Send it as /api/docs says."),
     HTTPStatus.FORBIDDEN: ("This request does not come from our own pages.", "Reload the page and try again."),
@@ -35,6 +43,7 @@ _STATUS: dict[type[KeenCoatError], HTTPStatus] = {
     NotAllowedError: HTTPStatus.CONFLICT,
     TooOftenError: HTTPStatus.TOO_MANY_REQUESTS,
     BusyError: HTTPStatus.SERVICE_UNAVAILABLE,
+    NotYetError: HTTPStatus.CONFLICT,
     StoredShapeError: HTTPStatus.CONFLICT,
 }
 
@@ -91,7 +100,10 @@ def handle_problems(api: NinjaAPI) -> None:
     def of_core(request: HttpRequest, error: KeenCoatError) -> HttpResponse:
         status = _STATUS.get(type(error), HTTPStatus.UNPROCESSABLE_ENTITY)
         kind = type(error).__name__.removesuffix("Error").lower()
-        return problem_response(status, error.message, field=error.field, hint=error.hint, kind=kind)
+        response = problem_response(status, error.message, field=error.field, hint=error.hint, kind=kind)
+        if isinstance(error, NotYetError):
+            response.headers["Retry-After"] = str(_NOT_YET_S)
+        return response
 
     @api.exception_handler(ValidationError)
     def of_schema(request: HttpRequest, error: ValidationError) -> HttpResponse:

@@ -3,13 +3,15 @@ import type { components, paths } from './schema'
 
 export type Schema<K extends keyof components['schemas']> = components['schemas'][K]
 
-/** What the server says when it refuses: what, where (`field`), what instead (`hint`). */
+/** What the server says when it refuses: what, where (`field`), what instead (`hint`); `again_s`: after how many seconds
+ * it wants to be asked again, null where that would not help. */
 export class ProblemError extends Error {
   constructor(
     message: string,
     readonly status: number,
     readonly field: string,
     readonly hint: string,
+    readonly again_s: number | null = null,
   ) {
     super(message)
   }
@@ -21,6 +23,8 @@ function csrfToken(): string {
 
 async function asProblem(response: Response): Promise<ProblemError> {
   const text = await response.text()
+  const again = response.headers.get('Retry-After')
+  const again_s = again === null ? null : Number(again) || null
   try {
     const body = JSON.parse(text) as { detail?: string; field?: string; hint?: string }
     return new ProblemError(
@@ -28,6 +32,7 @@ async function asProblem(response: Response): Promise<ProblemError> {
       response.status,
       body.field ?? '',
       body.hint ?? '',
+      again_s,
     )
   } catch {
     return new ProblemError(
@@ -35,6 +40,7 @@ async function asProblem(response: Response): Promise<ProblemError> {
       response.status,
       '',
       'Try again in a moment.',
+      again_s,
     )
   }
 }
@@ -61,6 +67,13 @@ api.use({
 /** The body of an answer; refusals were thrown as ProblemError before. */
 export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
   return (await call).data as T
+}
+
+/** A picture by its address; refusals are thrown as ProblemError. */
+export async function picture(address: string, signal: AbortSignal): Promise<Blob> {
+  const response = await fetch(address, { signal })
+  if (!response.ok) throw await asProblem(response)
+  return response.blob()
 }
 
 type Part = File | string | number | null

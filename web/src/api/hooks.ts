@@ -1,5 +1,5 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { api, body, type Schema } from './client'
+import { api, body, picture, type Schema } from './client'
 import { whileAway } from './away'
 import { fetchAnew, keys } from './keys'
 
@@ -213,6 +213,17 @@ export const useArtworks = (id: number) =>
   useQuery({
     queryKey: keys.job(id, 'artworks'),
     queryFn: () => body(api.GET('/api/jobs/{job_id}/artworks', path(id))),
+  })
+
+/** A picture whose address names all that it shows. */
+export const usePicture = (address: string) =>
+  useQuery({
+    queryKey: keys.picture(address),
+    queryFn: ({ signal }) => picture(address, signal),
+    placeholderData: (last) => last,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: whileAway,
   })
 
 /** The figures of one piece of an artwork, as it is at `version` on the base of that `stamp`. */

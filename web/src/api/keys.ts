@@ -18,6 +18,7 @@ export const keys = {
   burn: (id: number) => ['burn', id],
   artBurn: (id: number) => ['art-burn', id],
   artPack: (id: number) => ['art-pack', id],
+  picture: (address: string) => ['picture', address],
   choice: (choice: object | null) => ['choice', choice],
   everyJob: ['job'],
   job: (id: number, part?: string, ...more: unknown[]) =>

@@ -16,7 +16,7 @@ from keencoat.core.artwork.brought import ArtKind, read_source, start_of
 from keencoat.core.artwork.burned import Burned, as_burned
 from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
-from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned
+from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned, strokes_of
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.film import film_at_dots
 from keencoat.core.artwork.formats import area_svg, dots_png, greys_png, strokes_svg
@@ -150,6 +150,7 @@ __all__ = [
     "start_of",
     "stroke_width_mm",
     "strokes_as_burned",
+    "strokes_of",
     "strokes_svg",
     "tells_a_curve",
     "text_area",

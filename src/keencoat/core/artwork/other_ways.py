@@ -4,11 +4,10 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
-from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork.made import MadeDots
 from keencoat.core.quantities import Machine, Setting
-from keencoat.core.toolpath import burn_time_s, move_time_s
+from keencoat.core.toolpath import Polylines, burn_time_s
 
 _WIDER = 1.2
 
@@ -38,10 +37,10 @@ def other_ways(
     machine: Machine,
     size_mm: tuple[float, float],
     across: bool,
-    area: BaseGeometry | None,
+    outlines: Polylines | None,
 ) -> tuple[WayTime, ...]:
     """The same artwork on a piece of that size, burned otherwise: turned on the bed (or not, if it is), lines a fifth
-    wider, a pass less, the outlines of `area` alone, and as if no empty line and no empty end of one were left out."""
+    wider, a pass less, its `outlines` alone, and as if no empty line and no empty end of one were left out."""
 
     def takes(dots: MadeDots, turned: bool) -> float:
         return burn_time_s(dots.program(setting, machine, size_mm, False, turned).for_time(), machine)
@@ -51,25 +50,8 @@ def other_ways(
     found.append(WayTime(OtherWay.WIDER, seconds / _WIDER, False))
     if setting.passes > 1:
         found.append(WayTime(OtherWay.ONE_PASS_LESS, seconds * (setting.passes - 1) / setting.passes, False))
-    if area is not None:
-        found.append(WayTime(OtherWay.OUTLINES, _outlines_s(area, setting, machine), False))
+    if outlines is not None:
+        found.append(WayTime(OtherWay.OUTLINES, burn_time_s(outlines, machine), False))
     whole = replace(made, dots=np.ones_like(made.dots))
     found.append(WayTime(OtherWay.ALL_LINES, takes(whole, across), True))
     return tuple(found)
-
-
-def _outlines_s(area: BaseGeometry, setting: Setting, machine: Machine) -> float:
-    """Time along all rims, resting at their corners, with the way between them."""
-    total, at = 0.0, np.zeros(2)
-    for part in getattr(area, "geoms", [area]):
-        for ring in (part.exterior, *part.interiors):
-            points = np.array(ring.coords)
-            total += move_time_s(
-                float(np.hypot(*(points[0] - at))) or 1e-9, machine.max_speed_mm_s, machine.accel_mm_s2
-            )
-            sides = np.hypot(*np.diff(points, axis=0).T)
-            total += sum(
-                move_time_s(float(side), setting.speed_mm_s, machine.accel_mm_s2) for side in sides if side > 0
-            )
-            at = points[-1]
-    return total * setting.passes

@@ -30,6 +30,7 @@ from keencoat.jobs.job.uploads import photo_bytes
 from keencoat.jobs.models import Job
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Name, sends
+from keencoat.shop.soon import soon
 
 router = Router(tags=["artwork"])
 
@@ -104,8 +105,8 @@ def view(
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
     look = Look(way, px, film.film_pct, _film(job, film.film_map))
-    burned = None if way is Way.SENT else burned_of(artwork, base, piece, look.ln_film, look.film)
-    return _picture(whole_view(made_of(artwork, base, piece), base, look, burned))
+    burned = None if way is Way.SENT else soon(burned_of, artwork, base, piece, look.ln_film, look.film)
+    return _picture(whole_view(soon(made_of, artwork, base, piece), base, look, burned))
 
 
 @router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png"))
@@ -122,7 +123,7 @@ def loupe(
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
     look, greys = Look(way, 64, film.film_pct, _film(job, film.film_map)), is_in_greys(artwork)
-    return _picture(loupe_view(made_of(artwork, base, piece), base, look, (x_mm, y_mm), greys))
+    return _picture(loupe_view(soon(made_of, artwork, base, piece), base, look, (x_mm, y_mm), greys))
 
 
 @router.get("/artworks/{artwork_id}/photo.png", **sends("image/png"))

@@ -82,22 +82,22 @@ def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
 def show_figures(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | None) -> s.ArtFiguresOut:
     """The figures of one piece."""
     found, art = figures_of(artwork, base, piece, film), made_of(artwork, base, piece)
-    heat = found.heat
+    heat, effort = found.heat, found.effort
     return s.ArtFiguresOut(
         label=art.label,
         why=art.why,
         dots=found.dots,
         lit_mm2=found.lit_mm2,
-        lit_mm=found.lit_mm,
-        seconds=found.seconds,
-        batch_seconds=found.seconds * artwork.job.pieces,
-        energy_j=found.energy_j,
-        fill_mm=found.fill_mm,
+        lit_mm=effort.lit_mm,
+        seconds=effort.seconds,
+        batch_seconds=effort.seconds * artwork.job.pieces,
+        energy_j=effort.energy_j,
+        fill_mm=effort.fill_mm,
         fill_k=[heat.fill_low_k, heat.fill_high_k] if heat else [],
         plate_k=[heat.plate_low_k, heat.plate_high_k] if heat else [],
         faint_share=found.faint_share,
         harsh_share=found.harsh_share,
-        ways=[s.WayTimeOut.showing(way) for way in found.ways],
+        ways=[s.WayTimeOut.showing(way) for way in effort.ways],
         findings=[FindingOut.showing(f) for f in found.findings],
     )
 

@@ -1,8 +1,9 @@
 import { Tab, TabGroup, TabList } from '@headlessui/react'
-import { useEffect, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { useState, type KeyboardEvent, type MouseEvent } from 'react'
 import type { Schema } from '../../api/client'
 import { RangeField, TickField } from '../../ui/form'
 import { Card } from '../../ui/parts'
+import { SteadyPicture } from '../../ui/SteadyPicture'
 import { dayAndClock } from '../../ui/units'
 import type { Artwork, Base } from './useArtworkEdit'
 
@@ -159,37 +160,3 @@ export function ArtView({
 }
 
 const within = (mm: number, most: number) => Math.min(Math.max(mm, -most), most)
-
-/** A picture that stays until the next one has come; one that does not come says so. */
-function SteadyPicture({ src, alt, ratio }: { src: string; alt: string; ratio: number }) {
-  const [shown, setShown] = useState<string | null>(null)
-  const [failed, setFailed] = useState<string | null>(null)
-  useEffect(() => {
-    const next = new Image()
-    next.onload = () => setShown(src)
-    next.onerror = () => setFailed(src)
-    next.src = src
-    return () => {
-      next.onload = next.onerror = null
-      // What nobody will see need not come.
-      next.src = ''
-    }
-  }, [src])
-  return (
-    <span className="block rounded-lg bg-line" style={{ aspectRatio: ratio }}>
-      {failed === src ? (
-        <span role="alert" className="block p-4 text-ember">
-          This picture could not be made; the figures beside it say why.
-        </span>
-      ) : (
-        shown && (
-          <img
-            src={shown}
-            alt={alt}
-            className={`block h-full w-full rounded-lg ${shown === src ? '' : 'opacity-70'}`}
-          />
-        )
-      )}
-    </span>
-  )
-}

@@ -4,21 +4,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from keencoat.core.artwork import (
-    Detail,
     Drawing,
     NameList,
     Picture,
     PieceArt,
     SetName,
-    WayTime,
     Wording,
     capital_of_width,
     engraved_findings,
     height_per_width,
-    largest_fill_mm,
     made_findings,
     names_findings,
-    other_ways,
     picture_findings,
     place_findings,
     text_findings,
@@ -30,66 +26,46 @@ from keencoat.core.substrate import find_substrate
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
-from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of, outlines_of, seconds_of
+from keencoat.jobs.artwork.services.effort import Effort, effort_of
+from keencoat.jobs.artwork.services.making import ArtBase, burned_of, made_of
 from keencoat.jobs.artwork.services.versions import version_findings
+from keencoat.shop.soon import soon
 
 
 @dataclass(frozen=True)
 class ArtFigures:
-    """Of one piece: dots burned, the area they cover, how far the beam is on, time and energy, the largest fill, its
-    heat, shares of what is
-    burned that are likelier faint or harsh than not; of all: what the setting holds, and what to mind."""
+    """Of one piece: dots burned, the area they cover, what it takes of the machine, its heat, shares of what is burned
+    that are likelier faint or harsh than not; and what to mind."""
 
     dots: int
     lit_mm2: float
-    lit_mm: float
-    seconds: float
-    energy_j: float
-    fill_mm: float
+    effort: Effort
     heat: ArtHeat | None
     faint_share: float
     harsh_share: float
-    ways: tuple[WayTime, ...]
-    detail: Detail
     findings: tuple[Finding, ...]
 
 
 def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | None = None) -> ArtFigures:
-    """The figures of one piece of an artwork, on the film that a photo told if one is given."""
-    art, job = made_of(artwork, base, piece), artwork.job
-    detail = base.detail
+    """The figures of one piece of an artwork, on the film that a photo told if one is given. Raises NotYetError while
+    they are worked out."""
+    art, job = soon(made_of, artwork, base, piece), artwork.job
     said = _said(artwork, base)
     if art.made is None or not art.made.dots.any():
-        return ArtFigures(0, 0.0, 0.0, 0.0, 0.0, 0.0, None, 0.0, 0.0, (), detail, tuple(said))
-    spec = artwork.asked()
-    program = base.program(art, spec.across)
-    seconds = seconds_of(program, base)
-    energy = program.energy_j
-    size_mm = base.piece.width_mm, base.piece.height_mm
-    # Lines drawn side by side are no fill: each has cooled before the next.
-    fill_mm = largest_fill_mm(art.made) if art.strokes is None else 0.0
+        return ArtFigures(0, 0.0, Effort(), None, 0.0, 0.0, tuple(said))
+    burned, effort = soon(burned_of, artwork, base, piece, 0.0, film), soon(effort_of, artwork, base, piece)
     thermal = thermal_of(job.substrate)
     kept = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
-    burn = ArtBurn(base.setting_of(art), base.machine, fill_mm, energy, seconds, program.lines)
+    burn = ArtBurn(base.setting_of(art), base.machine, effort.fill_mm, effort.energy_j, effort.seconds, effort.lines)
     heat = artwork_heat(burn, base.piece, thermal, kept)
-    said += [*_made_said(art, base, fill_mm), *art_heat_findings(heat, thermal)]
-    burned = burned_of(artwork, base, piece, 0.0, film)
-    ways: tuple[WayTime, ...] = ()
-    if art.strokes is None:
-        area = outlines_of(artwork, base, piece)
-        ways = other_ways(art.made, base.setting, base.machine, size_mm, spec.across, area)
+    said += [*_made_said(art, base, effort.fill_mm), *art_heat_findings(heat, thermal)]
     return ArtFigures(
         int(art.made.dots.sum()),
         art.made.lit_mm2,
-        program.lit_mm,
-        seconds,
-        energy,
-        fill_mm,
+        effort,
         heat,
         burned.faint_share,
         burned.harsh_share,
-        ways,
-        detail,
         tuple(said),
     )
 

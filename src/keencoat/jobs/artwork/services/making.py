@@ -41,8 +41,10 @@ from keencoat.core.artwork import (
     predicted_curve,
     stroke_width_mm,
     strokes_as_burned,
+    strokes_of,
     tells_a_curve,
 )
+from keencoat.core.errors import BadValueError
 from keencoat.core.heat import thermal_of
 from keencoat.core.piece import FlatPiece
 from keencoat.core.quantities import Art, Machine, Setting
@@ -105,6 +107,11 @@ class ArtBase:
     wedge: Wedge | None
     patch_mm: float
 
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Width and height of the piece."""
+        return self.piece.width_mm, self.piece.height_mm
+
     @cached_property
     def _curves(self) -> dict[Screen, ToneCurve]:
         return {}
@@ -156,8 +163,7 @@ class ArtBase:
     def program(self, art: PieceArt, across: bool) -> ArtProgram:
         """What the head does for one piece, turned on the bed or not. Raises BadValueError with the reason where
         nothing can be burned."""
-        size_mm = self.piece.width_mm, self.piece.height_mm
-        return art.drawn.program(self.setting_of(art), self.machine, size_mm, self.mirrored, across)
+        return art.drawn.program(self.setting_of(art), self.machine, self.size_mm, self.mirrored, across)
 
     def burned(self, art: PieceArt, dots: MadeDots, ln_film: Floats | float, greys: bool) -> Burned:
         """What is expected of `dots`, all or some of a piece's, on a film of that ln over the job's, one figure or one
@@ -301,3 +307,15 @@ def outlines_of(artwork: Artwork, base: ArtBase, piece: int) -> BaseGeometry | N
         return None
     ink = ink_of_piece(source, spec, base.lines.room, base.names(source, spec), piece).ink
     return ink and ink.intersection(base.lines.room)
+
+
+def outline_program(artwork: Artwork, base: ArtBase, piece: int) -> Polylines | None:
+    """What the head would do for its outlines alone; None where it has none, or too many to be drawn."""
+    area = outlines_of(artwork, base, piece)
+    if area is None:
+        return None
+    try:
+        strokes = strokes_of(area, base.lines.room, base.engraving.line_mm)
+    except BadValueError:
+        return None
+    return strokes.program(base.engraving.setting, base.machine, base.size_mm, base.mirrored, artwork.asked().across)

@@ -1,0 +1,79 @@
+"""What may outlast a request goes on beside it: whoever asks is told to ask again, and finds it then."""
+
+import time
+from collections.abc import Callable, Container, Hashable
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+from dataclasses import dataclass
+from threading import Lock
+from typing import Any, Protocol, TypeVar
+
+from django.db import connections
+
+from keencoat.core.errors import BusyError, NotYetError
+
+T = TypeVar("T", covariant=True)
+
+PATIENCE_S = 0.8
+_AT_ONCE, _MOST, _FORGOTTEN_S = 2, 12, 20.0
+
+
+class _Kept(Protocol[T]):
+    """A function that keeps what it returned (`cachetools.cached`)."""
+
+    @property
+    def cache(self) -> Container[Any] | None: ...
+    @property
+    def cache_key(self) -> Callable[..., Any]: ...
+    def __call__(self, *given: Any) -> T: ...  # noqa: ANN401 # each its own
+
+
+@dataclass
+class _Asked:
+    """An answer on its way, and when it was last asked for."""
+
+    answer: Future[Any]
+    at: float
+
+
+_asked: dict[Hashable, _Asked] = {}
+_turn = Lock()
+_workers = ThreadPoolExecutor(_AT_ONCE, "soon")
+
+
+def soon(work: _Kept[T], *given: object) -> T:
+    """What `work(*given)` returns or raises. Raises NotYetError where that takes longer than a moment: it goes on, and
+    whoever asks again gets it. Raises BusyError where too much is on its way."""
+    key = work.cache_key(*given)
+    if work.cache is not None and key in work.cache:
+        return work(*given)
+    key = work, key
+    with _turn:
+        now = time.monotonic()
+        _forget(now)
+        asked = _asked.get(key)
+        if asked is None:
+            if len(_asked) >= _MOST:
+                raise BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
+            asked = _asked[key] = _Asked(_workers.submit(_alone, work, given), now)
+        asked.at = now
+    if not wait([asked.answer], PATIENCE_S).done:
+        raise NotYetError("This is large, and still being worked out.", hint="Ask again in a second.")
+    with _turn:
+        if _asked.get(key) is asked:
+            del _asked[key]
+    result: T = asked.answer.result()
+    return result
+
+
+def _forget(now: float) -> None:
+    """What nobody asks for any more is not begun, and not kept."""
+    for key, asked in list(_asked.items()):
+        if now - asked.at > _FORGOTTEN_S and (asked.answer.done() or asked.answer.cancel()):
+            del _asked[key]
+
+
+def _alone(work: Callable[..., T], given: tuple[object, ...]) -> T:
+    try:
+        return work(*given)
+    finally:
+        connections.close_all()
