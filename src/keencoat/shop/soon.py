@@ -13,7 +13,7 @@ from keencoat.core.errors import BusyError, NotYetError
 
 T = TypeVar("T", covariant=True)
 
-PATIENCE_S = 0.8
+PATIENCE_S = 0.5
 _AT_ONCE, _MOST, _FORGOTTEN_S = 2, 12, 20.0
 
 

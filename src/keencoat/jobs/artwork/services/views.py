@@ -66,15 +66,17 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
             lay_on(face, values if art.strokes is None else _widened(values, art.made, px_mm), art.made, size_mm, px_mm)
         return face
 
-    dots = on_face(None if art.made is None else art.made.dots.astype(np.float32))
+    def sent() -> Floats:
+        return on_face(None if art.made is None else art.made.dots.astype(np.float32))
+
     if burned is None:
-        face = _mixed(dots)
+        face = _mixed(sent())
     elif look.way is Way.BURNED:
         face = base.look.painted(on_face(burned.fullness), on_face(burned.harsh))
     elif look.way is Way.CHANGE:
-        face = _changed(dots, on_face(burned.fullness))
+        face = _changed(sent(), on_face(burned.fullness))
     else:
-        face = _doubtful(dots, on_face(burned.faint), on_face(burned.harsh))
+        face = _doubtful(sent(), on_face(burned.faint), on_face(burned.harsh))
     return _png(_with_coat_edge(_beside_piece(face, base, px_mm), base, px_mm))
 
 
