@@ -14,7 +14,7 @@ from svgelements import SVG, Path
 
 from keencoat.core.artwork.areas import FillRule, area_of
 from keencoat.core.artwork.drawing import MAX_NODES, read_drawing
-from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
+from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area, type_size_pt
 from keencoat.core.artwork.names import MAX_NAMES, Name, read_names, set_names
 from keencoat.core.errors import BadValueError
 
@@ -137,6 +137,9 @@ def test_a_letters_ink_is_what_fonttools_measures(letter):
     glyphs[FONT.getBestCmap()[ord(letter)]].draw(pen)
     scale = 10 / FONT["OS/2"].sCapHeight
     assert text_area(letter, Typeface.BOLD, 10).area == pytest.approx(abs(pen.value) * scale**2, rel=0.01)
+    # Set at 12 points an em is 12/72 inch high.
+    capital_mm = 12 / 72 * 25.4 * FONT["OS/2"].sCapHeight / FONT["head"].unitsPerEm
+    assert type_size_pt(capital_mm, Typeface.BOLD) == pytest.approx(12, rel=0.01)
 
 
 def test_lines_are_kerned_start_at_zero_and_stand_on_their_base():

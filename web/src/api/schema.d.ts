@@ -2111,6 +2111,11 @@ export interface components {
         ArtBaseOut: {
             /** Capital Mm */
             capital_mm: number;
+            /**
+             * Capital Pt
+             * @description the same as the size of our plain typeface, in points of 1/72 inch
+             */
+            capital_pt: number;
             /** Darkens */
             darkens: boolean;
             /** Engraved Capital Mm */

@@ -30,6 +30,9 @@ export function useUnits() {
     speed,
     interval,
     showSpeed: (mm_s: number) => `${figure(inUnit(mm_s, speed), speed.decimals)} ${speed.label}`,
+    /** A small length; in inches too for who reads speeds in them. */
+    showSmall: (mm: number, decimals: number) =>
+      `${mm.toFixed(decimals)} mm${speed.key === 'in_min' ? `, ${(mm / 25.4).toFixed(3)} in` : ''}`,
     showInterval: (mm: number) => `${figure(inUnit(mm, interval), interval.decimals)} ${interval.label}`,
   }
 }

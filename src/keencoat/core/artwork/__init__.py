@@ -20,7 +20,7 @@ from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.film import film_at_dots
 from keencoat.core.artwork.formats import area_svg, dots_png, greys_png, strokes_svg
-from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area
+from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area, type_size_pt
 from keencoat.core.artwork.limits import Detail, engraved_capital_mm, finest_detail
 from keencoat.core.artwork.looks import LOOKS, ProcessLook, look_of
 from keencoat.core.artwork.made import (
@@ -156,4 +156,5 @@ __all__ = [
     "text_area",
     "text_findings",
     "toned",
+    "type_size_pt",
 ]

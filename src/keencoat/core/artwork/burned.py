@@ -19,6 +19,8 @@ from keencoat.core.window import PlaceOdds
 
 FAINT_UNDER = 0.80
 """A place is faint where it comes out under so much of what is meant."""
+CALLED_OVER = 0.70
+"""From this chance on a place is called faint or harsh: called at even odds, three in ten were neither."""
 _LEAST_LN, _LEAST = 0.05, 1e-6
 _ROWS = 384
 _SEEN_OVER, _TOLD_OVER = 5, 9
@@ -37,16 +39,16 @@ class Burned:
 
     @property
     def faint_share(self) -> float:
-        """How much of what is burned is likelier faint than not."""
+        """How much of what is burned is called faint."""
         return self._share(self.faint)
 
     @property
     def harsh_share(self) -> float:
-        """How much of what is burned is likelier harsh than not."""
+        """How much of what is burned is called harsh."""
         return self._share(self.harsh)
 
     def _share(self, chance: Floats) -> float:
-        return float((chance > 0.5).sum() / max(1, int(self.dots.sum())))
+        return float((chance > CALLED_OVER).sum() / max(1, int(self.dots.sum())))
 
     def light(self, look: Look) -> Floats:
         """L*/100 of each place."""

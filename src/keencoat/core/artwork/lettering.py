@@ -13,9 +13,10 @@ from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork.areas import NOTHING, Area, Ring, area_of
 from keencoat.core.errors import BadValueError, require_positive
+from keencoat.core.quantities import MM_PER_INCH
 from keencoat.core.toolpath import has_stroke, text_strokes
 
-_CURVE_STEPS = 8
+_CURVE_STEPS, _PT_PER_INCH = 8, 72
 
 
 class Typeface(StrEnum):
@@ -34,10 +35,11 @@ class Typeface(StrEnum):
 
 @dataclass(frozen=True)
 class _Face:
-    """A typeface ready to be shaped, and the height of its capitals in its own units."""
+    """A typeface ready to be shaped, the height of its capitals and of its em in its own units."""
 
     font: uharfbuzz.Font
     capital: float
+    em: float
 
 
 class _Pen:
@@ -74,9 +76,17 @@ class _Pen:
 @lru_cache
 def _face(typeface: Typeface) -> _Face:
     data = files("keencoat.core").joinpath("fonts", f"{typeface}.ttf").read_bytes()
-    font = uharfbuzz.Font(uharfbuzz.Face(data))
+    face = uharfbuzz.Face(data)
+    font = uharfbuzz.Font(face)
     height = font.get_glyph_extents(font.get_nominal_glyph(ord("H"))).y_bearing
-    return _Face(font, float(height))
+    return _Face(font, float(height), float(face.upem))
+
+
+def type_size_pt(capital_mm: float, typeface: Typeface = Typeface.PLAIN) -> float:
+    """The size by which printers and word processors call letters whose capitals are so high: the em of a filled
+    typeface in points of 1/72 inch."""
+    face = _face(typeface)
+    return capital_mm * face.em / face.capital * _PT_PER_INCH / MM_PER_INCH
 
 
 @lru_cache(maxsize=2048)

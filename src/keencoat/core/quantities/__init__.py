@@ -14,9 +14,10 @@ from keencoat.core.quantities.energy import (
 from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import Art, BeamSource, Machine, Setting, require_reachable, typed_speed_mm_s
 from keencoat.core.quantities.slice import Slice
-from keencoat.core.quantities.units import UNITS, Quantity, show
+from keencoat.core.quantities.units import MM_PER_INCH, UNITS, Quantity, show
 
 __all__ = [
+    "MM_PER_INCH",
     "UNITS",
     "Art",
     "BeamSource",

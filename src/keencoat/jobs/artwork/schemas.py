@@ -125,6 +125,7 @@ class ArtBaseOut(Shown):
     line_mm: float
     gap_mm: float
     capital_mm: float
+    capital_pt: float = Field(description="the same as the size of our plain typeface, in points of 1/72 inch")
     engraved_capital_mm: float
     engraving: SettingOut
     wedge: str

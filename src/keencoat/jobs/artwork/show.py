@@ -10,6 +10,7 @@ from keencoat.core.artwork import (
     height_per_width,
     is_engraved,
     piece_count,
+    type_size_pt,
 )
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.piece import Shape
@@ -71,6 +72,7 @@ def show_base(base: ArtBase, film: CoatFilm | None) -> s.ArtBaseOut:
         room_width_mm=right - left,
         room_height_mm=top - low,
         **asdict(base.detail),
+        capital_pt=type_size_pt(base.detail.capital_mm),
         engraved_capital_mm=base.engraving.capital_mm,
         engraving=SettingOut.showing(base.engraving.setting),
         wedge=base.wedge.grid if base.wedge else "",

@@ -25,7 +25,7 @@ export function FiguresCard({
   pieces: number
   across: boolean
 }) {
-  const { showSpeed, showInterval } = useUnits()
+  const { showSpeed, showInterval, showSmall } = useUnits()
   const setting = engraved ? base.engraving : base.setting
   return (
     <Card title="What it takes">
@@ -67,10 +67,11 @@ export function FiguresCard({
       <h3 className="mt-4 text-sm font-bold text-soft">This setting holds</h3>
       <Figures
         rows={[
-          ['finest line', base.line_mm ? `${base.line_mm.toFixed(2)} mm` : 'none alone'],
-          ['finest gap', `${base.gap_mm.toFixed(2)} mm`],
-          ['smallest capitals', `${base.capital_mm.toFixed(1)} mm`],
-          ['of single strokes', `${base.engraved_capital_mm.toFixed(1)} mm`],
+          ['finest line', base.line_mm ? showSmall(base.line_mm, 2) : 'none alone'],
+          ['finest gap', showSmall(base.gap_mm, 2)],
+          ['smallest capitals', showSmall(base.capital_mm, 1)],
+          ['as type', `${Math.ceil(base.capital_pt)} pt`],
+          ['capitals of single strokes', showSmall(base.engraved_capital_mm, 1)],
         ]}
       />
       <p className="mt-3 text-sm text-soft">

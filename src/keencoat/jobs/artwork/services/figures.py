@@ -35,7 +35,7 @@ from keencoat.shop.soon import soon
 @dataclass(frozen=True)
 class ArtFigures:
     """Of one piece: dots burned, the area they cover, what it takes of the machine, its heat, shares of what is burned
-    that are likelier faint or harsh than not; and what to mind."""
+    that are called faint or harsh; and what to mind."""
 
     dots: int
     lit_mm2: float
