@@ -12,6 +12,7 @@ from keencoat.core.coat.catalogue import COATS
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import design_listed
 from keencoat.core.grid.layout import place
+from keencoat.core.heat.artwork import ArtBurn, artwork_heat
 from keencoat.core.heat.grid import grid_heat
 from keencoat.core.heat.kept import kept_share
 from keencoat.core.heat.plate import RADIATED_W_M2_K, heat_findings, mean_rise_k, patch_rise_k
@@ -120,6 +121,16 @@ def test_warnings_for_glass_glaze_and_acrylic(patch_k, plate_k, key, codes):
     found = heat_findings(patch_k, plate_k, thermal_of(key))
     assert [f.code for f in found] == codes
     assert all(f.fix and f.source for f in found)
+
+
+def test_acrylic_gets_no_hotter_than_where_it_leaves_as_vapour():
+    acrylic, glass = thermal_of("clear_acrylic"), thermal_of("soda_lime_glass")
+    assert [acrylic.at_most_k(rise) for rise in (40.0, 329.0, 1226.0)] == [40, 329, 330]
+    assert glass.at_most_k(1226.0) == 1226
+    machine, setting = make_machine(), Setting(80, 100, 0.1)
+    burn = ArtBurn(setting, machine, 0.5, 11.0, 4.0, 40)
+    heat = artwork_heat(burn, FlatPiece(Shape.RECTANGLE, 100, 80, 3, 3), acrylic, (0.001, 0.9))
+    assert heat.fill_low_k < 20 < heat.fill_high_k == 330
 
 
 def test_a_grids_heat_is_that_of_its_hottest_patch_and_of_the_warmer_spare():

@@ -43,7 +43,7 @@ def artwork_heat(burn: ArtBurn, piece: FlatPiece, thermal: Thermal, kept: tuple[
         fill = patch_rise_k(flux, burn.fill_mm, burns_s, piece.thickness_mm, thermal)
     plate = mean_rise_k(burn.energy_j, float(piece.outline.area), piece.thickness_mm, thermal, burn.seconds)
     low, high = kept
-    return ArtHeat(low * fill, high * fill, low * plate, high * plate)
+    return ArtHeat(thermal.at_most_k(low * fill), thermal.at_most_k(high * fill), low * plate, high * plate)
 
 
 def art_heat_findings(heat: ArtHeat, thermal: Thermal) -> tuple[Finding, ...]:

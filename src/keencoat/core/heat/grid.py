@@ -54,9 +54,8 @@ def grid_heat(
         for energy, (_, tasks) in zip(energies, sheets, strict=True)
     )
     low, high = kept
-    return GridHeat(
-        sum(energies), min(lines), max(lines), hottest, low * worst, high * worst, low * plate, high * plate
-    )
+    patch = thermal.at_most_k(low * worst), thermal.at_most_k(high * worst)
+    return GridHeat(sum(energies), min(lines), max(lines), hottest, *patch, low * plate, high * plate)
 
 
 def findings_of(heat: GridHeat, thermal: Thermal) -> tuple[Finding, ...]:

@@ -15,13 +15,11 @@ from scipy.special import erf
 from keencoat.core.errors import require_positive
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
-from keencoat.core.heat.properties import Thermal
+from keencoat.core.heat.properties import ROOM_C, Thermal
 
 RIM_SHARE = 0.5
 """A hot patch in a cold plate is pressed together; at its rim the pull is half of what holding the whole patch fast
 would give (Timoshenko & Goodier, hot spot in a plate, from memory)."""
-
-ROOM_C = 20.0
 
 RADIATED_W_M2_K = 5.1
 """What a dark face loses for each kelvin above a room of 20 °C by radiation alone: 4εσT³, ε 0.9 (Stefan and
