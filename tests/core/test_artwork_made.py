@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from shapely import Point, box
 from skimage.data import camera
 
-from keencoat.core.artwork.burned import CALLED_OVER, as_burned
+from keencoat.core.artwork.burned import as_burned
 from keencoat.core.artwork.made import (
     MAX_DOTS,
     Placement,
@@ -260,7 +260,9 @@ def test_a_fill_is_clean_lone_dots_are_faint_and_a_thick_stripe_shows(fitted):
     told = as_burned(dots, model, odds, left_over=np.full(SHARES.shape, -0.1))
     assert told.fullness[30, 30] == pytest.approx(burned.fullness[30, 30] - 0.1, abs=1e-3)
     assert burned.faint[0, 0] == burned.harsh[0, 0] == 0
-    assert burned.faint_share == pytest.approx((burned.faint > CALLED_OVER).sum() / dots.sum())
+    assert burned.shares.faint == pytest.approx(burned.faint[dots].mean(), rel=1e-4)
+    assert burned.shares.called_faint == pytest.approx((burned.faint > 0.7).sum() / dots.sum())
+    assert 0 < burned.shares.called_faint < burned.shares.faint
     film = np.zeros(dots.shape, np.float32)
     film[:, 28:32] = np.log(1.8)
     streaked = as_burned(dots, model, odds, film)
@@ -269,7 +271,7 @@ def test_a_fill_is_clean_lone_dots_are_faint_and_a_thick_stripe_shows(fitted):
     assert streaked.harsh[30, 30] < burned.harsh[30, 30]
     assert (streaked.fullness[30, 40], streaked.harsh[30, 40]) == (burned.fullness[30, 40], burned.harsh[30, 40])
     assert streaked.light(TILE)[30, 30] > burned.light(TILE)[30, 30]
-    assert as_burned(dots, model, odds, np.log(0.5)).harsh_share >= burned.harsh_share
+    assert as_burned(dots, model, odds, np.log(0.5)).shares.harsh > burned.shares.harsh
 
 
 def test_a_photo_keeps_its_greys_when_its_gain_is_taken_back():

@@ -2192,16 +2192,12 @@ export interface components {
             dots: number;
             /** Energy J */
             energy_j: number;
-            /** Faint Share */
-            faint_share: number;
             /** Fill K */
             fill_k: number[];
             /** Fill Mm */
             fill_mm: number;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
-            /** Harsh Share */
-            harsh_share: number;
             /** Label */
             label: string;
             /** Lit Mm */
@@ -2212,6 +2208,7 @@ export interface components {
             plate_k: number[];
             /** Seconds */
             seconds: number;
+            shares: components["schemas"]["BurnedSharesOut"];
             /** Ways */
             ways: components["schemas"]["WayTimeOut"][];
             /** Why */
@@ -2480,6 +2477,21 @@ export interface components {
          * @enum {string}
          */
         BurnState: "queued" | "running" | "held" | "done" | "stopped" | "failed";
+        /**
+         * BurnedSharesOut
+         * @description How much of what is burned is expected faint or harsh on the whole, and how much is called so place by place:
+         *     where that is likelier than seven in ten.
+         */
+        BurnedSharesOut: {
+            /** Called Faint */
+            called_faint: number;
+            /** Called Harsh */
+            called_harsh: number;
+            /** Faint */
+            faint: number;
+            /** Harsh */
+            harsh: number;
+        };
         /**
          * CarriedFromOut
          * @description The job that a window was carried from.

@@ -71,7 +71,7 @@ export function CornerMarker({
         Drag the four points onto {kind === 'rim' ? 'the rim' : 'the corners'} of {of}; or press Tab and the
         arrow keys.
       </p>
-      <div ref={area} className="relative touch-none select-none">
+      <div ref={area} className="relative min-h-48 touch-none rounded-lg bg-line select-none">
         <img src={src} alt="The photo as it was taken" className="w-full rounded-lg" />
         <svg
           viewBox="0 0 1 1"

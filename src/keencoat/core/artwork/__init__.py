@@ -13,7 +13,7 @@ from keencoat.core.artwork.advice import (
     text_findings,
 )
 from keencoat.core.artwork.brought import ArtKind, read_source, start_of
-from keencoat.core.artwork.burned import Burned, as_burned
+from keencoat.core.artwork.burned import Burned, BurnedShares, as_burned
 from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned, strokes_of
@@ -77,6 +77,7 @@ __all__ = [
     "ArtShot",
     "ArtSpec",
     "Burned",
+    "BurnedShares",
     "Crop",
     "Detail",
     "DotBelief",

@@ -27,6 +27,16 @@ _SEEN_OVER, _TOLD_OVER = 5, 9
 """Dots to a side over which an eye sees a tone, and over which their share is told."""
 
 
+@dataclass(frozen=True)
+class BurnedShares:
+    """Shares of what is burned: faint and harsh as expected on the whole, and where each place is called so."""
+
+    faint: float = 0.0
+    harsh: float = 0.0
+    called_faint: float = 0.0
+    called_harsh: float = 0.0
+
+
 @dataclass(frozen=True, eq=False)
 class Burned:
     """By dots, shape of the artwork: `fullness` 0…1; `faint` and `harsh`: chances for dots that are burned, 0 for the
@@ -38,17 +48,12 @@ class Burned:
     harsh: Floats
 
     @property
-    def faint_share(self) -> float:
-        """How much of what is burned is called faint."""
-        return self._share(self.faint)
-
-    @property
-    def harsh_share(self) -> float:
-        """How much of what is burned is called harsh."""
-        return self._share(self.harsh)
-
-    def _share(self, chance: Floats) -> float:
-        return float((chance > CALLED_OVER).sum() / max(1, int(self.dots.sum())))
+    def shares(self) -> BurnedShares:
+        """How much of what is burned is expected faint and harsh, and called so."""
+        lit = max(1, int(self.dots.sum()))
+        expected = (float(chance.sum()) / lit for chance in (self.faint, self.harsh))
+        called = (float((chance > CALLED_OVER).sum()) / lit for chance in (self.faint, self.harsh))
+        return BurnedShares(*expected, *called)
 
     def light(self, look: Look) -> Floats:
         """L*/100 of each place."""

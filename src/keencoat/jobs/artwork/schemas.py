@@ -164,6 +164,16 @@ class WayTimeOut(Shown):
     tested: bool
 
 
+class BurnedSharesOut(Shown):
+    """How much of what is burned is expected faint or harsh on the whole, and how much is called so place by place:
+    where that is likelier than seven in ten."""
+
+    faint: float
+    harsh: float
+    called_faint: float
+    called_harsh: float
+
+
 class ArtFiguresOut(Shown):
     """Figures of one piece, and what to mind."""
 
@@ -178,8 +188,7 @@ class ArtFiguresOut(Shown):
     fill_mm: float
     fill_k: list[float]
     plate_k: list[float]
-    faint_share: float
-    harsh_share: float
+    shares: BurnedSharesOut
     ways: list[WayTimeOut]
     findings: list[FindingOut]
 

@@ -97,8 +97,7 @@ def show_figures(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | N
         fill_mm=effort.fill_mm,
         fill_k=[heat.fill_low_k, heat.fill_high_k] if heat else [],
         plate_k=[heat.plate_low_k, heat.plate_high_k] if heat else [],
-        faint_share=found.faint_share,
-        harsh_share=found.harsh_share,
+        shares=s.BurnedSharesOut.showing(found.shares),
         ways=[s.WayTimeOut.showing(way) for way in effort.ways],
         findings=[FindingOut.showing(f) for f in found.findings],
     )

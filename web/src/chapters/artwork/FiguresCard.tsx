@@ -55,8 +55,8 @@ export function FiguresCard({
                         ['it may warm by', range(figures.fill_k)] as [string, string],
                       ]),
                   ['the piece by', range(figures.plate_k)],
-                  ['likely faint', percent(figures.faint_share)],
-                  ['likely harsh', percent(figures.harsh_share)],
+                  ['expected faint', doubt(figures.shares.faint, figures.shares.called_faint)],
+                  ['expected harsh', doubt(figures.shares.harsh, figures.shares.called_harsh)],
                 ]}
               />
             </>
@@ -125,6 +125,14 @@ const change = (share: number) => {
   const pct = Math.round(100 * (share - 1))
   return pct === 0 ? 'the same' : `${pct > 0 ? '+' : '−'}${Math.abs(pct)} %`
 }
+
+/** How much fails on the whole, and in how much of it each place likely does. */
+const doubt = (expected: number, called: number) => (
+  <>
+    {percent(expected)}
+    {called > 0.005 && <span className="block text-sm text-soft">{percent(called)} likely so</span>}
+  </>
+)
 
 const range = ([low, high]: number[]) =>
   low === undefined || high === undefined ? '–' : `${low.toFixed(0)} to ${Math.max(1, high).toFixed(0)} K`

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from keencoat.core.artwork import (
+    BurnedShares,
     Drawing,
     NameList,
     Picture,
@@ -34,15 +35,14 @@ from keencoat.shop.soon import soon
 
 @dataclass(frozen=True)
 class ArtFigures:
-    """Of one piece: dots burned, the area they cover, what it takes of the machine, its heat, shares of what is burned
-    that are called faint or harsh; and what to mind."""
+    """Of one piece: dots burned, the area they cover, what it takes of the machine, its heat, how much of what is
+    burned may fail; and what to mind."""
 
     dots: int
     lit_mm2: float
     effort: Effort
     heat: ArtHeat | None
-    faint_share: float
-    harsh_share: float
+    shares: BurnedShares
     findings: tuple[Finding, ...]
 
 
@@ -52,7 +52,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
     art, job = soon(made_of, artwork, base, piece), artwork.job
     said = _said(artwork, base)
     if art.made is None or not art.made.dots.any():
-        return ArtFigures(0, 0.0, Effort(), None, 0.0, 0.0, tuple(said))
+        return ArtFigures(0, 0.0, Effort(), None, BurnedShares(), tuple(said))
     burned, effort = soon(burned_of, artwork, base, piece, 0.0, film), soon(effort_of, artwork, base, piece)
     thermal = thermal_of(job.substrate)
     kept = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
@@ -64,8 +64,7 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
         art.made.lit_mm2,
         effort,
         heat,
-        burned.faint_share,
-        burned.harsh_share,
+        burned.shares,
         tuple(said),
     )
 
