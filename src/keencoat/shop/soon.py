@@ -14,7 +14,7 @@ from keencoat.core.errors import BusyError, NotYetError
 T = TypeVar("T", covariant=True)
 
 PATIENCE_S = 0.5
-_AT_ONCE, _MOST, _FORGOTTEN_S = 2, 12, 20.0
+_MOST, _FORGOTTEN_S = 12, 20.0
 
 
 class _Kept(Protocol[T]):
@@ -37,7 +37,8 @@ class _Asked:
 
 _asked: dict[Hashable, _Asked] = {}
 _turn = Lock()
-_workers = ThreadPoolExecutor(_AT_ONCE, "soon")
+# One thing after the other: two whole faces at once would fill the memory.
+_worker = ThreadPoolExecutor(1, "soon")
 
 
 def soon(work: _Kept[T], *given: object) -> T:
@@ -54,7 +55,7 @@ def soon(work: _Kept[T], *given: object) -> T:
         if asked is None:
             if len(_asked) >= _MOST:
                 raise BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
-            asked = _asked[key] = _Asked(_workers.submit(_alone, work, given), now)
+            asked = _asked[key] = _Asked(_worker.submit(_alone, work, given), now)
         asked.at = now
     if not wait([asked.answer], PATIENCE_S).done:
         raise NotYetError("This is large, and still being worked out.", hint="Ask again in a second.")

@@ -39,7 +39,7 @@ from keencoat.core.artwork.made import (
 from keencoat.core.artwork.names import Name, NameList, SetName, read_names, set_names
 from keencoat.core.artwork.other_ways import OtherWay, WayTime, other_ways
 from keencoat.core.artwork.picture import Picture, decode_picture, for_screen
-from keencoat.core.artwork.screen import Screen
+from keencoat.core.artwork.screen import Dots, Screen
 from keencoat.core.artwork.spec import (
     ArtSpec,
     PieceArt,
@@ -82,6 +82,7 @@ __all__ = [
     "Detail",
     "DotBelief",
     "DotModel",
+    "Dots",
     "Drawing",
     "Likeness",
     "Lines",

@@ -40,7 +40,7 @@ class BurnedShares:
 @dataclass(frozen=True, eq=False)
 class Burned:
     """By dots, shape of the artwork: `fullness` 0…1; `faint` and `harsh`: chances for dots that are burned, 0 for the
-    others."""
+    others. Half floats, which a whole face of them asks for."""
 
     dots: Dots
     fullness: Floats
@@ -51,13 +51,13 @@ class Burned:
     def shares(self) -> BurnedShares:
         """How much of what is burned is expected faint and harsh, and called so."""
         lit = max(1, int(self.dots.sum()))
-        expected = (float(chance.sum()) / lit for chance in (self.faint, self.harsh))
+        expected = (float(chance.sum(dtype=np.float64)) / lit for chance in (self.faint, self.harsh))
         called = (float((chance > CALLED_OVER).sum()) / lit for chance in (self.faint, self.harsh))
         return BurnedShares(*expected, *called)
 
     def light(self, look: Look) -> Floats:
         """L*/100 of each place."""
-        return look.light_of(self.fullness)
+        return look.light_of(self.fullness.astype(np.float32))
 
 
 def as_burned(
@@ -72,7 +72,7 @@ def as_burned(
     a wedge saw at SHARES of dots and the model does not explain. `greys`: the dots stand for greys, whose loss was
     reckoned with when they were laid; otherwise each is meant to be full."""
     film: Floats = np.asarray(ln_film, dtype=np.float32)
-    came, faint, harsh = (np.zeros(dots.shape, np.float32) for _ in range(3))
+    came, faint, harsh = (np.zeros(dots.shape, np.float16) for _ in range(3))
     # A few rows at a time, with those beside them that share their energy or their tone: a whole face at once would
     # fill the memory.
     beside = reach_rows(model) + _TOLD_OVER

@@ -131,14 +131,14 @@ class Tones:
     serpentine: bool = True
 
 
-def lay_on(face: Floats, values: Floats, made: MadeDots, size_mm: tuple[float, float], px_per_mm: float) -> None:
+def lay_on(face: Floats, values: Floats | Dots, made: MadeDots, size_mm: tuple[float, float], px_per_mm: float) -> None:
     """Lay values of dots on their place of a picture of the piece (upper left first), averaged to its pixels; what lies
     beyond the picture is left out."""
     rows = max(1, round(made.dots.shape[0] * made.interval_mm * px_per_mm))
     columns = max(1, round(made.dots.shape[1] * made.pitch_mm * px_per_mm))
     finer = rows > values.shape[0] or columns > values.shape[1]
     how = cv2.INTER_NEAREST if finer else cv2.INTER_AREA
-    part = cv2.resize(np.ascontiguousarray(values[::-1]), (columns, rows), interpolation=how)
+    part = cv2.resize(np.ascontiguousarray(values[::-1], dtype=np.float32), (columns, rows), interpolation=how)
     left = round((made.left_mm + size_mm[0] / 2) * px_per_mm)
     top = round((size_mm[1] / 2 - made.box[3]) * px_per_mm)
     down = slice(max(0, top), min(face.shape[0], top + rows))
@@ -155,7 +155,17 @@ def dots_of_picture(picture: Picture, placement: Placement, lines: Lines, tones:
     """A picture (its tones set already) on lines, kept inside their room. With a threshold the picture has one tone:
     what is nearer to the mark's lightness than to the ground's is burned."""
     shares, inside, left, low = _shares_on_lines(picture, placement, lines, tones)
-    return _made(dots_of(shares, tones.screen, tones.serpentine) & inside, left, low, lines)
+    dots = dots_of(shares, tones.screen, tones.serpentine)
+    dots &= inside
+    rows, columns = (_reach(np.asarray(inside.any(axis=axis))) for axis in (1, 0))
+    left, low = left + columns.start * lines.pitch_mm, low + rows.start * lines.interval_mm
+    return _made(np.ascontiguousarray(dots[rows, columns]), left, low, lines)
+
+
+def _reach(has: Dots) -> slice:
+    """From the first place that has something to the last one; the first place alone where none has."""
+    at = np.flatnonzero(has)
+    return slice(int(at[0]), int(at[-1]) + 1) if len(at) else slice(0, 1)
 
 
 def greys_of_picture(picture: Picture, placement: Placement, lines: Lines, tones: Tones) -> Floats:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from keencoat.core.artwork import Burned, MadeDots, Picture, PieceArt, ToneWork, lay_on, toned
+from keencoat.core.artwork import Burned, Dots, MadeDots, Picture, PieceArt, ToneWork, lay_on, toned
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels, coded_of, linear_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
@@ -59,7 +59,7 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     px_mm = look.px / max(size_mm)
     size = max(1, round(size_mm[1] * px_mm)), max(1, round(size_mm[0] * px_mm))
 
-    def on_face(values: Floats | None) -> Floats:
+    def on_face(values: Floats | Dots | None) -> Floats:
         """Averaged to pixels, as an eye far off does."""
         face: Floats = np.zeros(size, dtype=np.float32)
         if art.made is not None and values is not None:
@@ -67,7 +67,7 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
         return face
 
     def sent() -> Floats:
-        return on_face(None if art.made is None else art.made.dots.astype(np.float32))
+        return on_face(None if art.made is None else art.made.dots)
 
     if burned is None:
         face = _mixed(sent())
@@ -141,13 +141,13 @@ def _cut(made: MadeDots, low: int, high: int, left: int, right: int) -> MadeDots
 
 def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) -> Pixels:
     """A pixel a dot, the lowest row first."""
+    dots = made.dots.astype(np.float32)
     if burned is None:
-        return _mixed(made.dots.astype(np.float32))
+        return _mixed(dots)
+    fullness, faint, harsh = (face.astype(np.float32) for face in (burned.fullness, burned.faint, burned.harsh))
     if way is Way.BURNED:
-        return base.look.painted(burned.fullness, burned.harsh)
-    if way is Way.CHANGE:
-        return _changed(made.dots.astype(np.float32), burned.fullness)
-    return _doubtful(made.dots.astype(np.float32), burned.faint, burned.harsh)
+        return base.look.painted(fullness, harsh)
+    return _changed(dots, fullness) if way is Way.CHANGE else _doubtful(dots, faint, harsh)
 
 
 def _mixed(share: Floats) -> Pixels:
@@ -184,10 +184,10 @@ def _beside_piece(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
     return np.asarray(np.where(inside[..., None] == 1, face, np.array(_OFF, np.uint8)))
 
 
-def _widened(values: Floats, made: MadeDots, px_mm: float) -> Floats:
+def _widened(values: Floats | Dots, made: MadeDots, px_mm: float) -> Floats:
     """Lines that are finer than a pixel, as wide as one: a screen would show some of them, and others not."""
     across = math.ceil(1 / (px_mm * made.pitch_mm)) | 1
-    return np.asarray(cv2.dilate(values, np.ones((across, across), np.uint8)))
+    return np.asarray(cv2.dilate(values.astype(np.float32), np.ones((across, across), np.uint8)))
 
 
 def _with_coat_edge(face: Pixels, base: ArtBase, px_mm: float) -> Pixels:
