@@ -4,7 +4,8 @@ import time
 from collections.abc import Callable, Container, Hashable
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
-from threading import Lock
+from functools import partial
+from threading import RLock
 from typing import Any, Protocol, TypeVar
 
 from django.db import connections
@@ -35,8 +36,9 @@ class _Asked:
     at: float
 
 
-_asked: dict[Hashable, _Asked] = {}
-_turn = Lock()
+_Key = tuple[_Kept[Any], Hashable]
+_asked: dict[_Key, _Asked] = {}
+_turn = RLock()
 # One thing after the other: two whole faces at once would fill the memory.
 _worker = ThreadPoolExecutor(1, "soon")
 
@@ -44,10 +46,9 @@ _worker = ThreadPoolExecutor(1, "soon")
 def soon(work: _Kept[T], *given: object) -> T:
     """What `work(*given)` returns or raises. Raises NotYetError where that takes longer than a moment: it goes on, and
     whoever asks again gets it. Raises BusyError where too much is on its way."""
-    key = work.cache_key(*given)
-    if work.cache is not None and key in work.cache:
+    key = work, work.cache_key(*given)
+    if _is_kept(key):
         return work(*given)
-    key = work, key
     with _turn:
         now = time.monotonic()
         _forget(now)
@@ -56,14 +57,26 @@ def soon(work: _Kept[T], *given: object) -> T:
             if len(_asked) >= _MOST:
                 raise BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
             asked = _asked[key] = _Asked(_worker.submit(_alone, work, given), now)
+            asked.answer.add_done_callback(partial(_let_go, key))
         asked.at = now
     if not wait([asked.answer], PATIENCE_S).done:
         raise NotYetError("This is large, and still being worked out.", hint="Ask again in a second.")
     with _turn:
-        if _asked.get(key) is asked:
-            del _asked[key]
+        _asked.pop(key, None)
     result: T = asked.answer.result()
     return result
+
+
+def _is_kept(key: _Key) -> bool:
+    work, given = key
+    return work.cache is not None and given in work.cache
+
+
+def _let_go(key: _Key, _: Future[Any]) -> None:
+    """What is kept elsewhere need not be kept here for who asks again, perhaps of another process."""
+    with _turn:
+        if _is_kept(key):
+            _asked.pop(key, None)
 
 
 def _forget(now: float) -> None:

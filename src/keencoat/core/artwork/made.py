@@ -156,6 +156,7 @@ def dots_of_picture(picture: Picture, placement: Placement, lines: Lines, tones:
     what is nearer to the mark's lightness than to the ground's is burned."""
     shares, inside, left, low = _shares_on_lines(picture, placement, lines, tones)
     dots = dots_of(shares, tones.screen, tones.serpentine)
+    del shares
     dots &= inside
     rows, columns = (_reach(np.asarray(inside.any(axis=axis))) for axis in (1, 0))
     left, low = left + columns.start * lines.pitch_mm, low + rows.start * lines.interval_mm

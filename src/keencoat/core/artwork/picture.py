@@ -6,8 +6,9 @@ what lies under it is the piece, and no ground is guessed.
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
-from PIL import Image, ImageOps, TiffImagePlugin
+from PIL import ImageOps, TiffImagePlugin
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision import Floats, broken_told, lightness, lightness_of, linear_of, open_picture
@@ -58,13 +59,12 @@ def _of_grey(code: Floats) -> Picture:
 def resampled(picture: Picture, width: int, height: int) -> Picture:
     """The same picture with so many points: averaged where it gets coarser, drawn straight between points where finer.
     What is see-through weighs nothing in an average."""
-    size = width, height
 
     def plane(values: Floats) -> Floats:
         old_height, old_width = values.shape
         finer = width > old_width or height > old_height
-        how = Image.Resampling.BILINEAR if finer else Image.Resampling.BOX
-        return np.array(Image.fromarray(values).resize(size, how))
+        how = cv2.INTER_LINEAR if finer else cv2.INTER_AREA
+        return np.asarray(cv2.resize(values, (width, height), interpolation=how))
 
     if picture.there.min() == 1:
         light = plane(picture.light)

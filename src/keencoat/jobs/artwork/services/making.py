@@ -64,7 +64,7 @@ from keencoat.jobs.window.services.locking import evidence_mark
 ArtProgram = DotRaster | Polylines
 _SAME = 0.02
 _WEDGE_SD = 0.03
-_BURNED_BYTES = 180_000_000
+_BURNED_BYTES, _LARGE = 90_000_000, 4_000_000
 
 
 @dataclass(frozen=True)
@@ -285,6 +285,9 @@ def burned_of(
     made = art.made
     if made is None:
         return as_burned(np.zeros((1, 1), dtype=np.bool_), base.model, base.odds)
+    if made.dots.size > _LARGE:
+        # The last whole face makes room for this one before it is worked out, not after.
+        burned_of.cache_clear()
     ln = ln_film if film is None else ln_film + film.at(made, base.mirrored)
     return base.burned(art, made, ln, is_in_greys(artwork))
 
