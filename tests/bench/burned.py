@@ -18,7 +18,7 @@ from keencoat.core.grid.factors import counts_for
 from keencoat.core.grid.layout import GridLayout, usual_cell_mm
 from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
-from keencoat.core.quantities.setting import BeamSource
+from keencoat.core.quantities.setting import BeamSource, Machine
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.toolpath.gcode import write_gcode
@@ -59,16 +59,21 @@ def burn(process: str, cells: int = 12, disc: bool = False) -> Program:
         piece,
     )
     plan = BurnPlan(middle_setting(Slice(machine, interval), band, LEGIBLE_SHARE), mirrored=PROCESSES[process].mirrored)
-    tasks = grid_tasks(fitted.sheets[0], piece, machine, plan)
+    return run(fitted.sheets[0], piece, machine, plan)
+
+
+def run(layout: GridLayout, piece: FlatPiece, machine: Machine, plan: BurnPlan) -> Program:
+    """A grid sent through the simulated controller."""
+    tasks = grid_tasks(layout, piece, machine, plan)
     left, low, _, _ = extent_of(tasks)
     controller = Controller(Bed(400, 400, max(0, -left), max(0, -low), 300, 3000), float("inf"))
-    lines = write_gcode(tasks, machine, process).splitlines()
+    lines = write_gcode(tasks, machine, "grid").splitlines()
     for line in lines:
         controller.take(line)
     while controller.state.done < len(lines):
         time.sleep(0.01)
     controller.close()
-    return Program(fitted.sheets[0], plan.mirrored, *read_exposure(controller.burned)[:2], lines)
+    return Program(layout, plan.mirrored, *read_exposure(controller.burned)[:2], lines)
 
 
 def piece_of(process: str, seed: int, hidden: bool, disc: bool = False, cells: int = 12) -> BurnedPiece:

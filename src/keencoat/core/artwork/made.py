@@ -156,11 +156,8 @@ def dots_of_picture(picture: Picture, placement: Placement, lines: Lines, tones:
     what is nearer to the mark's lightness than to the ground's is burned."""
     shares, inside, left, low = _shares_on_lines(picture, placement, lines, tones)
     dots = dots_of(shares, tones.screen, tones.serpentine)
-    del shares
     dots &= inside
-    rows, columns = (_reach(np.asarray(inside.any(axis=axis))) for axis in (1, 0))
-    left, low = left + columns.start * lines.pitch_mm, low + rows.start * lines.interval_mm
-    return _made(np.ascontiguousarray(dots[rows, columns]), left, low, lines)
+    return _made(dots, left, low, lines)
 
 
 def _reach(has: Dots) -> slice:
@@ -179,7 +176,8 @@ def greys_of_picture(picture: Picture, placement: Placement, lines: Lines, tones
 def _shares_on_lines(
     picture: Picture, placement: Placement, lines: Lines, tones: Tones
 ) -> tuple[Floats, Dots, float, float]:
-    """Shares, what of them lies inside the room, and where the lower left corner lies, mm."""
+    """Shares as far as they reach into the room, what of them lies inside, and where their lower left corner lies,
+    mm."""
     height, width = picture.light.shape
     left, low, right, top = placement.box(height / width)
     rows, columns = _size((right - left) / lines.pitch_mm, (top - low) / lines.interval_mm)
@@ -195,7 +193,10 @@ def _shares_on_lines(
         band = slice(start, start + _BAND)
         shares[band] = _shares(shares[band], tones) * fine.there[::-1][band]
     np.clip(shares, 0, 1, out=shares)
-    return shares, _inside(lines.room, left, low, lines, (rows, columns)), left, low
+    inside = _inside(lines.room, left, low, lines, (rows, columns))
+    high, wide = (_reach(np.asarray(inside.any(axis=axis))) for axis in (1, 0))
+    left, low = left + wide.start * lines.pitch_mm, low + high.start * lines.interval_mm
+    return np.ascontiguousarray(shares[high, wide]), np.ascontiguousarray(inside[high, wide]), left, low
 
 
 def _shares(light: Floats, tones: Tones) -> Floats:

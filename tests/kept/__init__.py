@@ -1,0 +1,49 @@
+"""Photos with what was once measured in them: a rule of measuring that changes shows in figures that move."""
+
+import json
+import math
+import os
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+HERE = Path(__file__).parent
+
+
+@dataclass(frozen=True)
+class Grid:
+    """A grid in a photo: its process, and power, speed, line distance and passes of each cell."""
+
+    process: str
+    settings: list[tuple[float, float, float, int]]
+
+
+def grid_of(process: str) -> Grid:
+    """The grid in the photo of that process."""
+    return Grid(**json.loads((HERE / f"grid-{process}.settings.json").read_text()))
+
+
+def assert_as_kept(name: str, measured: dict[str, Any], rel: float = 2e-3) -> None:
+    """Compare with what was kept; with KEENCOAT_KEEP=1 keep it instead."""
+    file = HERE / f"{name}.json"
+    measured = json.loads(json.dumps(measured, default=float))
+    if os.environ.get("KEENCOAT_KEEP") == "1":
+        file.write_text(json.dumps(measured, indent=1, sort_keys=True) + "\n")
+    _same(measured, json.loads(file.read_text()), name, rel)
+
+
+def _same(one: Any, other: Any, where: str, rel: float) -> None:
+    if isinstance(one, dict):
+        assert sorted(one) == sorted(other), where
+        for key in one:
+            _same(one[key], other[key], f"{where}.{key}", rel)
+    elif isinstance(one, list):
+        assert len(one) == len(other), where
+        for n, (a, b) in enumerate(zip(one, other, strict=True)):
+            _same(a, b, f"{where}[{n}]", rel)
+    elif isinstance(one, float) and isinstance(other, int | float) and math.isfinite(one):
+        assert one == pytest.approx(other, rel=rel, abs=2e-4), where
+    else:
+        assert one == other, where
