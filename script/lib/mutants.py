@@ -70,7 +70,13 @@ class Faults(ast.NodeTransformer):
         return other() if other and self._here(node, words) else None
 
     def visit_FunctionDef(self, node: ast.FunctionDef) -> ast.AST:
-        # What stands above a function, such as the size of a cache, changes no answer.
+        return self._below(node)
+
+    def visit_ClassDef(self, node: ast.ClassDef) -> ast.AST:
+        return self._below(node)
+
+    def _below(self, node: ast.FunctionDef | ast.ClassDef) -> ast.AST:
+        # What stands above a function or a class, such as the size of a cache, changes no answer.
         kept, node.decorator_list = node.decorator_list, []
         self.generic_visit(node)
         node.decorator_list = kept

@@ -39,6 +39,7 @@ COATS = {
     "pinholes": (CoatFault.PINHOLES, Lamp.BEHIND, False),
     "pooled": (CoatFault.POOLED, Lamp.FRONT, False),
     "touched": (CoatFault.TOUCHED, Lamp.FRONT, True),
+    "jar": (CoatFault.STREAKED, Lamp.INSIDE, False),
 }
 
 
@@ -69,7 +70,7 @@ def shoot_grid(process: str, seed: int, trouble: Trouble) -> None:
 
 
 def shoot_a_coat(name: str, fault: CoatFault, lamp: Lamp, disc: bool) -> None:
-    coat, film_um = ("black", 29.0) if lamp is Lamp.BEHIND else ("white", 21.0)
+    coat, film_um = ("white", 21.0) if lamp is Lamp.FRONT else ("black", 29.0)
     setup = ShotSetup(lamp, 90, 90 if disc else 70, disc, coat=coat, mean_film_um=film_um)
     (HERE / f"coat-{name}.jpg").write_bytes(smaller(shoot_coat(fault, setup, 60 + len(name)).coated))
 
