@@ -17,6 +17,7 @@ from keencoat.core.coat.evenness.streaks import find_streaks
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline, find_outlines
 from keencoat.core.vision.photo import Photo, decode_photo, luminance
+from keencoat.core.vision.pictures import middle_light
 from keencoat.core.vision.rectify import SEEN_DEG, SeenFace, face_mask, homography, pixels_per_mm, rectify
 from keencoat.core.vision.shapes import filled
 from keencoat.core.vision.surface import fit_light
@@ -220,3 +221,24 @@ def test_a_tile_that_is_dark_at_its_sides_and_bright_between_is_found_whole(benc
     found = find_outlines(Photo(rgb, 1.0, "JPEG"), EdgeKind.CORNERS, 1.0, 8)
     wanted = np.array([[200, 90], [620, 90], [620, 510], [200, 510]])
     assert min(np.abs(np.array(one.points) * (800, 600) - wanted).max() for one in found) < 1.5
+
+
+def grey_png(pixels):
+    out = io.BytesIO()
+    Image.fromarray(np.repeat(pixels[..., None], 3, axis=2).astype(np.uint8)).save(out, "PNG")
+    return out.getvalue()
+
+
+def test_the_light_of_a_photos_middle_is_that_of_its_middle_quarter():
+    """By sRGB's own formula (IEC 61966-2-1); what lies round it may be as bright as it likes."""
+    codes = np.full((480, 640), 255)
+    codes[180:300, 240:400] = 100
+    codes[180:300, 240:280] = 60
+    linear = ((np.array([60, 100]) / 255 + 0.055) / 1.055) ** 2.4
+    assert middle_light(grey_png(codes), "photo") == pytest.approx(linear @ [0.25, 0.75], rel=1e-3)
+    # Three columns of 160 are under two in a hundred, four are over.
+    codes[180:300, 240:243] = 250
+    middle_light(grey_png(codes), "photo")
+    codes[180:300, 243] = 250
+    with pytest.raises(BadValueError, match="burnt out"):
+        middle_light(grey_png(codes), "photo")
