@@ -24,7 +24,7 @@ VIEWS = {
 """What each shows: an address, or a demo job by how its name begins, and its chapter."""
 
 
-AWAITED = {"artwork": "likely faint", "run": "a piece"}
+AWAITED = {"artwork": "expected faint", "run": "a piece"}
 """Words that stand there once what takes long has come."""
 PICTURES_SHOWN = "return [...document.images].every((i) => i.complete && i.naturalWidth > 0)"
 
