@@ -10,7 +10,10 @@ pytestmark = pytest.mark.browser
 
 
 def picture(hands):
-    return hands.driver.find_element(By.CSS_SELECTOR, "button[aria-label*='put the loupe'] img").get_attribute("src")
+    """Where the picture of the piece comes from; nothing while it is still being drawn."""
+    image = hands.driver.find_element(By.CSS_SELECTOR, "button[aria-label*='put the loupe'] img")
+    drawn = hands.driver.execute_script("return arguments[0].complete && arguments[0].naturalWidth > 0", image)
+    return image.get_attribute("src") if drawn and "opacity" not in image.get_attribute("class") else ""
 
 
 def test_artwork_is_brought_placed_seen_and_taken(hands, tmp_path):
@@ -18,7 +21,7 @@ def test_artwork_is_brought_placed_seen_and_taken(hands, tmp_path):
     hands.go("/jobs/1/artwork")
     hands.press("Leaves in five layers")
     hands.see("this piece;")
-    hands.wait(lambda: "way=burned" in picture(hands), "it was never drawn")
+    hands.wait(lambda: picture(hands), "it was never drawn")
     whole = hands.page().split("about ")[1][:12]
     hands.choose("Group", "layer 1 alone")
     hands.wait(lambda: hands.page().split("about ")[1][:12] != whole, "one layer takes as long as five")
@@ -27,8 +30,10 @@ def test_artwork_is_brought_placed_seen_and_taken(hands, tmp_path):
     hands.press("Right edge")
     hands.wait(lambda: hands.field("Right").get_attribute("value") == "30", "it was not moved to the edge")
     hands.see("past the coat")
+    hands.wait(lambda: picture(hands), "it was not drawn at the edge")
+    burned = picture(hands)
     hands.press("As it is sent")
-    hands.wait(lambda: "way=sent" in picture(hands), "the dots were never shown")
+    hands.wait(lambda: picture(hands) not in ("", burned), "the dots were never shown")
     hands.driver.find_element(By.CSS_SELECTOR, "button[aria-label*='put the loupe']").send_keys(
         Keys.ARROW_RIGHT, Keys.ARROW_UP, Keys.ARROW_UP
     )

@@ -67,7 +67,13 @@ class RangeOut(Shown):
     high: float
 
 
-def sends(*media: str) -> dict[str, Any]:
-    """For a route that sends files: their kinds, for the API's description."""
+LATE: dict[int, Any] = {202: {"description": "Still being worked out: ask again after the seconds of Retry-After."}}
+"""For the description of a route whose answer may take longer than a request (`shop/soon.py`)."""
+
+
+def sends(*media: str, late: bool = False) -> dict[str, Any]:
+    """For a route that sends files: their kinds, for the API's description; `late` where it may ask to be asked
+    again."""
     content = {kind: {"schema": {"type": "string", "contentEncoding": "binary"}} for kind in media}
-    return {"response": bytes, "openapi_extra": {"responses": {200: {"content": content}}}}
+    answers = {200: {"content": content}} | (LATE if late else {})
+    return {"response": bytes, "openapi_extra": {"responses": answers}}

@@ -43,7 +43,7 @@ _STATUS: dict[type[KeenCoatError], HTTPStatus] = {
     NotAllowedError: HTTPStatus.CONFLICT,
     TooOftenError: HTTPStatus.TOO_MANY_REQUESTS,
     BusyError: HTTPStatus.SERVICE_UNAVAILABLE,
-    NotYetError: HTTPStatus.CONFLICT,
+    NotYetError: HTTPStatus.ACCEPTED,
     StoredShapeError: HTTPStatus.CONFLICT,
 }
 

@@ -45,6 +45,9 @@ async function asProblem(response: Response): Promise<ProblemError> {
   }
 }
 
+/** Refused, or still being worked out. */
+const isProblem = (response: Response) => !response.ok || response.status === 202
+
 export const api = createClient<paths>({ baseUrl: '/' })
 api.use({
   onRequest({ request }) {
@@ -52,7 +55,7 @@ api.use({
     return request
   },
   async onResponse({ response }) {
-    if (!response.ok) throw await asProblem(response)
+    if (isProblem(response)) throw await asProblem(response)
   },
   onError() {
     return new ProblemError(
@@ -72,7 +75,7 @@ export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
 /** A picture by its address; refusals are thrown as ProblemError. */
 export async function picture(address: string, signal: AbortSignal): Promise<Blob> {
   const response = await fetch(address, { signal })
-  if (!response.ok) throw await asProblem(response)
+  if (isProblem(response)) throw await asProblem(response)
   return response.blob()
 }
 

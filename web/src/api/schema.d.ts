@@ -6710,6 +6710,13 @@ export interface operations {
                     "application/json": components["schemas"]["ArtFiguresOut"];
                 };
             };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description A problem. */
             "4XX": {
                 headers: {
@@ -6801,6 +6808,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {
@@ -7113,6 +7127,13 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {

@@ -29,7 +29,7 @@ from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.uploads import photo_bytes
 from keencoat.jobs.models import Job
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Name, sends
+from keencoat.shop.fields import LATE, Name, sends
 from keencoat.shop.soon import soon
 
 router = Router(tags=["artwork"])
@@ -72,7 +72,7 @@ def drop(request: HttpRequest, artwork_id: int) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/artworks/{artwork_id}/figures", response=s.ArtFiguresOut)
+@router.get("/artworks/{artwork_id}/figures", response=s.ArtFiguresOut, openapi_extra={"responses": LATE})
 def figures(request: HttpRequest, artwork_id: int, piece: int = 0, film_map: bool = False) -> s.ArtFiguresOut:
     """Time, energy, heat and detail of one piece (from 0), and what to mind; with `film_map` on the film that the
     newest photo of the coat told."""
@@ -96,7 +96,7 @@ def tone_curve(request: HttpRequest, job_id: int, screen: Screen = Screen.STUCKI
     return show_curve(base_of(find_job(workshop_of(request), job_id)), screen)
 
 
-@router.get("/artworks/{artwork_id}/view.png", **sends("image/png"))
+@router.get("/artworks/{artwork_id}/view.png", **sends("image/png", late=True))
 def view(
     request: HttpRequest, artwork_id: int, film: Query[s.FilmIn], way: Way = Way.BURNED, px: int = 720, piece: int = 0
 ) -> HttpResponse:
@@ -109,7 +109,7 @@ def view(
     return _picture(whole_view(soon(made_of, artwork, base, piece), base, look, burned))
 
 
-@router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png"))
+@router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png", late=True))
 def loupe(
     request: HttpRequest,
     artwork_id: int,
