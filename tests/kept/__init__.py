@@ -30,8 +30,20 @@ def assert_as_kept(name: str, measured: dict[str, Any], rel: float = 2e-3) -> No
     file = HERE / f"{name}.json"
     measured = json.loads(json.dumps(measured, default=float))
     if os.environ.get("KEENCOAT_KEEP") == "1":
-        file.write_text(json.dumps(measured, indent=1, sort_keys=True) + "\n")
+        file.write_text(laid_out(measured))
     _same(measured, json.loads(file.read_text()), name, rel)
+
+
+def laid_out(figures: dict[str, Any]) -> str:
+    """JSON with a line for each figure, or for each of several things that have the same ones."""
+    lines = []
+    for name, value in sorted(figures.items()):
+        if isinstance(value, list) and value and isinstance(value[0], dict):
+            value = "[\n  " + ",\n  ".join(json.dumps(one, sort_keys=True) for one in value) + "\n ]"
+        else:
+            value = json.dumps(value, sort_keys=True)
+        lines.append(f" {json.dumps(name)}: {value}")
+    return "{\n" + ",\n".join(lines) + "\n}\n"
 
 
 def _same(one: Any, other: Any, where: str, rel: float) -> None:

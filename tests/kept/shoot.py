@@ -2,7 +2,6 @@
 KEENCOAT_KEEP=1 pytest tests/core/test_kept_figures.py, and only by somebody who meant to change it."""
 
 import io
-import json
 
 import numpy as np
 from PIL import Image
@@ -24,7 +23,7 @@ from keencoat.core.window.predict import next_band
 from keencoat.core.window.priors import prior_for
 from tests.bench.burned import SIZE, run, shoot
 from tests.core.conftest import make_machine
-from tests.kept import HERE, Grid
+from tests.kept import HERE, Grid, laid_out
 
 _LONGEST_PX = 1700
 GRIDS = {
@@ -66,7 +65,7 @@ def shoot_grid(process: str, seed: int, trouble: Trouble) -> None:
     burned.expose(program.hatches, program.traces)
     (HERE / f"grid-{process}.jpg").write_bytes(smaller(shoot(burned, program, draw_pose(rng), seed, trouble)))
     kept = Grid(process, [(s.power_pct, s.speed_mm_s, s.interval_mm, s.passes) for s in settings])
-    (HERE / f"grid-{process}.settings.json").write_text(json.dumps(kept.__dict__, indent=1) + "\n")
+    (HERE / f"grid-{process}.settings.json").write_text(laid_out(kept.__dict__))
 
 
 def shoot_a_coat(name: str, fault: CoatFault, lamp: Lamp, disc: bool) -> None:
