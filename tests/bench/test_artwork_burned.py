@@ -192,9 +192,9 @@ def test_what_is_called_faint_or_harsh_is(world):
     with Pool(os.cpu_count()) as pool:
         told = [t for found in pool.imap_unordered(two_of, asked) for t in found]
     called, so, are = (sum(getattr(t, name) for t in told) for name in ("called", "called_so", "are"))
-    print(
-        "\n", world, f"called {called}, so {so / called:.2f}; of {are} that are, {so / are:.2f} were called", flush=True
-    )
+    off_l = np.mean([t.off_l for t in told])
+    words = f"called {called}, so {so / called:.2f}; {so / are:.2f} of {are} that are; off by {off_l:.1f} L*"
+    print(f"\n{world}: {words}", flush=True)
     assert so >= 0.8 * called
 
 
