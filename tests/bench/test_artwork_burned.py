@@ -145,11 +145,11 @@ def ramp(asked: Asked) -> tuple[float, float, bool]:
     return float(off.mean()), float(off.max()), bool((np.diff(seen) > 0).all())
 
 
-def row(world: str, number: int, first: int, wedged: bool, ln_film: float) -> dict[str, float]:
-    asked = [Asked(world, p, number, first, wedged, ln_film) for p in PROCESSES]
+def row(world: str, number: int, first: int, wedged: bool) -> dict[str, float]:
+    asked = [Asked(world, p, number, first, wedged) for p in PROCESSES]
     with Pool(os.cpu_count()) as pool:
         told = pool.map(compared, asked, chunksize=1)
-        ramps = pool.map(ramp, asked, chunksize=1) if ln_film == 0 else []
+        ramps = pool.map(ramp, asked, chunksize=1)
     flat = [t for found in told for t in found]
     figures: dict[str, float] = {
         "off L*": float(np.mean([t.off_l for t in flat])),
@@ -158,13 +158,12 @@ def row(world: str, number: int, first: int, wedged: bool, ln_film: float) -> di
         "so": sum(t.called_so for t in flat) / max(1, sum(t.called for t in flat)),
         "are": sum(t.are for t in flat),
     }
-    if ramps:
-        figures |= {
-            "ramp off": float(np.mean([r[0] for r in ramps])),
-            "most": max(r[1] for r in ramps),
-            "rise": sum(r[2] for r in ramps),
-        }
-    print("\n", world, "wedge" if wedged else "no wedge", f"film {100 * np.expm1(ln_film):+.0f} %", figures, flush=True)
+    figures |= {
+        "ramp off": float(np.mean([r[0] for r in ramps])),
+        "most": max(r[1] for r in ramps),
+        "rise": sum(r[2] for r in ramps),
+    }
+    print("\n", world, "wedge" if wedged else "no wedge", figures, flush=True)
     return figures
 
 
@@ -172,8 +171,8 @@ def row(world: str, number: int, first: int, wedged: bool, ln_film: float) -> di
 @pytest.mark.parametrize(("world", "number", "first"), [("plant", 6, 0), ("other", 0, 7000)])
 def test_artwork_comes_out_as_expected(world, number, first):
     """Ten artworks on materials of four processes that were not looked at while building."""
-    wedged = row(world, number, first, True, 0.0)
-    guessed = row(world, number, first, False, 0.0)
+    wedged = row(world, number, first, True)
+    guessed = row(world, number, first, False)
     assert wedged["off L*"] <= MOST_DL
     assert wedged["rise"] == len(PROCESSES)
     assert wedged["ramp off"] <= 5

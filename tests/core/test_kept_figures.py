@@ -99,7 +99,7 @@ def sight_of(process):
     """What is looked for in the photo of a process; “other” is a grid that none of them shows."""
     if process == "other":
         return Sight(place(design_listed([Setting(10 * n, 50 + n, 0.1) for n in range(1, 5)]), 8.0, 3.0), 12)
-    return Sight(place(design_listed([Setting(*s) for s in grid_of(process).settings]), 6.0, 3.0), 12)
+    return Sight(grid_of(process).layout, 12)
 
 
 def blocks(picture):

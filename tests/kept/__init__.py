@@ -9,6 +9,10 @@ from typing import Any
 
 import pytest
 
+from keencoat.core.grid.design import design_listed
+from keencoat.core.grid.layout import GridLayout, place
+from keencoat.core.quantities.setting import Setting
+
 HERE = Path(__file__).parent
 
 
@@ -18,6 +22,11 @@ class Grid:
 
     process: str
     settings: list[tuple[float, float, float, int]]
+
+    @property
+    def layout(self) -> GridLayout:
+        """Where its cells lie."""
+        return place(design_listed([Setting(*s) for s in self.settings]), 6.0, 3.0)
 
 
 def grid_of(process: str) -> Grid:

@@ -12,8 +12,7 @@ from keencoat.bench.gridshots import Trouble, draw_pose
 from keencoat.bench.plant.materials import draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.core.grid.burning import BurnPlan
-from keencoat.core.grid.design import LEGIBLE_SHARE, design_crossed, design_listed, middle_setting
-from keencoat.core.grid.layout import place
+from keencoat.core.grid.design import LEGIBLE_SHARE, design_crossed, middle_setting
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.quantities.slice import Slice
@@ -56,15 +55,14 @@ def shoot_grid(process: str, seed: int, trouble: Trouble) -> None:
     on = Slice(machine, PROCESSES[process].interval_mm.value)
     band = next_band(fit_window((), prior_for(process, BeamSource.BLUE)))
     settings = [c.setting for c in design_crossed(on, band, 9).cells]
-    layout = place(design_listed(settings), 6.0, 3.0)
+    kept = Grid(process, [(s.power_pct, s.speed_mm_s, s.interval_mm, s.passes) for s in settings])
     piece = FlatPiece(Shape.RECTANGLE, *SIZE, 4)
     mirrored = PROCESSES[process].mirrored
-    program = run(layout, piece, machine, BurnPlan(middle_setting(on, band, LEGIBLE_SHARE), mirrored=mirrored))
+    program = run(kept.layout, piece, machine, BurnPlan(middle_setting(on, band, LEGIBLE_SHARE), mirrored=mirrored))
     material, rng = hidden_material(process, seed), np.random.default_rng(seed)
     burned = BurnedPiece(material, Sheet(*SIZE, False, 4), draw_piece(material, rng), 12.0, seed, 450.0)
     burned.expose(program.hatches, program.traces)
     (HERE / f"grid-{process}.jpg").write_bytes(smaller(shoot(burned, program, draw_pose(rng), seed, trouble)))
-    kept = Grid(process, [(s.power_pct, s.speed_mm_s, s.interval_mm, s.passes) for s in settings])
     (HERE / f"grid-{process}.settings.json").write_text(laid_out(kept.__dict__))
 
 

@@ -26,13 +26,14 @@ export function useUnits() {
   const find = (key: string | undefined) => units.find((u) => u.key === key) ?? PLAIN
   const speed = find(session?.speed_unit)
   const interval = find(session?.interval_unit)
+  const perInch = find('dpi').per_base
   return {
     speed,
     interval,
     showSpeed: (mm_s: number) => `${figure(inUnit(mm_s, speed), speed.decimals)} ${speed.label}`,
     /** A small length; in inches too for who reads speeds in them. */
     showSmall: (mm: number, decimals: number) =>
-      `${mm.toFixed(decimals)} mm${speed.key === 'in_min' ? `, ${(mm / 25.4).toFixed(3)} in` : ''}`,
+      `${mm.toFixed(decimals)} mm${speed.key === 'in_min' ? `, ${(mm / perInch).toFixed(3)} in` : ''}`,
     showInterval: (mm: number) => `${figure(inUnit(mm, interval), interval.decimals)} ${interval.label}`,
   }
 }

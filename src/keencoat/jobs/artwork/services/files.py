@@ -82,7 +82,7 @@ def grey_of(taken: Taken) -> bytes:
 def svg_of(taken: Taken) -> str:
     """The outlines, or the lines of what is engraved. Raises BadValueError for a picture, which has none, and for
     a name that is left out."""
-    size = taken.base.piece.width_mm, taken.base.piece.height_mm
+    size = taken.base.size_mm
     art = made_of(taken.artwork, taken.base, taken.piece)
     art.burnable()
     if art.strokes is not None:

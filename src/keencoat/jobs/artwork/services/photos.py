@@ -120,7 +120,7 @@ def find_art_photo(workshop: Workshop, photo_id: int) -> ArtworkPhoto:
 
 def expected_on(made: ArtworkVersion, base: ArtBase, number: int) -> Floats:
     """How full a version's mark is expected to be on its piece, upper left first, at PX_PER_MM."""
-    size = base.piece.width_mm, base.piece.height_mm
+    size = base.size_mm
     face = np.zeros((round(size[1] * PX_PER_MM), round(size[0] * PX_PER_MM)), dtype=np.float32)
     artwork = made.as_it_was()
     dots = made_of(artwork, base, number).burnable()

@@ -55,7 +55,7 @@ class Look:
 def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) -> bytes:
     """The whole piece as PNG, its coat and the artwork on it; `burned` is what is expected of it, None to see what is
     sent."""
-    size_mm = base.piece.width_mm, base.piece.height_mm
+    size_mm = base.size_mm
     px_mm = look.px / max(size_mm)
     size = max(1, round(size_mm[1] * px_mm)), max(1, round(size_mm[0] * px_mm))
 
