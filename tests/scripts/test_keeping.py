@@ -69,17 +69,20 @@ def test_ctrl_c_ends_all_and_a_stranger_under_the_old_pid_lives(kept):
     assert time.monotonic() - began < 15
     assert not kept.left()
     who = {"user": "postgres"} if os.getuid() == 0 else {}
-    stranger = subprocess.Popen(["sleep", "60"], cwd="/", **who)
-    where = kept.folder()
-    (where / "postmaster.pid").write_text(f"{stranger.pid}\n{where}\n1\n54870\n")
-    if who:
-        os.chown(where / "postmaster.pid", *pwd.getpwnam("postgres")[2:4])
-    kept.start()
-    assert within(lambda: kept.answer() == 401)
-    kept.process.terminate()
-    kept.process.wait(timeout=20)
-    assert stranger.poll() is None
-    stranger.kill()
+    stranger = subprocess.Popen(["sleep", "infinity"], cwd="/", **who)
+    try:
+        where = kept.folder()
+        (where / "postmaster.pid").write_text(f"{stranger.pid}\n{where}\n1\n54870\n")
+        if who:
+            os.chown(where / "postmaster.pid", *pwd.getpwnam("postgres")[2:4])
+        kept.start()
+        assert within(lambda: kept.answer() == 401)
+        kept.process.terminate()
+        kept.process.wait(timeout=20)
+        assert stranger.poll() is None
+    finally:
+        stranger.kill()
+        stranger.wait()
 
 
 def test_a_second_server_of_the_checkout_names_the_first(kept):
