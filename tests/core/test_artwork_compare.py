@@ -58,6 +58,23 @@ def test_a_faithful_piece_is_like_itself_however_it_is_held(turns):
     assert np.allclose(shot.likeness.shift_mm, 0, atol=0.1)
 
 
+@pytest.mark.parametrize("art", ["leaf", "lines"])
+def test_a_corner_that_the_picture_cuts_off_is_left_out(art):
+    """Some 4 mm of one corner lie under the picture's lower edge: no line of the artwork, and no fault of the mark."""
+    drawn = leaf()
+    if art == "lines":
+        drawn[:] = 0
+        drawn[60:280:44, 70:250], drawn[60:280, 90:250:70] = 0.6, 0.6
+    whole = photo(drawn, TILE)
+    out = io.BytesIO()
+    Image.open(io.BytesIO(whole)).crop((0, 0, 1600, 1030)).save(out, "JPEG", quality=95)
+    for data in (whole, out.getvalue()):
+        shot = read_art_shot(data, FACE, drawn, TILE, None)
+        assert shot.trouble is None
+        assert shot.likeness.off_l < 1.5
+        assert np.allclose(shot.likeness.shift_mm, 0, atol=0.15)
+
+
 def test_a_mark_off_its_place_tells_how_far():
     shot = read_art_shot(photo(leaf(0.8, -0.5), TILE), FACE, leaf(), TILE, None)
     assert np.allclose(shot.likeness.shift_mm, (0.8, -0.5), atol=0.1)

@@ -91,12 +91,11 @@ def read_art_shot(data: bytes, face: SeenFace, expected: Floats, look: Look, mar
         outline = best.outline
         _require_near(pixels_per_mm(photo, outline, face))
         _require_alike(best.like, _LEAST_LIKE)
-        inside = face_mask(face, PX_PER_MM, _EDGE_MM)
-        moved = _moved(best, expected, look, inside)
+        moved = _moved(best, expected, look)
         if not marked and moved.like < _SURELY_LIKE:
-            moved = max(moved, _drawn_on(best, expected, look, face), key=lambda squared: squared.like)
+            moved = max(moved, _drawn_on(best, expected, look), key=lambda squared: squared.like)
             _require_alike(moved.like, _LEAST_DRAWN_LIKE)
-        likeness, off = _compared(moved, expected, look, inside)
+        likeness, off = _compared(moved, expected, look)
     except BadValueError as error:
         return ArtShot(photo.kind, outline, trouble=error)
     return ArtShot(photo.kind, outline, likeness, as_jpeg(moved.rgb), as_jpeg(_painted(off, expected)))
@@ -142,30 +141,43 @@ def _outlines(photo: Photo, face: SeenFace, expected: Floats) -> list[tuple[Seen
 @dataclass(frozen=True, eq=False)
 class _Squared:
     """A photo squared up and turned: how well it looks like what was expected, by which outline, whether that is the
-    piece's own, turned by how much, and how far right and up it was moved back."""
+    piece's own, turned by how much, where in it the piece is to be seen, and how far right and up it was moved back."""
 
     like: float
     outline: SeenOutline
     by_piece: bool
     turned_deg: float
     rgb: Pixels
+    inside: np.ndarray
     shift_mm: tuple[float, float] = (0.0, 0.0)
 
 
 def _turned(photo: Photo, way: tuple[SeenOutline, bool], expected: Floats, look: Look, face: SeenFace) -> _Squared:
     """The piece turned to where it looks most like what was expected."""
-    rgb = rectify(photo.rgb, way[0], face, PX_PER_MM)
-    small, inside = (_shrunk(_seen(rgb, look)), _shrunk(expected)), _coarse_inside(face)
-    likes = {deg: _alike(_spun(small[0], deg), small[1], inside) for deg in _angles(face)}
+    rgb, inside = _straight(photo, way[0], face)
+    small, there, meant = _shrunk(_seen(rgb, look)), _coarse(inside), _shrunk(expected)
+    likes = {deg: _alike(_spun(small, deg), meant, _spun(there, deg) > 0) for deg in _angles(face)}
     best = max(likes, key=lambda deg: likes[deg])
-    return _Squared(likes[best], *way, best, _spun(rgb, best))
+    return _Squared(likes[best], *way, best, _spun(rgb, best), _spun(inside.astype(np.uint8), best) > 0)
 
 
-def _coarse_inside(face: SeenFace) -> np.ndarray:
-    return _shrunk(face_mask(face, PX_PER_MM, _EDGE_MM).astype(np.float32)) > 0.99
+def _straight(photo: Photo, outline: SeenOutline, face: SeenFace) -> tuple[Pixels, np.ndarray]:
+    """The piece straight on, and where it is to be seen. What lies beyond the picture looks like the rest, so that its
+    edge is no line."""
+    rgb = rectify(photo.rgb, outline, face, PX_PER_MM)
+    shown = rectify(np.full(photo.rgb.shape[:2], 255, np.uint8), outline, face, PX_PER_MM) == 255
+    if not shown.any():
+        return rgb, shown
+    rgb[~shown] = np.median(rgb[shown], axis=0)
+    about = np.ones((2 * round(_MOST_SHIFT_MM * PX_PER_MM) + 1,) * 2, np.uint8)
+    return rgb, face_mask(face, PX_PER_MM, _EDGE_MM) & (cv2.erode(shown.astype(np.uint8), about) > 0)
 
 
-def _drawn_on(squared: _Squared, expected: Floats, look: Look, face: SeenFace) -> _Squared:
+def _coarse(inside: np.ndarray) -> np.ndarray:
+    return np.asarray(_shrunk(inside.astype(np.float32)) > 0.99, dtype=np.uint8)
+
+
+def _drawn_on(squared: _Squared, expected: Floats, look: Look) -> _Squared:
     """The picture drawn onto what was expected where its outline was not the piece's, by the enhanced correlation of
     both (Evangelidis & Psarakis 2008); as it was where that leads nowhere."""
     seen, meant = _shrunk(_seen(squared.rgb, look)), _shrunk(expected)
@@ -182,7 +194,7 @@ def _drawn_on(squared: _Squared, expected: Floats, look: Look, face: SeenFace) -
     how = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     drawn = cv2.warpPerspective(squared.rgb, matrix, size, flags=how, borderMode=cv2.BORDER_REPLICATE)
     rgb = np.asarray(drawn, dtype=np.uint8)
-    like = _alike(_shrunk(_seen(rgb, look)), meant, _coarse_inside(face))
+    like = _alike(_shrunk(_seen(rgb, look)), meant, _coarse(squared.inside) > 0)
     return replace(squared, like=like, rgb=rgb, by_piece=False) if like > squared.like else squared
 
 
@@ -221,7 +233,7 @@ def _alike(one: Floats | Pixels, other: Floats, inside: np.ndarray) -> float:
     if other.max() < _THIN:
         one, other = (_lines_alone(np.asarray(face, dtype=np.float32)) for face in (one, other))
     a, b = (_without_slope(np.asarray(face, dtype=np.float32))[inside] for face in (one, other))
-    if a.std() == 0 or b.std() == 0:
+    if not len(a) or a.std() == 0 or b.std() == 0:
         return 0.0
     return float(np.corrcoef(a, b)[0, 1])
 
@@ -237,9 +249,9 @@ def _without_slope(face: Floats) -> Floats:
     return np.asarray(face - (terms @ np.linalg.lstsq(terms, face.ravel(), rcond=None)[0]).reshape(face.shape))
 
 
-def _moved(squared: _Squared, expected: Floats, look: Look, inside: np.ndarray) -> _Squared:
+def _moved(squared: _Squared, expected: Floats, look: Look) -> _Squared:
     """The picture moved onto what was expected."""
-    rgb = squared.rgb
+    rgb, inside = squared.rgb, squared.inside
     window = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), PX_PER_MM / 2)
     seen, meant = (_without_slope(np.asarray(face)) * window for face in (_seen(rgb, look), expected))
     seen, meant = ((face / max(1e-6, float(face.std()))).astype(np.float32) for face in (seen, meant))
@@ -249,16 +261,15 @@ def _moved(squared: _Squared, expected: Floats, look: Look, inside: np.ndarray) 
     matrix = np.array([[1, 0, -right], [0, 1, -down]], dtype=np.float32)
     size = rgb.shape[1], rgb.shape[0]
     rgb = np.asarray(cv2.warpAffine(rgb, matrix, size, borderMode=cv2.BORDER_REPLICATE), dtype=np.uint8)
-    coarse = _shrunk(inside.astype(np.float32)) > 0.99
-    like = _alike(_shrunk(_seen(rgb, look)), _shrunk(expected), coarse)
+    like = _alike(_shrunk(_seen(rgb, look)), _shrunk(expected), _coarse(inside) > 0)
     if like < squared.like:
         return squared
     return replace(squared, like=like, rgb=rgb, shift_mm=(right / PX_PER_MM, -down / PX_PER_MM))
 
 
-def _compared(squared: _Squared, expected: Floats, look: Look, inside: np.ndarray) -> tuple[Likeness, Floats]:
+def _compared(squared: _Squared, expected: Floats, look: Look) -> tuple[Likeness, Floats]:
     """The figures, and the L* difference of each pixel: above 0 where there is more mark than expected."""
-    y = luminance(squared.rgb)
+    y, inside = luminance(squared.rgb), squared.inside
     reach = 2 * round(_BARE_ROUND_MM * PX_PER_MM) + 1
     round_about = np.ones((reach, reach), np.uint8)
     bare = (cv2.dilate((expected > _BARE).astype(np.uint8), round_about) == 0) & inside
