@@ -11,7 +11,6 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from scipy.ndimage import correlate1d
-from scipy.signal import lfilter
 
 from keencoat.bench.plant.exposure import Hatch
 from keencoat.bench.plant.fill import (
@@ -127,6 +126,9 @@ def _lay(hatch: Hatch, interval: float, waist: float, canvas: Canvas) -> _Laid:
     back[rows] = ends < starts
     keeps = math.exp(-1 / (_BUILDS_UP * waist * canvas.fine))
     lit[back] = lit[back, ::-1]
+    # It takes a second and 40 MB to load, which only a piece that is burned shall cost.
+    from scipy.signal import lfilter
+
     hot = np.asarray(lfilter([1 - keeps], [1, -keeps], lit, axis=1))
     hot[back] = hot[back, ::-1]
     away = np.arange(-4, 5) * interval / waist
