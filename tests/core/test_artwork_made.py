@@ -11,6 +11,7 @@ from shapely import Point, box
 from skimage.data import camera
 
 from keencoat.core.artwork.burned import as_burned
+from keencoat.core.artwork.faces import averaged
 from keencoat.core.artwork.made import (
     MAX_DOTS,
     Placement,
@@ -305,3 +306,11 @@ def test_a_face_burned_a_few_rows_at_a_time_is_the_face_burned_at_once(fitted, s
     whole = as_burned(dots, model, odds, film, left_over, greys)
     for name in ("fullness", "faint", "harsh"):
         assert getattr(parts, name) == pytest.approx(getattr(whole, name), abs=1e-6)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("keencoat.core.artwork.burned._ROWS", 9)
+        patch.setattr("keencoat.core.artwork.faces.MOST_PLACES", 500)
+        few = as_burned(dots, model, odds, film, left_over, greys)
+    assert (whole.side, few.side) == (1, 3)
+    assert few.shares == whole.shares
+    for name in ("fullness", "faint", "harsh"):
+        assert getattr(few, name) == pytest.approx(averaged(getattr(whole, name), 3), abs=1e-3)

@@ -1,6 +1,7 @@
 """Pictures from outside, their tones, and the curve from dots to lightness."""
 
 import io
+import pickle
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from skimage.color import rgb2lab
 from skimage.data import astronaut, camera, rocket
 from skimage.transform import resize_local_mean
 
-from keencoat.core.artwork.picture import decode_picture, for_screen, resampled
+from keencoat.core.artwork.picture import decode_picture, for_screen, resampled, unread_picture
 from keencoat.core.artwork.screen import Screen
 from keencoat.core.artwork.spread import DotModel, flat_fullness
 from keencoat.core.artwork.tone import Crop, ToneWork, even_ground, toned
@@ -80,6 +81,40 @@ def test_a_photo_is_turned_upright_as_its_camera_says():
     exif = image.getexif()
     exif[0x0112] = 6
     assert decode_picture(saved(image, "JPEG", exif=exif)).light.shape == (60, 40)
+
+
+@pytest.mark.parametrize("kind", ["PNG", "TIFF", "JPEG", "HEIF"])
+@pytest.mark.parametrize("lies", [1, 3, 6, 8])
+def test_its_size_is_told_by_its_header(kind, lies):
+    image = Image.fromarray(rocket())
+    exif = image.getexif()
+    exif[0x0112] = lies
+    data = saved(image, kind, exif=exif)
+    for longest_px in (4000, 250):
+        unread, read = unread_picture(data, longest_px), decode_picture(data, longest_px=longest_px)
+        assert unread.light.shape == unread.there.shape == read.light.shape
+    with pytest.raises(BadValueError, match="not a photo"):
+        unread_picture(b"GIF89a", 4000)
+
+
+@pytest.mark.parametrize("through", [False, True])
+def test_a_large_one_is_made_smaller_as_it_is_read(through, monkeypatch):
+    monkeypatch.setattr("keencoat.core.artwork.picture._BAND", 100)
+    image = Image.fromarray(rocket())
+    if through:
+        image.putalpha(Image.fromarray(np.tile(np.linspace(0, 255, 640).astype(np.uint8), (427, 1))))
+    data = saved(image, "PNG")
+    whole = decode_picture(data)
+    small, expected = decode_picture(data, longest_px=200), for_screen(whole, 200)
+    assert whole.is_opaque is small.is_opaque is not through
+    assert small.light.shape == small.there.shape == (133, 200)
+    for name in ("light", "there"):
+        assert np.abs(getattr(small, name) - getattr(expected, name)).max() < 2e-3
+        same = pickle.loads(pickle.dumps(small))
+        assert (getattr(same, name) == getattr(small, name)).all()
+    if not through:
+        # Nothing is sent for what is the same all over.
+        assert len(pickle.dumps(small)) < small.light.nbytes + 500
 
 
 @pytest.mark.parametrize(

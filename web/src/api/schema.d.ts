@@ -6943,6 +6943,13 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description A problem. */
             "4XX": {
                 headers: {

@@ -26,6 +26,11 @@ function BlobImage({ blob, alt, faded }: { blob: Blob; alt: string; faded: boole
     return () => URL.revokeObjectURL(address)
   }, [blob])
   return (
-    <img ref={image} alt={alt} className={`block h-full w-full rounded-lg ${faded ? 'opacity-70' : ''}`} />
+    <img
+      ref={image}
+      alt={alt}
+      draggable={false}
+      className={`block h-full w-full rounded-lg ${faded ? 'opacity-70' : ''}`}
+    />
   )
 }

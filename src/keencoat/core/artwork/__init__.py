@@ -12,12 +12,13 @@ from keencoat.core.artwork.advice import (
     setting_changed,
     text_findings,
 )
-from keencoat.core.artwork.brought import ArtKind, read_source, start_of
+from keencoat.core.artwork.brought import ArtKind, read_source, sketch_source, start_of
 from keencoat.core.artwork.burned import Burned, BurnedShares, as_burned
 from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned, strokes_of
 from keencoat.core.artwork.expected import expected_dots
+from keencoat.core.artwork.faces import lay_on
 from keencoat.core.artwork.film import film_at_dots
 from keencoat.core.artwork.formats import area_svg, dots_png, greys_png, strokes_svg
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area, type_size_pt
@@ -31,7 +32,6 @@ from keencoat.core.artwork.made import (
     dots_of_area,
     dots_of_picture,
     greys_of_picture,
-    lay_on,
     lines_of,
     off_room_mm,
     placed_area,
@@ -149,6 +149,7 @@ __all__ = [
     "read_source",
     "set_names",
     "setting_changed",
+    "sketch_source",
     "start_of",
     "stroke_width_mm",
     "strokes_as_burned",

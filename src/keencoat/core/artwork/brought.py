@@ -7,12 +7,12 @@ from shapely.geometry.base import BaseGeometry
 
 from keencoat.core.artwork.drawing import read_drawing
 from keencoat.core.artwork.names import read_names
-from keencoat.core.artwork.picture import decode_picture, for_screen
+from keencoat.core.artwork.picture import decode_picture, unread_picture
 from keencoat.core.artwork.spec import ArtSpec, Source, first_spec
 from keencoat.core.artwork.words import read_wording
 
-WORKING_SIDE_PX = 4000
-"""Long side of a picture that is worked on: 300 mm at 0.08 mm a dot, nearly."""
+WORKING_SIDE_PX = 3200
+"""Long side of a picture that is worked on: what a spot of 0.1 mm holds over 320 mm. More would fill the memory."""
 _FIELD = "file"
 
 
@@ -35,8 +35,13 @@ _READERS: dict[ArtKind, Callable[[bytes, str], Source]] = {
 def read_source(kind: ArtKind, data: bytes) -> Source:
     """What was brought, read. Raises BadValueError in words."""
     if kind is ArtKind.PICTURE:
-        return for_screen(decode_picture(data, _FIELD), WORKING_SIDE_PX)
+        return decode_picture(data, _FIELD, WORKING_SIDE_PX)
     return _READERS[kind](data, _FIELD)
+
+
+def sketch_source(kind: ArtKind, data: bytes) -> Source:
+    """As `read_source`, of a picture its size alone: pieces and proportions need no more."""
+    return unread_picture(data, WORKING_SIDE_PX, _FIELD) if kind is ArtKind.PICTURE else read_source(kind, data)
 
 
 def start_of(kind: ArtKind, data: bytes, room: BaseGeometry, one_tone: bool) -> ArtSpec:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from keencoat.core.artwork.faces import averaged, side_for
 from keencoat.core.artwork.screen import Dots
 from keencoat.core.artwork.spread import PLACES, DotModel, energies, reach_rows
 from keencoat.core.artwork.tone_curve import SHARES, Look
@@ -22,7 +23,8 @@ FAINT_UNDER = 0.80
 CALLED_OVER = 0.70
 """From this chance on a place is called faint or harsh: called at even odds, three in ten were neither."""
 _LEAST_LN, _LEAST = 0.05, 1e-6
-_ROWS = 384
+_ROWS = 192
+"""A multiple of every side that places have."""
 _SEEN_OVER, _TOLD_OVER = 5, 9
 """Dots to a side over which an eye sees a tone, and over which their share is told."""
 
@@ -39,21 +41,14 @@ class BurnedShares:
 
 @dataclass(frozen=True, eq=False)
 class Burned:
-    """By dots, shape of the artwork: `fullness` 0…1; `faint` and `harsh`: chances for dots that are burned, 0 for the
-    others. Half floats, which a whole face of them asks for."""
+    """By places of `side` dots to a side, one unless there are very many, averaged: `fullness` 0…1; `faint` and
+    `harsh`: chances for dots that are burned, 0 for the others. Half floats. `shares` are of dots."""
 
-    dots: Dots
     fullness: Floats
     faint: Floats
     harsh: Floats
-
-    @property
-    def shares(self) -> BurnedShares:
-        """How much of what is burned is expected faint and harsh, and called so."""
-        lit = max(1, int(self.dots.sum()))
-        expected = (float(chance.sum(dtype=np.float64)) / lit for chance in (self.faint, self.harsh))
-        called = (float((chance > CALLED_OVER).sum()) / lit for chance in (self.faint, self.harsh))
-        return BurnedShares(*expected, *called)
+    shares: BurnedShares
+    side: int = 1
 
     def light(self, look: Look) -> Floats:
         """L*/100 of each place."""
@@ -72,21 +67,40 @@ def as_burned(
     a wedge saw at SHARES of dots and the model does not explain. `greys`: the dots stand for greys, whose loss was
     reckoned with when they were laid; otherwise each is meant to be full."""
     film: Floats = np.asarray(ln_film, dtype=np.float32)
-    came, faint, harsh = (np.zeros(dots.shape, np.float16) for _ in range(3))
+    side = side_for(dots.shape)
+    shape = -(-dots.shape[0] // side), -(-dots.shape[1] // side)
+    fullness, faint, harsh = kept = [np.zeros(shape, np.float16) for _ in range(3)]
+    counts: Floats = np.zeros(4)
     # A few rows at a time, with those beside them that share their energy or their tone: a whole face at once would
     # fill the memory.
     beside = reach_rows(model) + _TOLD_OVER
     for start in range(0, len(dots), _ROWS):
         near = slice(max(0, start - beside), start + _ROWS + beside)
-        here, rows = slice(start - near.start, start - near.start + _ROWS), slice(start, start + _ROWS)
+        here = slice(start - near.start, start - near.start + _ROWS)
         part = _some_as_burned(dots[near], model, odds, film if film.ndim == 0 else film[near], left_over, greys)
-        came[rows], faint[rows], harsh[rows] = part.fullness[here], part.faint[here], part.harsh[here]
-    return Burned(dots, came, faint, harsh)
+        counts += _counts(*(face[here] for face in part[1:]))
+        for face, found in zip(kept, part, strict=True):
+            face[start // side : (start + _ROWS) // side] = averaged(found[here], side)
+    return Burned(fullness, faint, harsh, _shares_of(dots, counts), side)
+
+
+def burned_of_faces(dots: Dots, fullness: Floats, faint: Floats, harsh: Floats) -> Burned:
+    """What is expected of dots by faces that have a value for each."""
+    return Burned(fullness, faint, harsh, _shares_of(dots, _counts(faint, harsh)))
+
+
+def _counts(faint: Floats, harsh: Floats) -> Floats:
+    expected = [float(chance.sum(dtype=np.float64)) for chance in (faint, harsh)]
+    return np.array([*expected, *(np.count_nonzero(chance > CALLED_OVER) for chance in (faint, harsh))])
+
+
+def _shares_of(dots: Dots, counts: Floats) -> BurnedShares:
+    return BurnedShares(*(counts / max(1, int(dots.sum()))).tolist())
 
 
 def _some_as_burned(
     dots: Dots, model: DotModel, odds: PlaceOdds, film: Floats, left_over: Floats | None, greys: bool
-) -> Burned:
+) -> tuple[Floats, Floats, Floats]:
     energy = np.zeros(dots.shape, np.float32)
     sums: list[Floats] = [np.zeros(dots.shape, np.float32) for _ in range(3)]
     more: list[Floats | float] = [-odds.film_ln * film, 0.0, -_less_ln(model)]
@@ -106,7 +120,7 @@ def _some_as_burned(
     faint, harsh = np.zeros(dots.size, np.float32), np.zeros(dots.size, np.float32)
     faint[lit] = odds.of(Rating.FAINT, np.minimum(slack_ln.ravel()[lit] - odds.margin_ln, 0.0), here)
     harsh[lit] = odds.of(Rating.HARSH, np.log(np.maximum(energy.ravel()[lit] / PLACES**2, _LEAST)), here)
-    return Burned(dots, came, faint.reshape(dots.shape), harsh.reshape(dots.shape))
+    return came, faint.reshape(dots.shape), harsh.reshape(dots.shape)
 
 
 def _slack_ln(wanted: Floats, meant: Floats, less: Floats, model: DotModel) -> Floats:

@@ -31,7 +31,7 @@ class ProcessLook:
     def painted(self, fullness: Floats, harsh: Floats | float = 0.0) -> Pixels:
         """Places so full, and harsh with that chance, in colour; shape (rows, columns, 3). Colours are mixed by light,
         as parts that lie side by side are."""
-        ground, mark, spoilt = (linear_of(np.array(c) / 255) for c in (self.ground, self.mark, self.harsh))
+        ground, mark, spoilt = (linear_of(np.array(c, np.float32) / 255) for c in (self.ground, self.mark, self.harsh))
         face = ground + (mark - ground) * fullness[..., None]
         face = face + (spoilt - face) * np.broadcast_to(harsh, fullness.shape)[..., None]
         return np.asarray(np.rint(255 * coded_of(face)), dtype=np.uint8)

@@ -6,7 +6,6 @@ Coordinates are the piece's own: zero at its middle, x right, y up, as the maker
 import math
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 from shapely import Point, box, get_coordinates
 from shapely.affinity import affine_transform, rotate
@@ -131,21 +130,6 @@ class Tones:
     serpentine: bool = True
 
 
-def lay_on(face: Floats, values: Floats | Dots, made: MadeDots, size_mm: tuple[float, float], px_per_mm: float) -> None:
-    """Lay values of dots on their place of a picture of the piece (upper left first), averaged to its pixels; what lies
-    beyond the picture is left out."""
-    rows = max(1, round(made.dots.shape[0] * made.interval_mm * px_per_mm))
-    columns = max(1, round(made.dots.shape[1] * made.pitch_mm * px_per_mm))
-    finer = rows > values.shape[0] or columns > values.shape[1]
-    how = cv2.INTER_NEAREST if finer else cv2.INTER_AREA
-    part = cv2.resize(np.ascontiguousarray(values[::-1], dtype=np.float32), (columns, rows), interpolation=how)
-    left = round((made.left_mm + size_mm[0] / 2) * px_per_mm)
-    top = round((size_mm[1] / 2 - made.box[3]) * px_per_mm)
-    down = slice(max(0, top), min(face.shape[0], top + rows))
-    along = slice(max(0, left), min(face.shape[1], left + columns))
-    face[down, along] = part[down.start - top : down.stop - top, along.start - left : along.stop - left]
-
-
 def lines_of(interval_mm: float, spot_mm: float, room: BaseGeometry) -> Lines:
     """The lines of a setting, their dots square, but never shorter than a spot can hold."""
     return Lines(interval_mm, max(interval_mm, spot_mm / _OF_SPOT), room)
@@ -181,17 +165,18 @@ def _shares_on_lines(
     height, width = picture.light.shape
     left, low, right, top = placement.box(height / width)
     rows, columns = _size((right - left) / lines.pitch_mm, (top - low) / lines.interval_mm)
+    # Upside down: the lowest row comes first.
     turned = replace(
         picture,
-        light=np.rot90(picture.light, placement.quarter_turns),
-        there=np.rot90(picture.there, placement.quarter_turns),
+        light=np.rot90(picture.light, placement.quarter_turns)[::-1],
+        there=np.rot90(picture.there, placement.quarter_turns)[::-1],
     )
     fine = resampled(turned, columns, rows)
-    shares = fine.light[::-1]
+    shares = fine.light
     # A band at a time: a whole face in several copies would fill the memory.
     for start in range(0, rows, _BAND):
         band = slice(start, start + _BAND)
-        shares[band] = _shares(shares[band], tones) * fine.there[::-1][band]
+        shares[band] = _shares(shares[band], tones) * fine.there[band]
     np.clip(shares, 0, 1, out=shares)
     inside = _inside(lines.room, left, low, lines, (rows, columns))
     high, wide = (_reach(np.asarray(inside.any(axis=axis))) for axis in (1, 0))

@@ -112,7 +112,7 @@ def _columns(screen: Screen) -> tuple[NDArray[np.float64], NDArray[np.float32], 
     return np.array(above), same, kernel.reach
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _diffuse(
     tones: Tones,
     above: NDArray[np.float64],

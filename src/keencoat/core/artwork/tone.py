@@ -83,25 +83,43 @@ def toned(picture: Picture, work: ToneWork) -> Picture:
     longest = max(light.shape)
     if work.ground:
         there = np.where(even_ground(light, work.ground), np.float32(0), there)
-    light = np.clip((light - work.black) / (work.white - work.black), 0, 1) ** (1 / work.gamma)
-    light = (light - 0.5) * work.contrast + 0.5 + work.brightness
+    # In place from here on: a large photo in several copies would fill the memory.
+    light = light - np.float32(work.black)
+    light /= np.float32(work.white - work.black)
+    np.clip(light, 0, 1, out=light)
+    np.power(light, np.float32(1 / work.gamma), out=light)
+    light -= np.float32(0.5)
+    light *= np.float32(work.contrast)
+    light += np.float32(0.5 + work.brightness)
     if work.local:
-        light = light + work.local * (light - _blurred(light, _LOCAL * longest))
+        _bring_out(light, work.local, _LOCAL * longest)
     if work.sharpen:
-        light = light + work.sharpen * (light - _blurred(light, max(0.6, _SHARP * longest)))
-    return Picture(np.clip(light, 0, 1).astype(np.float32), there)
+        _bring_out(light, work.sharpen, max(0.6, _SHARP * longest))
+    return Picture(np.clip(light, 0, 1, out=light), there)
+
+
+def _bring_out(light: Floats, much: float, sigma_px: float) -> None:
+    """Add so much of what is finer than a blur of that width to the light itself."""
+    fine = _blurred(light, sigma_px)
+    np.subtract(light, fine, out=fine)
+    fine *= np.float32(much)
+    light += fine
 
 
 def even_ground(light: Floats, scatter: float) -> Floats:
     """Which points are ground: about them lightness scatters by no more than that, and evenly so all the way from the
     border; shape of `light`."""
     side = max(3, 2 * round(_EVEN_OVER * max(light.shape)) + 1)
+    square = cv2.sqrBoxFilter(light, cv2.CV_32F, (side, side), borderType=cv2.BORDER_REFLECT)
     mean = cv2.blur(light, (side, side), borderType=cv2.BORDER_REFLECT)
-    square = cv2.blur(light**2, (side, side), borderType=cv2.BORDER_REFLECT)
-    even = (square - mean**2 <= scatter**2).astype(np.uint8)
-    _, parts = cv2.connectedComponents(even, connectivity=4)
-    border = np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]])
-    return np.asarray(np.isin(parts, border[border > 0]))
+    square -= np.square(mean, out=mean)
+    even = (square <= scatter**2).astype(np.uint8)
+    del square, mean
+    count, parts = cv2.connectedComponents(even, connectivity=4)
+    is_ground = np.zeros(count, dtype=np.bool_)
+    is_ground[np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]])] = True
+    is_ground[0] = False
+    return np.asarray(is_ground[parts])
 
 
 def _cropped(picture: Picture, crop: Crop) -> Picture:

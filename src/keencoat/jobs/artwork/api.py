@@ -17,6 +17,7 @@ from keencoat.jobs.artwork.services.bringing import (
     drop_artwork,
     find_artwork,
     picture_of,
+    source_of,
 )
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
@@ -105,8 +106,9 @@ def view(
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
     look = Look(way, px, film.film_pct, _film(job, film.film_map))
+    art = soon(made_of, artwork, base, piece)
     burned = None if way is Way.SENT else soon(burned_of, artwork, base, piece, look.ln_film, look.film)
-    return _picture(whole_view(soon(made_of, artwork, base, piece), base, look, burned))
+    return _picture(whole_view(art, base, look, burned))
 
 
 @router.get("/artworks/{artwork_id}/loupe.png", **sends("image/png", late=True))
@@ -126,10 +128,11 @@ def loupe(
     return _picture(loupe_view(soon(made_of, artwork, base, piece), base, look, (x_mm, y_mm), greys))
 
 
-@router.get("/artworks/{artwork_id}/photo.png", **sends("image/png"))
+@router.get("/artworks/{artwork_id}/photo.png", **sends("image/png", late=True))
 def photo(request: HttpRequest, artwork_id: int, is_toned: bool = False, px: int = 480) -> HttpResponse:
     """A photo by itself, as it was brought (whole), or cropped and its tones set."""
     artwork = find_artwork(workshop_of(request), artwork_id)
+    soon(source_of, artwork.pk, artwork.brought)
     return _picture(photo_view(picture_of(artwork), artwork.asked().tone if is_toned else None, px))
 
 

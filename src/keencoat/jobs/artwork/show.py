@@ -17,7 +17,7 @@ from keencoat.core.piece import Shape
 from keencoat.core.quantities import Range
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPhoto
-from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.bringing import sketch_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import figures_of
 from keencoat.jobs.artwork.services.making import ArtBase, base_of, made_of
@@ -28,7 +28,7 @@ from keencoat.shop.fields import FindingOut
 
 def show_artwork(artwork: Artwork) -> s.ArtworkOut:
     """An artwork."""
-    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    source, spec = sketch_of(artwork), artwork.asked()
     return s.ArtworkOut(
         id=artwork.pk,
         name=artwork.name,

@@ -1,4 +1,5 @@
 import { useRef, useState, type PointerEvent } from 'react'
+import { SteadyPicture } from '../../ui/SteadyPicture'
 import type { Artwork, Edit, Spec } from './useArtworkEdit'
 
 type Crop = Spec['tone']['crop']
@@ -22,6 +23,7 @@ export function BeforeAfter({ artwork, edit }: { artwork: Artwork; edit: Edit })
     setDrawn(null)
   }
   const shown = drawn ?? crop
+  const [kept, shape] = [artwork.spec.tone.crop, 1 / artwork.height_per_width]
   const address = `/api/artworks/${artwork.id}/photo.png`
   return (
     <div className="grid grid-cols-2 items-start gap-2">
@@ -40,15 +42,19 @@ export function BeforeAfter({ artwork, edit }: { artwork: Artwork; edit: Edit })
             setDrawn(null)
           }}
         >
-          <img src={address} alt="The photo as it was brought" draggable={false} className="block w-full" />
+          <SteadyPicture
+            src={address}
+            alt="The photo as it was brought"
+            ratio={(shape * highOf(kept)) / wideOf(kept)}
+          />
           <span
             aria-hidden
             className="pointer-events-none absolute border-2 border-paper outline outline-ink"
             style={{
               left: `${100 * shown.left}%`,
               top: `${100 * shown.top}%`,
-              width: `${100 * (shown.right - shown.left)}%`,
-              height: `${100 * (shown.bottom - shown.top)}%`,
+              width: `${100 * wideOf(shown)}%`,
+              height: `${100 * highOf(shown)}%`,
               boxShadow: '0 0 0 999px rgb(0 0 0 / 0.45)',
             }}
           />
@@ -56,10 +62,10 @@ export function BeforeAfter({ artwork, edit }: { artwork: Artwork; edit: Edit })
         <figcaption className="mt-1 text-sm text-soft">As it came: draw on it what is kept.</figcaption>
       </figure>
       <figure>
-        <img
+        <SteadyPicture
           src={`${address}?is_toned=true&v=${artwork.version}`}
           alt="The photo with its tones set"
-          className="block w-full rounded-lg"
+          ratio={shape}
         />
         <figcaption className="mt-1 text-sm text-soft">With these tones, before it becomes dots.</figcaption>
       </figure>
@@ -69,6 +75,9 @@ export function BeforeAfter({ artwork, edit }: { artwork: Artwork; edit: Edit })
 
 const share = (px: number, of: number) => Math.min(1, Math.max(0, Math.round((100 * px) / of) / 100))
 
+const wideOf = (crop: Crop) => crop.right - crop.left
+const highOf = (crop: Crop) => crop.bottom - crop.top
+
 /** What two corners keep, null for what is hardly anything: a press that drew nothing changes nothing. */
 const between = (one: Corner, other: Corner): Crop | null => {
   const kept = {
@@ -77,5 +86,5 @@ const between = (one: Corner, other: Corner): Crop | null => {
     top: Math.min(one.y, other.y),
     bottom: Math.max(one.y, other.y),
   }
-  return kept.right - kept.left > LEAST && kept.bottom - kept.top > LEAST ? kept : null
+  return wideOf(kept) > LEAST && highOf(kept) > LEAST ? kept : null
 }

@@ -2,7 +2,9 @@
 
 from datetime import datetime
 from functools import lru_cache
+from threading import Condition
 
+from cachetools import LRUCache, cached
 from django.db import transaction
 
 from keencoat.core.artwork import (
@@ -14,9 +16,10 @@ from keencoat.core.artwork import (
     height_per_width,
     look_of,
     read_source,
+    sketch_source,
     start_of,
 )
-from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.errors import BadValueError, MissingError, NotAllowedError
 from keencoat.jobs.artwork.models import Artwork, facts_of
 from keencoat.jobs.job.room_taken import require_room_for_photo
 from keencoat.jobs.job.services import find_job, lock_job, log, take_turn
@@ -26,14 +29,37 @@ from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
 MOST_ARTWORKS = 40
+_MOST_BYTES, _ANY_BYTES = 90_000_000, 2_000_000
+"""One picture of the largest kind, see-through, or two that are not."""
 
 
-@lru_cache(maxsize=3)
+def _bytes_of(source: Source) -> int:
+    return source.light.nbytes * (1 if source.is_opaque else 2) if isinstance(source, Picture) else _ANY_BYTES
+
+
+@cached(LRUCache(_MOST_BYTES, _bytes_of), condition=Condition())
 def source_of(artwork_id: int, kind: ArtKind) -> Source:
     """What was brought, read anew from the database where this process has not kept it: it never changes, and has been
     read in a process of its own before it was kept."""
-    data = Artwork.objects.values_list("source", flat=True).get(pk=artwork_id)
-    return read_source(kind, bytes(data))
+    return read_source(kind, _data_of(artwork_id))
+
+
+def sketch_of(artwork: Artwork) -> Source:
+    """What was brought, of a photo its size alone."""
+    kind = artwork.brought
+    return _unread(artwork.pk) if kind is ArtKind.PICTURE else source_of(artwork.pk, kind)
+
+
+@lru_cache(maxsize=256)
+def _unread(artwork_id: int) -> Source:
+    return sketch_source(ArtKind.PICTURE, _data_of(artwork_id))
+
+
+def _data_of(artwork_id: int) -> bytes:
+    data = Artwork.objects.filter(pk=artwork_id).values_list("source", flat=True).first()
+    if data is None:
+        raise MissingError("This artwork was thrown away meanwhile.", hint="Look at another one.")
+    return bytes(data)
 
 
 def picture_of(artwork: Artwork) -> Picture:

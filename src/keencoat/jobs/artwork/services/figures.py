@@ -70,7 +70,8 @@ def figures_of(artwork: Artwork, base: ArtBase, piece: int, film: CoatFilm | Non
 
 
 def _said(artwork: Artwork, base: ArtBase) -> list[Finding]:
-    source, spec, changed = source_of(artwork.pk, artwork.brought), artwork.asked(), version_findings(artwork, base)
+    source, spec = soon(source_of, artwork.pk, artwork.brought), artwork.asked()
+    changed = version_findings(artwork, base)
     if isinstance(source, Picture):
         return changed + picture_findings(source, spec, base.lines, base.look)
     if isinstance(source, Drawing | Wording):

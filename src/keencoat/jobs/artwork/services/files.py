@@ -9,7 +9,7 @@ from keencoat.core.artwork import area_svg, bled, dots_png, greys_of_picture, gr
 from keencoat.core.errors import BadValueError
 from keencoat.core.toolpath import gcode_lines
 from keencoat.jobs.artwork.models import Artwork
-from keencoat.jobs.artwork.services.bringing import picture_of, source_of
+from keencoat.jobs.artwork.services.bringing import picture_of, sketch_of
 from keencoat.jobs.artwork.services.making import ArtBase, made_of, outlines_of
 
 _LINES_AT_ONCE = 4000
@@ -40,7 +40,7 @@ class Taken:
 
 def all_pieces_of(artwork: Artwork) -> int:
     """How many pieces a file of all of them holds."""
-    return piece_count(source_of(artwork.pk, artwork.brought), artwork.asked())
+    return piece_count(sketch_of(artwork), artwork.asked())
 
 
 def gcode_of(taken: Taken) -> Iterator[str]:

@@ -53,7 +53,7 @@ from keencoat.core.toolpath import DotRaster, Polylines, burn_time_s
 from keencoat.core.vision import Floats
 from keencoat.core.window import PlaceOdds, place_odds
 from keencoat.jobs.artwork.models import Artwork
-from keencoat.jobs.artwork.services.bringing import source_of
+from keencoat.jobs.artwork.services.bringing import sketch_of, source_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
 from keencoat.jobs.evidence import cells_read, fit_of
 from keencoat.jobs.job.services import burned_grids
@@ -64,7 +64,8 @@ from keencoat.jobs.window.services.locking import evidence_mark
 ArtProgram = DotRaster | Polylines
 _SAME = 0.02
 _WEDGE_SD = 0.03
-_BURNED_BYTES, _LARGE = 90_000_000, 4_000_000
+_MADE_BYTES, _BURNED_BYTES = 42_000_000, 32_000_000
+"""Many small pieces, or one of the largest."""
 
 
 @dataclass(frozen=True)
@@ -259,7 +260,11 @@ def _made_key(artwork: Artwork, base: ArtBase, piece: int = 0) -> tuple[object, 
     return artwork.pk, artwork.version, base.key, piece
 
 
-@cached(LRUCache(4), key=_made_key, condition=Condition())
+def _bytes_of(art: PieceArt) -> int:
+    return 1 if art.made is None else art.made.dots.nbytes
+
+
+@cached(LRUCache(_MADE_BYTES, _bytes_of), key=_made_key, condition=Condition())
 def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     """What is burned on one piece."""
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
@@ -285,16 +290,13 @@ def burned_of(
     made = art.made
     if made is None:
         return as_burned(np.zeros((1, 1), dtype=np.bool_), base.model, base.odds)
-    if made.dots.size > _LARGE:
-        # The last whole face makes room for this one before it is worked out, not after.
-        burned_of.cache_clear()
     ln = ln_film if film is None else ln_film + film.at(made, base.mirrored)
     return base.burned(art, made, ln, is_in_greys(artwork))
 
 
 def setting_for(artwork: Artwork, base: ArtBase) -> Setting:
     """What its pieces are burned at."""
-    engraved = is_engraved(source_of(artwork.pk, artwork.brought), artwork.asked())
+    engraved = is_engraved(sketch_of(artwork), artwork.asked())
     return base.engraving.setting if engraved else base.setting
 
 
@@ -305,7 +307,7 @@ def is_in_greys(artwork: Artwork) -> bool:
 
 def outlines_of(artwork: Artwork, base: ArtBase, piece: int) -> BaseGeometry | None:
     """What is filled on one piece, None for a picture of dots, for lines, and for a name that is left out."""
-    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    source, spec = sketch_of(artwork), artwork.asked()
     if is_engraved(source, spec):
         return None
     ink = ink_of_piece(source, spec, base.lines.room, base.names(source, spec), piece).ink

@@ -124,7 +124,8 @@ def expected_on(made: ArtworkVersion, base: ArtBase, number: int) -> Floats:
     face = np.zeros((round(size[1] * PX_PER_MM), round(size[0] * PX_PER_MM)), dtype=np.float32)
     artwork = made.as_it_was()
     dots = made_of(artwork, base, number).burnable()
-    lay_on(face, burned_of(artwork, base, number).fullness, dots, size, PX_PER_MM)
+    burned = burned_of(artwork, base, number)
+    lay_on(face, burned.fullness, dots, size, PX_PER_MM, burned.side)
     return face
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from keencoat.core.artwork import Burned, Dots, MadeDots, Picture, PieceArt, ToneWork, lay_on, toned
+from keencoat.core.artwork import Burned, Dots, MadeDots, Picture, PieceArt, ToneWork, for_screen, lay_on, toned
 from keencoat.core.errors import require_within
 from keencoat.core.vision import Floats, Pixels, coded_of, linear_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
@@ -59,24 +59,28 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     px_mm = look.px / max(size_mm)
     size = max(1, round(size_mm[1] * px_mm)), max(1, round(size_mm[0] * px_mm))
 
-    def on_face(values: Floats | Dots | None) -> Floats:
+    def on_face(values: Floats | Dots | None, side: int = 1) -> Floats:
         """Averaged to pixels, as an eye far off does."""
         face: Floats = np.zeros(size, dtype=np.float32)
         if art.made is not None and values is not None:
-            lay_on(face, values if art.strokes is None else _widened(values, art.made, px_mm), art.made, size_mm, px_mm)
+            shown = values if art.strokes is None else _widened(values, art.made, px_mm)
+            lay_on(face, shown, art.made, size_mm, px_mm, side)
         return face
 
     def sent() -> Floats:
         return on_face(None if art.made is None else art.made.dots)
 
+    def expected(values: Floats) -> Floats:
+        return on_face(values, 1 if burned is None else burned.side)
+
     if burned is None:
         face = _mixed(sent())
     elif look.way is Way.BURNED:
-        face = base.look.painted(on_face(burned.fullness), on_face(burned.harsh))
+        face = base.look.painted(expected(burned.fullness), expected(burned.harsh))
     elif look.way is Way.CHANGE:
-        face = _changed(sent(), on_face(burned.fullness))
+        face = _changed(sent(), expected(burned.fullness))
     else:
-        face = _doubtful(sent(), on_face(burned.faint), on_face(burned.harsh))
+        face = _doubtful(sent(), expected(burned.faint), expected(burned.harsh))
     return _png(_with_coat_edge(_beside_piece(face, base, px_mm), base, px_mm))
 
 
@@ -84,7 +88,13 @@ def photo_view(picture: Picture, work: ToneWork | None, px: int) -> bytes:
     """A photo as it was brought, or its tones set as `work` has it, greys of the lightness that is burned, as PNG; see
     through where there is nothing."""
     require_within(px, 64, _MOST_PX, "px")
-    seen = picture if work is None else toned(picture, work)
+    if work is None:
+        seen = picture
+    else:
+        crop = work.crop
+        kept = max(crop.right - crop.left, crop.bottom - crop.top)
+        # Tones look alike on a small picture: the large one would keep whoever turns a knob waiting.
+        seen = toned(for_screen(picture, math.ceil(px / kept)), work)
     height, width = seen.light.shape
     share = min(1.0, px / max(height, width))
     size = max(1, round(width * share)), max(1, round(height * share))
@@ -152,7 +162,7 @@ def _coloured(made: MadeDots, base: ArtBase, way: Way, burned: Burned | None) ->
 
 def _mixed(share: Floats) -> Pixels:
     """So much ink on paper, mixed by light."""
-    ink, paper = (linear_of(np.array(colour) / 255) for colour in (_INK, _PAPER))
+    ink, paper = (linear_of(np.array(colour, np.float32) / 255) for colour in (_INK, _PAPER))
     light = paper + (ink - paper) * share[..., None]
     return np.asarray(np.rint(255 * coded_of(light)), dtype=np.uint8)
 
@@ -161,19 +171,22 @@ def _changed(dots: Floats, fullness: Floats) -> Pixels:
     """Dots in grey, tinted where more mark is expected than dots were burned, or less."""
     face = _greyed(dots)
     for apart, colour in ((fullness - dots, _HARSH), (dots - fullness, _FAINT)):
-        face = face + (np.array(colour) - face) * np.clip(apart, 0, 1)[..., None]
+        face += (np.array(colour, np.float32) - face) * np.clip(apart, 0, 1)[..., None]
     return np.asarray(np.rint(face), dtype=np.uint8)
 
 
 def _greyed(dots: Floats) -> Floats:
-    return np.asarray(np.array(_PAPER) + (np.array(_INK) - np.array(_PAPER)) * (_PALE * dots)[..., None])
+    return np.asarray(
+        np.array(_PAPER, np.float32)
+        + (np.array(_INK, np.float32) - np.array(_PAPER, np.float32)) * (_PALE * dots)[..., None]
+    )
 
 
 def _doubtful(dots: Floats, faint: Floats, harsh: Floats) -> Pixels:
     """Dots in grey, tinted by how likely they are faint or harsh."""
     face = _greyed(dots)
     for chance, colour in ((faint, _FAINT), (harsh, _HARSH)):
-        face = face + (np.array(colour) - face) * chance[..., None]
+        face += (np.array(colour, np.float32) - face) * chance[..., None]
     return np.asarray(np.rint(face), dtype=np.uint8)
 
 
