@@ -1,4 +1,6 @@
 import json
+from concurrent.futures import Future
+from types import SimpleNamespace
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -86,10 +88,22 @@ def wedge(cell):
     return "faint" if share < 1.0 else "harsh" if share > 4 else "clean"
 
 
+class AtOnce:
+    """Works in the thread that asks: another one would not see what a test has not committed."""
+
+    def submit(self, work, *given):
+        done = Future()
+        try:
+            done.set_result(work(*given))
+        except Exception as error:  # noqa: BLE001 # as a Future keeps it
+            done.set_exception(error)
+        return done
+
+
 @pytest.fixture(autouse=True)
-def patient(monkeypatch):
-    """On a busy machine an answer may take longer than a page waits."""
-    monkeypatch.setattr("keencoat.shop.soon.PATIENCE_S", 60.0)
+def beside(monkeypatch):
+    monkeypatch.setattr("keencoat.shop.soon._worker", AtOnce())
+    monkeypatch.setattr("keencoat.shop.soon.connections", SimpleNamespace(close_all=lambda: None))
 
 
 @pytest.fixture(autouse=True)

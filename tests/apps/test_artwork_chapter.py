@@ -4,6 +4,7 @@ import io
 import json
 import time
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import png
@@ -15,6 +16,9 @@ from pypdf import PdfReader
 from skimage.data import coins
 from svgelements import SVG, Path
 
+from keencoat.core.artwork import ArtKind
+from keencoat.core.errors import MissingError
+from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.packing import run_pack
 from keencoat.jobs.models import Artwork, Job
 from keencoat.logbook.models import LogEntry
@@ -131,6 +135,8 @@ def test_a_picture_is_placed_toned_seen_and_taken(api, job):
 @pytest.mark.parametrize("asked", ["figures", "view.png?way=doubt", "loupe.png?x_mm=0&y_mm=0"])
 def test_what_takes_long_is_put_off_and_comes(api, job, monkeypatch, asked):
     art = bring(api, job, "picture", COINS, name="Coins")
+    source_of(art["id"], ArtKind.PICTURE)
+    monkeypatch.setattr("keencoat.shop.soon._worker", ThreadPoolExecutor(1))
     monkeypatch.setattr("keencoat.shop.soon.PATIENCE_S", 0.0)
     problem = api.client.get(f"/api/artworks/{art['id']}/{asked}")
     assert (problem.status_code, problem["Retry-After"]) == (202, "1")
@@ -141,6 +147,20 @@ def test_what_takes_long_is_put_off_and_comes(api, job, monkeypatch, asked):
             break
         time.sleep(0.05)
     assert answer.status_code == 200
+
+
+def test_what_is_thrown_away_meanwhile_is_told(api, job):
+    with pytest.raises(MissingError, match="thrown away"):
+        source_of(bring(api, job, "picture", COINS, name="Coins")["id"] + 1, ArtKind.PICTURE)
+
+
+def test_a_list_of_photos_reads_none_of_their_points(api, job, monkeypatch):
+    broken = COINS[: len(COINS) // 2]
+    art = bring(api, job, "picture", COINS, name="Coins")
+    Artwork.objects.filter(pk=art["id"]).update(source=broken)
+    (shown,) = api.get(f"/jobs/{job['id']}/artworks")["artworks"]
+    assert shown["height_per_width"] == art["height_per_width"] == pytest.approx(303 / 384)
+    assert "broken" in api.get(f"/artworks/{art['id']}/figures", expect=422)["detail"]
 
 
 def test_a_drawing_is_taken_group_by_group_and_mirrored_where_it_is_seen_through(api):

@@ -2,6 +2,7 @@
 
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from threading import Condition
 
 import pytest
@@ -16,6 +17,7 @@ from keencoat.shop.soon import soon
 def hasty(monkeypatch):
     monkeypatch.setattr(beside, "PATIENCE_S", 0.05)
     monkeypatch.setattr(beside, "_asked", {})
+    monkeypatch.setattr(beside, "_worker", ThreadPoolExecutor(1))
 
 
 def slow(size=4):

@@ -1,16 +1,20 @@
 """What may outlast a request goes on beside it: whoever asks is told to ask again, and finds it then."""
 
 import time
-from collections.abc import Callable, Container, Hashable
+from collections.abc import Callable, Hashable, MutableMapping
 from concurrent.futures import Future, ThreadPoolExecutor, wait
+from contextlib import AbstractContextManager, nullcontext, suppress
+from ctypes import CDLL
 from dataclasses import dataclass
 from functools import partial
+from inspect import unwrap
 from threading import RLock
 from typing import Any, Protocol, TypeVar
 
 from django.db import connections
 
 from keencoat.core.errors import BusyError, NotYetError
+from keencoat.shop.shared import shared
 
 T = TypeVar("T", covariant=True)
 
@@ -19,12 +23,14 @@ _MOST, _FORGOTTEN_S = 12, 20.0
 
 
 class _Kept(Protocol[T]):
-    """A function that keeps what it returned (`cachetools.cached`)."""
+    """A function that keeps what it returned (`cachetools.cached`), by keys whose words say all that they stand for."""
 
     @property
-    def cache(self) -> Container[Any] | None: ...
+    def cache(self) -> MutableMapping[Any, Any] | None: ...
     @property
-    def cache_key(self) -> Callable[..., Any]: ...
+    def cache_lock(self) -> AbstractContextManager[Any] | None: ...
+    @property
+    def cache_key(self) -> Callable[..., Hashable]: ...
     def __call__(self, *given: Any) -> T: ...  # noqa: ANN401 # each its own
 
 
@@ -35,6 +41,8 @@ class _Asked:
     answer: Future[Any]
     at: float
 
+
+_libc = CDLL(None)
 
 _Key = tuple[_Kept[Any], Hashable]
 _asked: dict[_Key, _Asked] = {}
@@ -56,7 +64,7 @@ def soon(work: _Kept[T], *given: object) -> T:
         if asked is None:
             if len(_asked) >= _MOST:
                 raise BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
-            asked = _asked[key] = _Asked(_worker.submit(_alone, work, given), now)
+            asked = _asked[key] = _Asked(_worker.submit(_alone, key, given), now)
             asked.answer.add_done_callback(partial(_let_go, key))
         asked.at = now
     if not wait([asked.answer], PATIENCE_S).done:
@@ -86,8 +94,17 @@ def _forget(now: float) -> None:
             del _asked[key]
 
 
-def _alone(work: Callable[..., T], given: tuple[object, ...]) -> T:
+def _alone(key: _Key, given: tuple[object, ...]) -> object:
+    work, kept_as = key
+    named = unwrap(work)
     try:
-        return work(*given)
+        result = shared(f"{named.__module__}.{named.__qualname__} {kept_as}", partial(work, *given))
     finally:
         connections.close_all()
+        # What a large face needed meanwhile lies about in pieces: glibc gives it back when it is told to.
+        _libc.malloc_trim(0)
+    if work.cache is not None and kept_as not in work.cache:
+        # Another process had it. What is too large for the cache is found there again.
+        with work.cache_lock or nullcontext(), suppress(ValueError):
+            work.cache[kept_as] = result
+    return result

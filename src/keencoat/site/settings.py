@@ -109,6 +109,8 @@ LANGUAGE_CODE = "en"
 WEB_DIST = ROOT / "web" / "dist"
 STATIC_URL = "/static/"
 STATIC_ROOT = Path(os.environ.get("KEENCOAT_STATIC_ROOT", ROOT / ".local" / "static"))
+SHARED_ROOT = Path(os.environ["KEENCOAT_SHARED_ROOT"]) if "KEENCOAT_SHARED_ROOT" in os.environ else None
+"""Where web processes find what others of them have worked out; nobody else may write there."""
 STATICFILES_DIRS = [("app", WEB_DIST)] if WEB_DIST.exists() else []
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
