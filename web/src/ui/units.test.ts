@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { figure, inUnit, showEnergy, showMinutes, toBase, type Unit } from './units'
+import { figure, inUnit, showEnergy, showJoules, showMinutes, toBase, type Unit } from './units'
 import { countdown } from './useNow'
 
 const unit = (per_base: number, reciprocal = false): Unit => ({
@@ -24,6 +24,7 @@ describe('figures as people read them', () => {
     expect(figure(1.26, 1)).toBe('1.3')
     expect(showEnergy(1.234)).toBe('1.23 J/mm²')
     expect(showEnergy(12.34)).toBe('12.3 J/mm²')
+    expect([showJoules(999.4), showJoules(1000), showJoules(205409)]).toEqual(['999 J', '1.0 kJ', '205.4 kJ'])
     expect([showMinutes(0.5), showMinutes(2.84), showMinutes(150)]).toEqual(['30 s', '2.8 min', '2.5 h'])
   })
 

@@ -48,6 +48,10 @@ export function showEnergy(j_mm2: number): string {
   return `${j_mm2 >= 10 ? j_mm2.toFixed(1) : j_mm2.toFixed(2)} J/mm²`
 }
 
+export function showJoules(j: number): string {
+  return j >= 1000 ? `${(j / 1000).toFixed(1)} kJ` : `${j.toFixed(0)} J`
+}
+
 export function clock(iso: string): string {
   return new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
 }

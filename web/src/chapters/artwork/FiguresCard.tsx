@@ -1,7 +1,7 @@
 import type { Schema } from '../../api/client'
 import { Findings, Problem } from '../../ui/feedback'
 import { Card, FileLink, Figures } from '../../ui/parts'
-import { percent, showMinutes, useUnits } from '../../ui/units'
+import { percent, showJoules, showMinutes, useUnits } from '../../ui/units'
 import { Download } from 'lucide-react'
 import type { Job } from '../../api/types'
 import { Packs } from './Packs'
@@ -47,7 +47,7 @@ export function FiguresCard({
                   engraved
                     ? ['lines', `${(figures.lit_mm / 1000).toFixed(2)} m`]
                     : ['burned', `${(figures.lit_mm2 / 100).toFixed(1)} cm²`],
-                  ['energy', `${figures.energy_j.toFixed(0)} J`],
+                  ['energy', showJoules(figures.energy_j)],
                   ...(engraved
                     ? []
                     : [

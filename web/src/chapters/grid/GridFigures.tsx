@@ -1,6 +1,6 @@
 import type { Schema } from '../../api/client'
 import { Card, Figures } from '../../ui/parts'
-import { showEnergy, showMinutes, useUnits } from '../../ui/units'
+import { showEnergy, showJoules, showMinutes, useUnits } from '../../ui/units'
 
 /** What a grid costs and does: time, energy, warmth, reach. */
 export function GridFigures({ grid }: { grid: Schema<'GridOut'> }) {
@@ -27,7 +27,7 @@ export function GridFigures({ grid }: { grid: Schema<'GridOut'> }) {
           <Figures
             rows={[
               ['Burning time', showMinutes(grid.burn_seconds / 60)],
-              ['Beam gives', `${(heat.energy_j / 1000).toFixed(1)} kJ`],
+              ['Beam gives', showJoules(heat.energy_j)],
               [
                 'Lines a patch',
                 heat.lines_least === heat.lines_most
