@@ -74,7 +74,8 @@ def looks_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int]
     half = photo_px[0] / 2
     middle = np.array(photo_px) / 2 - 0.5
     p = (points - middle) / half
-    r2 = (p**2).sum(axis=-1, keepdims=True)
+    # A sum along an axis of two takes numpy many times as long.
+    r2 = p[..., :1] ** 2 + p[..., 1:] ** 2
     return np.asarray(middle + half * p * (1 + bend * (r2 - 0.3 * r2**2)))
 
 
