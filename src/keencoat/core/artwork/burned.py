@@ -42,7 +42,7 @@ class BurnedShares:
 @dataclass(frozen=True, eq=False)
 class Burned:
     """By places of `side` dots to a side, one unless there are very many, averaged: `fullness` 0…1; `faint` and
-    `harsh`: chances for dots that are burned, 0 for the others. Half floats. `shares` are of dots."""
+    `harsh`: chances for dots that are burned, 0 for the others. `shares` are of dots."""
 
     fullness: Floats
     faint: Floats

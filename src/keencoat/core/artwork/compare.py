@@ -166,9 +166,8 @@ def _straight(photo: Photo, outline: SeenOutline, face: SeenFace) -> tuple[Pixel
     edge is no line."""
     rgb = rectify(photo.rgb, outline, face, PX_PER_MM)
     shown = rectify(np.full(photo.rgb.shape[:2], 255, np.uint8), outline, face, PX_PER_MM) == 255
-    if not shown.any():
-        return rgb, shown
-    rgb[~shown] = np.median(rgb[shown], axis=0)
+    if shown.any() and not shown.all():
+        rgb[~shown] = np.median(rgb[shown], axis=0)
     about = np.ones((2 * round(_MOST_SHIFT_MM * PX_PER_MM) + 1,) * 2, np.uint8)
     return rgb, face_mask(face, PX_PER_MM, _EDGE_MM) & (cv2.erode(shown.astype(np.uint8), about) > 0)
 

@@ -58,6 +58,7 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     size_mm = base.size_mm
     px_mm = look.px / max(size_mm)
     size = max(1, round(size_mm[1] * px_mm)), max(1, round(size_mm[0] * px_mm))
+    places = 1 if burned is None else burned.side
 
     def on_face(values: Floats | Dots | None, side: int = 1) -> Floats:
         """Averaged to pixels, as an eye far off does."""
@@ -70,17 +71,14 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     def sent() -> Floats:
         return on_face(None if art.made is None else art.made.dots)
 
-    def expected(values: Floats) -> Floats:
-        return on_face(values, 1 if burned is None else burned.side)
-
     if burned is None:
         face = _mixed(sent())
     elif look.way is Way.BURNED:
-        face = base.look.painted(expected(burned.fullness), expected(burned.harsh))
+        face = base.look.painted(on_face(burned.fullness, places), on_face(burned.harsh, places))
     elif look.way is Way.CHANGE:
-        face = _changed(sent(), expected(burned.fullness))
+        face = _changed(sent(), on_face(burned.fullness, places))
     else:
-        face = _doubtful(sent(), expected(burned.faint), expected(burned.harsh))
+        face = _doubtful(sent(), on_face(burned.faint, places), on_face(burned.harsh, places))
     return _png(_with_coat_edge(_beside_piece(face, base, px_mm), base, px_mm))
 
 
@@ -176,10 +174,8 @@ def _changed(dots: Floats, fullness: Floats) -> Pixels:
 
 
 def _greyed(dots: Floats) -> Floats:
-    return np.asarray(
-        np.array(_PAPER, np.float32)
-        + (np.array(_INK, np.float32) - np.array(_PAPER, np.float32)) * (_PALE * dots)[..., None]
-    )
+    ink, paper = (np.array(colour, np.float32) for colour in (_INK, _PAPER))
+    return np.asarray(paper + (ink - paper) * (_PALE * dots)[..., None])
 
 
 def _doubtful(dots: Floats, faint: Floats, harsh: Floats) -> Pixels:
