@@ -6,16 +6,17 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from keencoat.core.quantities.setting import Setting
+from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window import openers as opening
-from keencoat.core.window.choose import _could_be_mm_s, _pick, choose
+from keencoat.core.window.choose import _could_be_mm_s, _pick, choose, seen_near
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import Likelihood, observe
 from keencoat.core.window.openers import Change
 from keencoat.core.window.parameters import SIZE, P
-from keencoat.core.window.reach import Middles
+from keencoat.core.window.priors import prior_for
+from keencoat.core.window.reach import Middles, Settings
 from keencoat.core.window.recommend import Verdict, recommend
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
@@ -33,14 +34,67 @@ SURE, LIKELY, FAIR = [0.99] * 10, [0.99] * 9 + [0.5], [0.96] * 8 + [0.5] * 2
     ([LIKELY, [0.2] * 10], [20, 50], 0, False),         # held in nine worlds of ten, but 0.94 on average
 ])  # fmt: skip
 def test_the_pick_among_few_settings(columns, speeds, picked, sure):
-    assert _pick(np.array(columns).T, np.array(speeds, float), 0.95) == (picked, sure)
+    assert _pick(np.array(columns).T, np.array(speeds, float), 0.95, np.zeros(len(speeds))) == (picked, sure)
 
 
 def test_a_setting_holds_if_it_does_in_88_worlds_of_100():
     for worlds, sure in ((87, False), (88, True)):
         clean = np.full((100, 1), 0.99)
         clean[worlds:] = 0.9
-        assert _pick(clean, np.array([50.0]), 0.95) == (0, sure)
+        assert _pick(clean, np.array([50.0]), 0.95, np.zeros(1)) == (0, sure)
+
+
+def test_what_was_seen_near_counts_where_nothing_is_sure():
+    """Both hold in eight worlds of ten; 0.882 and 0.962 are expected. At 40 mm/s their worth differs by
+    0.08 · 40^0.09 = 0.111, for which 0.372 of what was seen makes up. What is sure is so without."""
+    clean = np.array([[0.97] * 8 + [0.53] * 2, [0.97] * 8 + [0.97 - 0.04] * 2]).T
+    speeds = np.array([40.0, 40.0])
+    gap = (clean[:, 1].mean() - clean[:, 0].mean()) * 40**0.09 / 0.3
+    assert [_pick(clean, speeds, 0.95, np.array([s, 0.0]))[0] for s in (gap * 0.98, gap * 1.02)] == [1, 0]
+    assert [_pick(clean, speeds, 0.95, np.array([0.0, -s]))[0] for s in (gap * 0.98, gap * 1.02)] == [1, 0]
+    assert _pick(np.array([SURE, FAIR]).T, np.array([20.0, 50.0]), 0.95, np.array([-1.0, 1.0])) == (0, True)
+
+
+def test_what_was_seen_near_a_setting_is_what_its_cells_came_out_as():
+    """By hand: a clean cell 0.1 off in ln power is exp(−½) = 0.607 of one, 0.2 off in ln speed likewise; both rated, the
+    clean one and a harsh one as far on the other side, cancel; a cell of another machine says nothing."""
+    machine = make_machine()
+    at = Slice(machine, 0.1)
+    cell = observe(at.setting(40, 100), machine, Rating.CLEAN)
+
+    def seen(*cells, power=40.0, speed=100.0, of=at):
+        return seen_near(
+            replace(known(window(0.4, 2.0)), observations=cells), Settings(of, np.array([speed]), np.array([power]))
+        )[0]
+
+    one, off = math.tanh(1), math.tanh(math.exp(-0.5))
+    assert seen() == 0
+    assert seen(cell) == pytest.approx(one)
+    assert seen(cell, cell) == pytest.approx(math.tanh(2))
+    for rating in (Rating.FAINT, Rating.HARSH):
+        assert seen(replace(cell, rating=rating)) == pytest.approx(-one)
+    assert seen(cell, power=40 * math.exp(0.1)) == pytest.approx(off)
+    assert seen(cell, power=40 * math.exp(-0.2)) == pytest.approx(math.tanh(math.exp(-2)))
+    assert seen(cell, speed=100 * math.exp(0.2)) == pytest.approx(off)
+    assert seen(cell, of=replace(at, interval_mm=0.1 * math.exp(-0.1))) == pytest.approx(off)
+    assert seen(cell, of=replace(at, film_share=math.exp(0.2))) == pytest.approx(off)
+    assert seen(cell, of=replace(at, passes=2)) == pytest.approx(0, abs=1e-9)
+    assert seen(replace(cell, machine=1)) == 0
+    harsh = observe(at.setting(40 * math.exp(0.2), 100), machine, Rating.HARSH)
+    assert seen(cell, harsh, power=40 * math.exp(0.1)) == pytest.approx(0)
+
+
+def test_a_narrow_window_is_looked_for_where_a_cell_was_clean():
+    """Ratings that no straight boundaries explain: the pick stays by the one clean cell, nearer than without it."""
+    machine = make_machine()
+    at = Slice(machine, 0.1)
+    told = [(20, 100, "faint"), (30, 100, "clean"), (42, 100, "harsh"), (30, 200, "faint"), (45, 200, "harsh"),
+            (20, 50, "harsh"), (60, 400, "faint"), (75, 400, "harsh")]  # fmt: skip
+    cells = tuple(observe(at.setting(p, v), machine, Rating(r), piece=n // 4) for n, (p, v, r) in enumerate(told))
+    choice = choose(fit_window(cells, prior_for("frost", BeamSource.BLUE)), at)
+    assert not choice.sure
+    assert abs(math.log(choice.setting.power_pct / 30)) < 0.12
+    assert abs(math.log(choice.setting.speed_mm_s / 100)) < 0.25
 
 
 def test_how_fast_it_could_be_is_the_middle_of_the_worlds_that_have_any():

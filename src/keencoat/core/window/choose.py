@@ -5,7 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.quantities import Setting, Slice
+from keencoat.core.rating import Rating
 from keencoat.core.window.fit import WindowFit, is_scatter_known, with_margin, without_wild_guesses
+from keencoat.core.window.model import points_of_cells
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Middles, Settings, middles, speeds_of
@@ -17,6 +19,9 @@ RESIDUE_SD = 0.06
 """Doubt in ln energy that remains after a few test pieces: what an answer must stand beside the scatter."""
 _PACE, _SLOWEST = 0.09, 0.4
 _SPEEDS, _FINE_SPEEDS, _POWERS = 24, 7, 11
+_ALIKE = {"ln_power": 0.1, "ln_dwell": 0.2, "ln_overlap": 0.1, "ln_passes": 0.1, "ln_film": 0.2}
+"""How far a setting may differ from a burned cell, in each of the model's terms, and come out much as it did."""
+_SEEN_WORTH = 0.3
 
 
 @dataclass(frozen=True)
@@ -43,16 +48,16 @@ def choose(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> SettingCh
     open_share = float(calm.is_open(wanted).mean())
     could_be = _could_be_mm_s(middles(fit, at, speeds, RESIDUE_SD), wanted)
     coarse = _candidates(at, speeds, own.powers_pct)
-    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted)
+    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted, seen_near(fit, coarse))
     column = int(np.searchsorted(speeds, coarse.speeds_mm_s[number] * 0.999))
     near = np.geomspace(speeds[max(0, column - 1)], speeds[min(column + 1, _SPEEDS - 1)], _FINE_SPEEDS)
     own = middles(fit, at, near)
     fine = _candidates(at, near, own.powers_pct)
-    clean = clean_and_harsh(fit, fine.points())[0]
-    number, sure = _pick(clean, fine.speeds_mm_s, wanted)
+    clean, seen = clean_and_harsh(fit, fine.points())[0], seen_near(fit, fine)
+    number, sure = _pick(clean, fine.speeds_mm_s, wanted, seen)
     as_guessed = sure
     if sure and not is_scatter_known(fit):
-        strict, sure = _pick(clean_and_harsh(with_margin(fit), fine.points())[0], fine.speeds_mm_s, wanted)
+        strict, sure = _pick(clean_and_harsh(with_margin(fit), fine.points())[0], fine.speeds_mm_s, wanted, seen)
         number = strict if sure else number
     there = clean[:, number]
     return SettingChoice(
@@ -79,14 +84,26 @@ def _candidates(at: Slice, speeds_mm_s: FloatArray, middles_pct: FloatArray) -> 
     return Settings(at, np.tile(speeds_mm_s, _POWERS), powers.ravel())
 
 
-def _pick(clean: FloatArray, speeds_mm_s: FloatArray, wanted: float) -> tuple[int, bool]:
+def seen_near(fit: WindowFit, settings: Settings) -> FloatArray:
+    """What was seen near each setting on its own machine, shape (n,): towards 1 where cells came out clean, towards −1
+    where they did not, 0 far from any. The model's shape may be wrong between cells; what a cell did, it did."""
+    cells = tuple(o for o in fit.observations if o.machine == 0)
+    burned, points = points_of_cells(cells), settings.points()
+    apart = sum(
+        ((getattr(points, term)[:, None] - getattr(burned, term)) / width) ** 2 for term, width in _ALIKE.items()
+    )
+    came_out = np.array([1.0 if o.rating is Rating.CLEAN else -1.0 for o in cells])
+    return np.asarray(np.tanh(np.exp(-apart / 2) @ came_out))
+
+
+def _pick(clean: FloatArray, speeds_mm_s: FloatArray, wanted: float, seen: FloatArray) -> tuple[int, bool]:
+    """The number of the fastest sure setting, and True; else of the likeliest, near what was seen clean."""
     expected, held = clean.mean(axis=0), (clean >= wanted).mean(axis=0)
     worth = (held + expected) * speeds_mm_s**_PACE
-    likely = int(np.argmax(worth))
     good = (expected >= wanted) & (held >= HELD)
     if good.any():
         fastest = speeds_mm_s[good].max()
         # A sure setting many times slower than a likely one is no answer yet.
-        if fastest >= _SLOWEST * speeds_mm_s[likely]:
+        if fastest >= _SLOWEST * speeds_mm_s[np.argmax(worth)]:
             return int(np.argmax(np.where(speeds_mm_s == fastest, worth, -1))), True
-    return likely, False
+    return int(np.argmax(worth + _SEEN_WORTH * seen)), False
