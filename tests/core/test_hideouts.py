@@ -10,7 +10,7 @@ from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.fit import fit_window
-from keencoat.core.window.hideouts import cells_there, hideouts
+from keencoat.core.window.hideouts import cells_there, hideouts, is_none_earned, words_of
 from keencoat.core.window.model import observe
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.priors import UNKNOWN
@@ -45,8 +45,16 @@ def left(*cells, at=AT, interval_mm=0.1, passes=1):
     ([(7, 500, HARSH)], [(5, 2, 7, 2), (50, 2, 7, 2), (500, 2, 7, 2)]),
     # Faint and harsh have met but for a factor of three and a bit; a clean cell shuts out nothing.
     ([(10, 5, FAINT), (30, 500, HARSH)], []),
-    ([(10, 5, FAINT), (31, 500, HARSH), (20, 50, CLEAN)], [(5, 10, 31, 17.607),
+    ([(10, 5, FAINT), (31, 500, HARSH), (20, 50, CLEAN)], [(50, 20, 20, 20), (5, 10, 31, 17.607),
      (50, 10, 31, 17.607), (500, 10, 31, 17.607)]),
+    # A clean cell is room for itself, until another piece has failed near it: 0.15 in ln power, 0.25 in ln speed.
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN)], [(50, 20, 20, 20)]),
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN), (23.1, 50, HARSH)], []),
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN), (23.4, 50, HARSH)], [(50, 20, 20, 20)]),
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN), (17.3, 50, FAINT)], []),
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN), (20, 64, FAINT)], []),
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN), (20, 64.5, FAINT)], [(50, 20, 20, 20)]),
+    ([(10, 5, FAINT), (30, 500, HARSH), (20, 50, CLEAN), (20, 51, CLEAN)], [(50, 20, 20, 20), (51, 20, 20, 20)]),
 ])  # fmt: skip
 def test_what_order_alone_leaves_open(cells, room):
     assert left(*cells)[1] == room
@@ -96,12 +104,29 @@ def test_none_is_not_said_where_two_pieces_had_a_clean_cell():
     clean = [replace(observe(Setting(50, v, 0.1), MACHINE, CLEAN), piece=n) for n, v in enumerate((60, 80), 1)]
     wall = observe(Setting(100, 5, 0.1), MACHINE, FAINT)
     elsewhere = replace(clean[1], machine=1)
+    # Every clean cell has been answered by a third piece that failed there.
+    failed = tuple(replace(observe(Setting(50, v, 0.1), MACHINE, HARSH), piece=3) for v in (60, 80))
     for seen, verdict in (
         ((wall, clean[0]), Verdict.NONE),
         ((wall, clean[0], replace(clean[1], piece=1)), Verdict.NONE),
         ((wall, clean[0], elsewhere), Verdict.NONE),
         ((wall, *clean), Verdict.NOT_SURE),
     ):
-        said = recommend(replace(shut, observations=seen), AT, ())
+        said = recommend(replace(shut, observations=(*seen, *failed)), AT, ())
         assert said.verdict is verdict
     assert said.advice.startswith("Not found yet. Yet two pieces had a clean cell.")
+
+
+def test_a_cell_of_the_same_piece_says_nothing_against_its_clean_one():
+    """A piece's cells share its coat: what it did beside its clean cell is no second opinion."""
+    clean = observe(Setting(20, 50, 0.1), MACHINE, CLEAN, piece=1)
+    harsh = observe(Setting(21, 50, 0.1), MACHINE, HARSH, piece=1)
+    shut = known(window(2.0, 0.5))
+    for other, left_over in ((harsh, 1), (replace(harsh, piece=2), 0)):
+        fit = replace(shut, observations=(clean, other, observe(Setting(100, 5, 0.1), MACHINE, FAINT, piece=3)))
+        hidden = hideouts(fit, AT)
+        assert len(hidden) == left_over
+        assert is_none_earned(fit, AT) == (not left_over)
+        assert words_of(hidden) == ("at 50 mm/s and 20 %, where a cell was clean" if left_over else "")
+        tried = [(s.power_pct, s.speed_mm_s) for s in next_cells(fit, AT, 4)]
+        assert ((20, 50) in tried) == bool(left_over)

@@ -11,11 +11,11 @@ from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, with_scatter
 from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
 from keencoat.core.window.map import WindowMap, map_window
-from keencoat.core.window.model import Observation, RunOutcome, observe, piece_sd
+from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
 from keencoat.core.window.openers import Change, Opener
 from keencoat.core.window.places import PlaceOdds, place_odds
 from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
-from keencoat.core.window.predict import SettingOdds, next_band, odds_of
+from keencoat.core.window.predict import SettingOdds, next_band, odds_of, shares
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
@@ -38,6 +38,7 @@ __all__ = [
     "MeasuredCoat",
     "MeasuredHeight",
     "MeasuredLine",
+    "ModelPoints",
     "Observation",
     "Opener",
     "PlaceOdds",
@@ -72,9 +73,11 @@ __all__ = [
     "odds_of",
     "piece_sd",
     "place_odds",
+    "points_of",
     "read_ladder",
     "read_lines",
     "recommend",
+    "shares",
     "stated_prior",
     "watch",
     "with_line_hint",

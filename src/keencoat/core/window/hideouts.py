@@ -3,8 +3,9 @@
 More power, or less speed, never makes a harsh cell faint, nor less power or more speed a faint one harsh. So at any
 speed a faint cell burned as slow or slower shuts out all powers up to its own, and a harsh one as fast or faster all
 powers from its own on. What is left between them at the machine's slowest, middle and fastest speed is where a window
-could be that no cell has met; the model that fits the cells may be wrong about it. And where two pieces had a clean
-cell there is a window of some kind, whatever the model thinks of its width.
+could be that no cell has met; the model that fits the cells may be wrong about it. A clean cell is such a place until
+another piece has failed near it; where two pieces had one there is a window of some kind, whatever the model thinks of
+its width.
 """
 
 from dataclasses import dataclass
@@ -22,12 +23,14 @@ _WIDE, _WIDE_AT_END = 3.0, 1.05
 """High over low power from which the room left counts: between cells narrower windows are hardly found by order (own
 estimate); at an end of the machine one cell rules all of it out."""
 _CLEAN_PIECES = 2
+_NEAR_POWER_LN, _NEAR_SPEED_LN = 0.15, 0.25
+"""How near another piece must have failed for a clean cell to count as luck (own estimate)."""
 
 
 @dataclass(frozen=True)
 class Hideout:
     """Room for a window at a speed: between the power up to which cells were faint, and that from which they were
-    harsh; the machine's own ends where no cell says so."""
+    harsh, the machine's own ends where no cell says so; or a clean cell's own power, low and high alike."""
 
     speed_mm_s: float
     low_pct: float
@@ -37,14 +40,16 @@ class Hideout:
 
 
 def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
-    """What the fit's cells of this machine, interval and number of passes leave open, the slowest first; streaked ones,
-    the coat's fault, rule out nothing."""
+    """What the fit's cells of this machine, interval and number of passes leave open: clean cells that no other piece
+    has failed near, then room by speed, the slowest first. Streaked ones, the coat's fault, count as none."""
     spot_mm, least = at.machine.spot_mm, at.machine.min_power_pct
-    cells = [
-        (1000 * spot_mm / float(np.exp(o.ln_dwell)), 100 * float(np.exp(o.ln_power)), o.rating)
-        for o in _burned_so(fit, at)
+    burned = _burned_so(fit, at)
+    cells = [(1000 * spot_mm / float(np.exp(o.ln_dwell)), 100 * float(np.exp(o.ln_power)), o.rating) for o in burned]
+    found = [
+        Hideout(speed, power, power, power)
+        for o, (speed, power, _) in zip(burned, cells, strict=True)
+        if o.rating is Rating.CLEAN and not any(_fails(other, o) for other in burned)
     ]
-    found = []
     for speed in speeds_of(at.machine, 3).tolist():
         faint = [p for v, p, r in cells if r is Rating.FAINT and v <= speed * (1 + _ALIKE_LN)]
         harsh = [p for v, p, r in cells if r is Rating.HARSH and v >= speed * (1 - _ALIKE_LN)]
@@ -59,6 +64,16 @@ def hideouts(fit: WindowFit, at: Slice) -> tuple[Hideout, ...]:
             tells_most = float(np.sqrt(low * high))
         found.append(Hideout(speed, low, high, tells_most))
     return tuple(found)
+
+
+def _fails(other: Observation, clean: Observation) -> bool:
+    """Whether another piece failed where this one had a clean cell."""
+    return (
+        other.piece != clean.piece
+        and other.rating is not Rating.CLEAN
+        and abs(other.ln_power - clean.ln_power) <= _NEAR_POWER_LN
+        and abs(other.ln_dwell - clean.ln_dwell) <= _NEAR_SPEED_LN
+    )
 
 
 def _burned_so(fit: WindowFit, at: Slice) -> list[Observation]:
@@ -82,7 +97,15 @@ def is_none_earned(fit: WindowFit, at: Slice) -> bool:
 
 def words_of(hidden: tuple[Hideout, ...]) -> str:
     """Where a window could still be, for people."""
-    return "; ".join(f"at {h.speed_mm_s:.3g} mm/s from {h.low_pct:.3g} to {h.high_pct:.3g} %" for h in hidden)
+    return "; ".join(
+        f"at {h.speed_mm_s:.3g} mm/s "
+        + (
+            f"and {h.low_pct:.3g} %, where a cell was clean"
+            if h.low_pct == h.high_pct
+            else f"from {h.low_pct:.3g} to {h.high_pct:.3g} %"
+        )
+        for h in hidden
+    )
 
 
 def cells_there(hidden: tuple[Hideout, ...], at: Slice) -> list[Setting]:
