@@ -10,14 +10,15 @@ from numpy.typing import NDArray
 from PIL import Image
 
 Array = NDArray[np.float32]
+Floats = NDArray[np.floating[Any]]
 
 
 def lamp_over(photo_px: tuple[int, int], slope: NDArray[np.float64], fall: float) -> Array:
     """A lamp over the picture: a slope in x and y and a fall-off to the corners, 1 at its brightest."""
     width, height = photo_px
-    ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
-    x, y = xs / width * 2 - 1, ys / height * 2 - 1
-    light = (1 + slope[0] * x + slope[1] * y) / (1 + fall * (x**2 + y**2)) ** 2
+    x = (np.arange(width, dtype=np.float32) / width * 2 - 1)[None]
+    y = (np.arange(height, dtype=np.float32) / height * 2 - 1)[:, None]
+    light = (1 + np.float32(slope[0]) * x + np.float32(slope[1]) * y) / (1 + np.float32(fall) * (x**2 + y**2)) ** 2
     return np.asarray(light / light.max(), dtype=np.float32)
 
 
@@ -69,21 +70,21 @@ def draw_phone(rng: np.random.Generator) -> Phone:
     )
 
 
-def looks_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int]) -> NDArray[np.float64]:
-    """Where on an unbent picture pixels (…, 2) look."""
+def looks_at(x: Floats, y: Floats, bend: float, photo_px: tuple[int, int]) -> tuple[Floats, Floats]:
+    """Where on an unbent picture the pixels x, y look; arrays may be a row and a column, in any float type."""
     half = photo_px[0] / 2
-    middle = np.array(photo_px) / 2 - 0.5
-    p = (points - middle) / half
-    # A sum along an axis of two takes numpy many times as long.
-    r2 = p[..., :1] ** 2 + p[..., 1:] ** 2
-    return np.asarray(middle + half * p * (1 + bend * (r2 - 0.3 * r2**2)))
+    left, top = photo_px[0] / 2 - 0.5, photo_px[1] / 2 - 0.5
+    p, q = (x - left) / half, (y - top) / half
+    r2 = p**2 + q**2
+    way = half * (1 + bend * (r2 - 0.3 * r2**2))
+    return left + p * way, top + q * way
 
 
 def seen_at(points: NDArray[np.float64], bend: float, photo_px: tuple[int, int]) -> NDArray[np.float64]:
-    """Which pixels look at points of an unbent picture: the inverse of `looks_at`, by steps."""
+    """Which pixels look at points (…, 2) of an unbent picture: the inverse of `looks_at`, by steps."""
     at = points
     for _ in range(12):
-        at = at - (looks_at(at, bend, photo_px) - points)
+        at = at - (np.stack(looks_at(at[..., 0], at[..., 1], bend, photo_px), axis=-1) - points)
     return at
 
 
@@ -92,18 +93,22 @@ def _bent(scene: Array, bend: float) -> Array:
     if bend == 0:
         return scene
     rows, columns = scene.shape[:2]
-    ys, xs = np.mgrid[0:rows, 0:columns].astype(np.float64)
-    at = looks_at(np.stack([xs, ys], axis=-1), bend, (columns, rows)).astype(np.float32)
-    return np.asarray(cv2.remap(scene, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+    x, y = np.arange(columns, dtype=np.float32)[None], np.arange(rows, dtype=np.float32)[:, None]
+    return np.asarray(
+        cv2.remap(scene, *looks_at(x, y, bend, (columns, rows)), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    )
 
 
 def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator, quality: int, phone: Phone) -> bytes:
     """JPEG bytes of a scene in linear light: blurred, with photon and read noise (`noise` times a good phone's), and
     what the phone makes of it."""
     linear = np.asarray(cv2.GaussianBlur(_bent(linear, phone.bend), (0, 0), blur_px), dtype=np.float32)
-    linear = (1 - phone.flare) * linear + phone.flare * linear.mean(axis=(0, 1))
+    all_over = linear.mean(axis=(0, 1))
+    linear *= 1 - phone.flare
+    linear += phone.flare * all_over
     grain = rng.standard_normal(linear.shape, dtype=np.float32)
-    linear = linear + noise * grain * np.sqrt(np.maximum(linear, 0) * 6e-5 + 3e-7)
+    grain *= noise * np.sqrt(np.maximum(linear, 0) * np.float32(6e-5) + np.float32(3e-7))
+    linear += grain
     code = np.asarray(_coded(linear), dtype=np.float32)
     if phone.calming:
         code += phone.calming * (cv2.bilateralFilter(code, 5, 0.04, 1.2) - code)
@@ -122,7 +127,7 @@ def hex_of(linear: tuple[float, float, float]) -> str:
     return "#" + "".join(f"{round(255 * float(v)):02x}" for v in _coded(np.array(linear)))
 
 
-def _coded(linear: NDArray[np.floating[Any]]) -> NDArray[np.floating[Any]]:
+def _coded(linear: Floats) -> Floats:
     """The sRGB code 0…1 of linear light (IEC 61966-2-1)."""
     linear = np.clip(linear, 0, 1)
     return np.asarray(np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055))

@@ -118,7 +118,7 @@ class GridCamera:
         if self.trouble is Trouble.GLARE:
             scene = scene + self._glare()[..., None]
         light = lamp_over(pose.photo_px, np.array(pose.slope), pose.fall)[..., None]
-        linear = np.asarray(scene * light * np.array(pose.balance) * pose.exposure, dtype=np.float32)
+        linear = np.asarray(scene * light * (np.array(pose.balance, dtype=np.float32) * np.float32(pose.exposure)))
         return expose(linear, pose.blur_px, pose.noise, self.rng, pose.quality, pose.phone)
 
     def _cover(self, rows: int, columns: int) -> Array:
