@@ -47,6 +47,18 @@ class FindingCode(StrEnum):
     SECOND_SPARE = "second-spare", "the grid needs two spares"
     GRID_UNROLLED = "grid-unrolled", "the grid lies on a band of a round piece's wall"
 
+    WALL_BARREL = "wall-barrel", "a round wall is wider or narrower between its ends than a straight one would be"
+    GIRTH_OFF = "girth-off", "one measurement of a round wall disagrees with the others"
+    NOT_AS_TOLD = "not-as-told", "what was measured is not what the piece is said to be"
+    POINT_OFF = "point-off", "a touched point does not lie on the circle of the others"
+    CORNERS_SKEWED = "corners-skewed", "the touched corners of a sheet are not square"
+    FRAME_OFF_BED = "frame-off-bed", "the frame would leave the bed"
+    FRAME_OFF_COAT = "frame-off-coat", "the art would reach past the coat, or the piece"
+    NOT_LEVEL = "not-level", "a taper that is not brought level runs out of focus along the mark"
+    SEAM_IN_MARK = "seam-in-mark", "the wall's seam falls into the mark, or the mark meets itself"
+    TURN_UNSURE = "turn-unsure", "how far the turning device turns is known so roughly that a seam shows"
+    HEAD_TOO_NARROW = "head-too-narrow", "the art is wider than a fixed head can mark on this wall"
+
     ART_OFF_COAT = "art-off-coat", "the artwork reaches past the coat; what lies past it is not burned"
     ART_ONE_TONE = "art-one-tone", "this process shows one tone better than greys"
     ART_SEE_THROUGH = "art-see-through", "parts of the picture are see-through and stay unmarked"

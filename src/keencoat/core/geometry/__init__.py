@@ -5,7 +5,7 @@ What others may use of it; within the folder, modules import each other directly
 
 from keencoat.core.geometry.outline import developed_cone, disc, rectangle
 from keencoat.core.geometry.page import svg_page
-from keencoat.core.geometry.transform import Y_DOWN, Transform, offset, scale, to_picture, to_work
+from keencoat.core.geometry.transform import Y_DOWN, Transform, offset, scale, to_picture, to_work, turn
 
 __all__ = [
     "Y_DOWN",
@@ -18,4 +18,5 @@ __all__ = [
     "svg_page",
     "to_picture",
     "to_work",
+    "turn",
 ]

@@ -7,15 +7,28 @@ from keencoat.core.toolpath.dots import DotRaster
 from keencoat.core.toolpath.gcode import gcode_lines, write_gcode
 from keencoat.core.toolpath.letters import Stroke, has_stroke, text_strokes, text_width_mm
 from keencoat.core.toolpath.polylines import Polylines
-from keencoat.core.toolpath.program import Item, Part, Task, energy_on_piece_j, extent_of, joined
+from keencoat.core.toolpath.program import (
+    Item,
+    Moves,
+    Part,
+    Program,
+    Streamed,
+    Task,
+    energy_on_piece_j,
+    extent_of,
+    joined,
+)
 from keencoat.core.toolpath.raster import bayer, line_count, raster_moves, stroke_moves
 from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 
 __all__ = [
     "DotRaster",
     "Item",
+    "Moves",
     "Part",
     "Polylines",
+    "Program",
+    "Streamed",
     "Stroke",
     "Task",
     "bayer",

@@ -12,35 +12,45 @@ from functools import lru_cache
 import numpy as np
 
 from keencoat.core.quantities import Machine
-from keencoat.core.toolpath.dots import DotRaster
-from keencoat.core.toolpath.program import Item, Moves, Program, extent_of
+from keencoat.core.toolpath.program import Item, Moves, Program, Streamed, extent_of
 from keencoat.core.toolpath.timing import burn_time_s
 
 S_FULL = 1000
 BEAM_OFF, BEAM_READY = "M5 S0", "M4 S0"
 _USUAL_FOCUS = "coated side up; focus on the coat"
+_USUAL_ZERO = "lower left corner of the piece"
 _COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
 
 
 def write_gcode(
-    program: Program, machine: Machine, title: str, mirrored: bool = False, focus: str = _USUAL_FOCUS
+    program: Program,
+    machine: Machine,
+    title: str,
+    mirrored: bool = False,
+    focus: str = _USUAL_FOCUS,
+    zero: str = _USUAL_ZERO,
 ) -> str:
     """The program as a file."""
-    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored, focus))
+    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored, focus, zero))
 
 
 def gcode_lines(
-    program: Program, machine: Machine, title: str, mirrored: bool = False, focus: str = _USUAL_FOCUS
+    program: Program,
+    machine: Machine,
+    title: str,
+    mirrored: bool = False,
+    focus: str = _USUAL_FOCUS,
+    zero: str = _USUAL_ZERO,
 ) -> Iterator[tuple[Item | None, str]]:
     """Lines, each with the item that it marks, None where it marks none; first a header that says where zero is, which
     side lies up with the focus where, and how much room the head needs."""
     # A photo's dots are gone through once, when they are written: its lines alone reach as far and take as long.
-    lines = program.for_time() if isinstance(program, DotRaster) else program
+    lines = program.for_time() if isinstance(program, Streamed) else program
     left, low, right, top = extent_of(lines)
     seconds = burn_time_s(lines, machine)
     header = [
         _comment(f"Keen Coat: {title}"),
-        _comment(f"zero: lower left corner of the piece; {focus}"),
+        _comment(f"zero: {zero}; {focus}"),
         *([_comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
         _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
         _comment("needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest"),

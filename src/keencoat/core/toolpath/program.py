@@ -9,6 +9,7 @@ at the lower left corner of the piece's bounding box, x right, y up.
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -104,6 +105,16 @@ class Task:
 
 
 Program = Iterable[Task]
+
+
+@runtime_checkable
+class Streamed(Protocol):
+    """A program that is made anew each time it is gone through, and one that takes as long and is gone through
+    sooner."""
+
+    def __iter__(self) -> Iterator[Task]: ...
+
+    def for_time(self) -> "Streamed": ...
 
 
 def _steps(program: Program) -> Iterator[tuple[Task, Column]]:

@@ -1,0 +1,380 @@
+"""Round pieces: measured, turned, levelled, and what a fixed head can mark. Against check values, numeric geodesics and
+figures worked out by hand."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from keencoat.core.errors import BadValueError
+from keencoat.core.piece.girths import Girth, GirthTool, NarrowEnd, WallKind, read_wall
+from keencoat.core.placing.advice import band_findings, head_findings, level_findings, turn_findings, wall_findings
+from keencoat.core.placing.beam import Beam
+from keencoat.core.placing.fixed_head import UnderHead, fixed_head, incidence_deg, sagitta_mm, turns_for
+from keencoat.core.placing.level import levelling_of, squaring_of, supports_of
+from keencoat.core.placing.turning import (
+    StandsInFor,
+    TickPair,
+    TurningDevice,
+    TurningKind,
+    calibrate,
+    degrees_per_mm,
+    mm_per_turn_of,
+    of_seam,
+)
+from keencoat.core.placing.wall import ArtOnWall, ArtWay, TaperedWall, band_of, distortion_of
+from keencoat.core.quantities.setting import Setting
+from keencoat.core.rating import Rating
+from keencoat.core.window.scatter import Scatter
+from tests.core.conftest import make_machine
+from tests.core.test_window_by_hand import known, window
+
+TAPE, CALLIPER = GirthTool
+CHUCK = TurningDevice(TurningKind.CHUCK, 120, StandsInFor.Y)
+ROLLERS = TurningDevice(TurningKind.ROLLERS, 100, StandsInFor.Y, roller_mm=40)
+TAPER = TaperedWall(80, 60, 100.499)
+
+
+def tape(height_mm, round_mm):
+    return Girth(height_mm, round_mm, TAPE)
+
+
+def across(height_mm, figure_mm):
+    return Girth(height_mm, figure_mm, CALLIPER)
+
+
+def wall_of(*girths, length_mm=100, narrow=NarrowEnd.NEITHER, told_mm=70.0):
+    return read_wall(girths, length_mm, narrow, told_mm)
+
+
+def test_what_tape_and_calliper_say_of_a_wall():
+    cylinder = wall_of(tape(50, 251.327), told_mm=80)
+    assert (cylinder.kind, round(cylinder.a, 3), cylinder.findings) == (WallKind.CYLINDER, 80, ())
+    cone = wall_of(across(10, 61), across(90, 69))
+    assert (cone.kind, cone.off_mm) == (WallKind.CONE, pytest.approx((0, 0), abs=1e-9))
+    assert (cone.diameter_mm(0), cone.diameter_mm(100), cone.widest_mm) == pytest.approx((60, 70, 70))
+    assert cone.half_angle_deg(0, 100) == pytest.approx(math.degrees(math.atan(0.05)))
+    barrel = wall_of(across(0, 60), across(50, 66), across(100, 60))
+    assert barrel.kind is WallKind.BARREL
+    assert barrel.widest_mm == pytest.approx(66)
+    assert barrel.straight_mm(0.5) == pytest.approx(math.sqrt(8 * 0.5 / 0.0024))
+    assert [f.code for f in barrel.findings] == ["wall-barrel"]
+    assert (cylinder.straight_mm(0.5), cone.straight_mm(0.5)) == (100, 100)
+    bulges_low = wall_of(across(0, 64), across(30, 66), across(100, 60))
+    at = np.linspace(0, 100, 2001)
+    assert bulges_low.widest_mm == pytest.approx(max(bulges_low.diameter_mm(h) for h in at), abs=1e-4)
+
+
+def test_a_tape_that_is_two_millimetres_off_shows():
+    straight = [tape(h, 250.0) for h in (0, 50, 100)]
+    assert wall_of(*straight, told_mm=80).kind is WallKind.CYLINDER
+    slipped = wall_of(straight[0], tape(50, 252), straight[2], told_mm=80)
+    assert [f.code for f in slipped.findings] == ["wall-barrel"]
+    # The middle lies 2 mm round above the line through both ends; the line of all three a third of that.
+    assert slipped.findings[0].figures["bulge_mm"] * math.pi == pytest.approx(2 * 2 / 3)
+    assert "1.3 mm round it" in slipped.findings[0].message
+    assert wall_of(straight[0], tape(100, 252), told_mm=80).kind is WallKind.CONE
+    assert wall_of(straight[0], tape(100, 251), told_mm=80).kind is WallKind.CYLINDER
+    # Twice at one height, and a calliper beside: it is told which of them is off.
+    odd = wall_of(tape(50, 250), across(50, 79.58), tape(51, 253), told_mm=80)
+    assert [f.code for f in odd.findings] == ["girth-off"]
+    assert odd.findings[0].figures["number"] == 2
+    # Weighed by 1/sd², 39.5 for a tape and 100 for the calliper, they say Ø 79.789.
+    assert odd.off_mm[2] == pytest.approx(253 - math.pi * 79.789, abs=5e-3)
+
+
+@given(st.floats(30, 120), st.floats(-0.3, 0.3))
+def test_walls_are_found_from_any_two_tools(a, b):
+    assume(abs(b) > 0.01)
+    true = {h: a + b * h for h in (0, 40, 100)}
+    assume(min(true.values()) > 10)
+    found = wall_of(across(0, true[0]), tape(40, math.pi * true[40]), across(100, true[100]), told_mm=a)
+    assert (found.a, found.b, found.kind) == (pytest.approx(a), pytest.approx(b), WallKind.CONE)
+    assert max(map(abs, found.off_mm)) < 1e-6
+
+
+@pytest.mark.parametrize(("girths", "more", "says"), [
+    ([], {}, "Nothing is measured"),
+    ([tape(120, 220)], {}, "the wall is 100 mm long"),
+    ([tape(50, 220 / 25.4)], {}, "type 220.0 mm"),
+    ([across(50, 70 / 25.4)], {}, "A 25th|a 25th"),
+    ([across(0, 70), across(100, 60)], {"narrow": NarrowEnd.FOOT}, "10.0 mm wider than the top"),
+    ([across(0, 60), across(100, 70)], {"narrow": NarrowEnd.TOP}, "10.0 mm wider than the foot"),
+    ([tape(50, 220)], {"length_mm": math.nan}, "length_mm"),
+])  # fmt: skip
+def test_measurements_that_cannot_be(girths, more, says):
+    with pytest.raises(BadValueError, match=says):
+        wall_of(*girths, **more)
+
+
+def test_a_wall_that_is_not_as_told_is_told():
+    cone = wall_of(across(0, 60), across(100, 70))
+    assert wall_findings(cone, (70, 60)) == []
+    assert wall_findings(cone, (70.9, 60.8)) == []
+    found = wall_findings(cone, (70, 62))
+    assert [f.code for f in found] == ["not-as-told"]
+    assert found[0].figures == {"wide_mm": pytest.approx(70), "narrow_mm": pytest.approx(60)}
+    for bad in ((1, math.nan), (1e308, 10), (5, 0)):
+        with pytest.raises(BadValueError):
+            tape(*bad)
+
+
+def test_what_turns_how_far():
+    """A chuck's turn is a turn; on rollers of Ø 40 a piece of Ø 80 wants two turns of them, and its narrow end, Ø 60,
+    runs three quarters as fast."""
+    assert CHUCK.turn_mm(80) == 120
+    assert CHUCK.axis_per_mm(80, 60) == pytest.approx(120 / (math.pi * 60))
+    assert ROLLERS.turn_mm(80) == 200
+    assert ROLLERS.axis_per_mm(80, 60) == pytest.approx(200 / (math.pi * 80) * 80 / 60)
+    assert degrees_per_mm(80) * 251.3274 == pytest.approx(360, rel=1e-6)
+    assert mm_per_turn_of(6400, 53.33) == pytest.approx(120.0075, abs=1e-4)
+    for bad in ((0, 1), (1, 0), (math.nan, 1)):
+        with pytest.raises(BadValueError):
+            mm_per_turn_of(*bad)
+    with pytest.raises(BadValueError, match="roller_mm"):
+        TurningDevice(TurningKind.ROLLERS, 100, StandsInFor.Y)
+
+
+def test_a_device_is_calibrated_by_ticks_and_seams():
+    """120 mm a turn were typed; a turn truly takes 126: half a turn of 250 mm asked comes out 119.05 mm long, and a
+    whole one falls 11.9 mm short. True is 126 either way."""
+    ticks, seam = TickPair(0.5, 119.0476, 250), of_seam(1, 250 - 238.0952, 250)
+    for pairs in ([ticks], [seam], [ticks, seam]):
+        found = calibrate(CHUCK, pairs)
+        assert found.mm_per_turn.mid == pytest.approx(126, rel=1e-5)
+        assert found.seam_gap_mm == pytest.approx(11.905, abs=1e-2)
+        assert found.of(CHUCK).mm_per_turn == found.mm_per_turn.mid
+    # One pair's range is the tape's 0.3 mm over 250 mm of one turn, times 1.645.
+    one = calibrate(CHUCK, [of_seam(1, 0, 250)]).mm_per_turn
+    assert (one.high - one.low) / 2 / 120 == pytest.approx(1.6449 * 0.3 / 250, rel=1e-3)
+    four = calibrate(CHUCK, [of_seam(4, 0, 250)]).mm_per_turn
+    assert (one.high - one.low) / (four.high - four.low) == pytest.approx(4, rel=1e-2)
+    overlap = calibrate(CHUCK, [of_seam(1, -2, 250)])
+    assert overlap.mm_per_turn.mid < 120
+    assert overlap.seam_gap_mm == pytest.approx(-2)
+    # Pairs that disagree by more than a tape's doubt make the range wider.
+    apart = calibrate(CHUCK, [of_seam(1, g, 250) for g in (-3, 0, 3)]).mm_per_turn
+    assert apart.high - apart.low > 3 * (one.high - one.low)
+
+
+def test_the_range_of_a_calibration_holds_the_truth_nine_times_in_ten():
+    rng = np.random.default_rng(5)
+    held = []
+    for _ in range(1500):
+        asked = rng.choice([0.5, 1, 3], rng.integers(1, 5))
+        pairs = [TickPair(a, a / 1.04 * 250 + rng.normal(0, 0.3), 250) for a in asked]
+        found = calibrate(CHUCK, pairs).mm_per_turn
+        held.append(found.low <= 120 * 1.04 <= found.high)
+    assert 0.87 < np.mean(held) < 0.97
+
+
+@pytest.mark.parametrize("make", [
+    lambda: calibrate(CHUCK, []),
+    lambda: TickPair(0.5, 300, 250),
+    lambda: TickPair(0.5, 80, 250),
+    lambda: TickPair(0.05, 10, 250),
+    lambda: TickPair(0.5, math.nan, 250),
+    lambda: of_seam(0, 1, 250),
+    lambda: of_seam(1, 100, 250),
+])  # fmt: skip
+def test_ticks_that_cannot_be(make):
+    with pytest.raises(BadValueError):
+        make()
+
+
+def test_a_taper_is_levelled_by_its_angle_in_a_chuck_and_by_twice_that_on_rollers():
+    chuck, rollers = (levelling_of(kind, 5.7106, 150, 60) for kind in TurningKind)
+    assert (chuck.angle_deg, rollers.angle_deg) == pytest.approx((5.7106, 11.4212))
+    assert chuck.shim_mm == pytest.approx(15, abs=1e-3)
+    assert chuck.level_mm_per_m == pytest.approx(100, abs=1e-2)
+    assert chuck.rise_mm == pytest.approx(60 * math.sin(math.radians(5.7106)))
+    beam = Beam(0.04, 1.4, False)
+    assert [f.code for f in level_findings(chuck, beam)] == ["not-level"]
+    assert level_findings(levelling_of(TurningKind.CHUCK, 0.5, 150, 60), beam) == []
+    assert levelling_of(TurningKind.CHUCK, -5.7106, 150, 60) == chuck
+    with pytest.raises(BadValueError):
+        levelling_of(TurningKind.CHUCK, math.nan, 150, 60)
+
+
+def test_an_axis_is_squared_from_the_pointer_at_both_ends():
+    found = squaring_of(0.5, -1.5, 200, 120)
+    assert (found.angle_deg, found.shift_mm, found.counterclockwise) == (
+        pytest.approx(math.degrees(math.atan(0.01))), pytest.approx(1.2), True,
+    )  # fmt: skip
+    assert not squaring_of(-1.5, 0.5, 200, 120).counterclockwise
+    for bad in ((0, 300, 200, 120), (0, 1, 5, 120), (0, math.inf, 200, 120)):
+        with pytest.raises(BadValueError):
+            squaring_of(*bad)
+    assert [s.at_mm for s in supports_of(180, 80)] == [0, 40, 130]
+    assert len(supports_of(120, 0)) == 2
+    with pytest.raises(BadValueError):
+        supports_of(100, 95)
+
+
+def test_the_ring_of_a_taper():
+    """Ø 60 and 80, 100 high: slant 100.499, ring 35.8213°, radii 301.496 and 401.995."""
+    assert TAPER.ring_deg == pytest.approx(35.8213, abs=1e-3)
+    assert TAPER.height_mm == pytest.approx(100, abs=1e-3)
+    above = ArtOnWall(TAPER, ArtWay.STRAIGHT, TAPER.slant_mm)
+    below = ArtOnWall(TAPER, ArtWay.STRAIGHT, 0)
+    assert (above.tip_mm, below.tip_mm) == pytest.approx((301.496, 401.995), abs=2e-3)
+    assert TAPER.half_angle_deg == pytest.approx(-5.7106, abs=1e-3)
+    with pytest.raises(BadValueError, match="longer than"):
+        TaperedWall(80, 10, 30)
+
+
+walls = st.builds(TaperedWall, st.floats(20, 120), st.floats(20, 120), st.floats(60, 200))
+arts = st.builds(ArtOnWall, walls, st.sampled_from(ArtWay), st.floats(25, 35), st.floats(-90, 90))
+places = st.tuples(st.floats(-20, 20), st.floats(-20, 20))
+
+
+@given(arts, places)
+def test_onto_the_wall_and_off_again(art, place):
+    x, y = (np.array([v]) for v in place)
+    back = art.off(*art.onto(x, y))
+    assert (back[0][0], back[1][0]) == pytest.approx(place, abs=1e-6)
+
+
+def in_space(wall, along_mm, turn_deg):
+    """Points of the wall in space, mm."""
+    radius, turn = wall.diameter_mm(along_mm) / 2, np.radians(turn_deg)
+    return np.stack([radius * np.cos(turn), radius * np.sin(turn), along_mm * math.sqrt(1 - wall.sine**2)])
+
+
+@given(arts, places, places)
+def test_straight_art_is_bent_without_stretching(art, a, b):
+    """A straight line of the drawing is as long on the wall, by the sum of 4000 chords in space; and no way between its
+    ends on the wall is shorter: geodesics, numerically, by nudging its middle."""
+    straight = replace(art, way=ArtWay.STRAIGHT)
+    share = np.linspace(0, 1, 4001)
+    x, y = (a[n] + share * (b[n] - a[n]) for n in (0, 1))
+    flat = math.dist(a, b)
+    assume(flat > 1)
+
+    def length(x, y):
+        return float(np.linalg.norm(np.diff(in_space(art.wall, *straight.onto(x, y))), axis=0).sum())
+
+    assert length(x, y) == pytest.approx(flat, rel=1e-5)
+    bump = 0.3 * np.sin(np.pi * share)
+    assert length(x + bump, y - bump) >= flat * (1 - 1e-5)
+
+
+@given(arts, st.floats(2, 40), st.floats(2, 20))
+def test_level_art_keeps_its_heights_and_lines_level(art, width, height):
+    level = replace(art, way=ArtWay.LEVEL)
+    along, turn = level.onto(np.array([-width / 2, 0, width / 2]), np.full(3, height / 2))
+    assert np.ptp(along) == 0
+    assert along[0] - level.along_mm == pytest.approx(height / 2)
+    spread = math.radians(turn[2] - turn[0]) * level.radius_mm
+    assert spread == pytest.approx(width)
+    found = distortion_of(level, width, height)
+    low, high = sorted(level.wall.diameter_mm(level.along_mm + s * height / 2) for s in (-1, 1))
+    assert (found.wider_pct, found.sag_mm) == (pytest.approx(100 * (high / low - 1)), 0)
+
+
+def test_straight_art_sags_towards_its_sides():
+    """60 mm wide at Ø 70 on the taper of 5.71°: the tip is 351.7 mm away, the ends lie √(351.7² + 30²) − 351.7 = 1.277
+    mm further from it: lower where the wall narrows upwards; and letters there lean by atan(30/351.7) = 4.875°."""
+    art = ArtOnWall(TAPER, ArtWay.STRAIGHT, TAPER.slant_mm / 2)
+    found = distortion_of(art, 60, 20)
+    assert (found.wider_pct, found.sag_mm, found.lean_deg) == (
+        0, pytest.approx(-1.277, abs=2e-3), pytest.approx(4.875, abs=5e-3),
+    )  # fmt: skip
+    turned = distortion_of(replace(art, wall=TaperedWall(60, 80, 100.499)), 60, 20)
+    assert turned.sag_mm == pytest.approx(1.277, abs=2e-3)
+    flat = distortion_of(ArtOnWall(TaperedWall(70, 70, 100), ArtWay.STRAIGHT, 50), 60, 20)
+    assert flat == distortion_of(ArtOnWall(TaperedWall(70, 70, 100), ArtWay.LEVEL, 50), 60, 20)
+
+
+def test_a_wrapped_sheet_shows_level_art_as_arcs():
+    level = ArtOnWall(TAPER, ArtWay.LEVEL, TAPER.slant_mm / 2)
+    x, y = np.array([-30.0, 0, 30]), np.zeros(3)
+    sheet = level.laid_flat(*level.onto(x, y))
+    assert np.hypot(sheet[0], level.tip_mm - sheet[1]) == pytest.approx(np.full(3, level.tip_mm))
+    assert sheet[1][0] == pytest.approx(level.tip_mm * (1 - math.cos(30 / level.tip_mm)))
+
+
+def test_a_band_round_a_wall_and_its_seam():
+    band = band_of(62.8318, 80, seam_deg=180, turn_deg=0)
+    assert (band.degrees, band.to_seam_mm) == pytest.approx((90, 94.248), abs=1e-2)
+    assert band_of(62.8318, 80, seam_deg=60).to_seam_mm == pytest.approx(10.472, abs=1e-2)
+    assert band_of(62.8318, 80, seam_deg=-60) == band_of(62.8318, 80, seam_deg=300)
+    assert band_findings(band) == []
+    near = band_findings(band_of(62.8318, 80, seam_deg=50))
+    assert [(f.code, f.severity) for f in near] == [("seam-in-mark", "warn")]
+    twice = band_findings(band_of(260, 80))
+    assert [(f.code, f.severity) for f in twice] == [("seam-in-mark", "stop")]
+
+
+def test_how_sure_a_turn_must_be():
+    assert [(f.code, f.severity) for f in turn_findings(None, 250)] == [("turn-unsure", "warn")]
+    rough = calibrate(CHUCK, [TickPair(0.5, 125, 250)])
+    assert [(f.code, f.severity) for f in turn_findings(rough, 250)] == [("turn-unsure", "note")]
+    assert turn_findings(calibrate(CHUCK, [of_seam(4, 0, 250)]), 250) == []
+
+
+def under(enough_j, harm_j, power_pct=30.0, radius_mm=30.0, rayleigh_mm=1e6, **more):
+    """A wall of Ø 60 under a head whose focus never ends, at 3 J/mm² × power, on pieces that hardly differ."""
+    fit = known(window(enough_j, harm_j, **more), scatter=Scatter(0, 0, 0, measured_pieces=8))
+    machine = make_machine(rated_w=10, spot_mm=0.1)
+    return UnderHead(fit, Setting(power_pct, 10, 0.1), machine, Beam(0.05, rayleigh_mm, True), radius_mm)
+
+
+def test_a_fixed_head_marks_as_far_as_the_cosine_leaves_enough():
+    """3 J/mm² at the ridge, 2.4 needed: cos θ = 0.8, sin θ = 0.6: 36 mm of Ø 60 at even chances."""
+    head = fixed_head(under(2.4, 100), 0.5)
+    assert head.widest_mm == pytest.approx(36, abs=0.3)
+    assert (head.focus_below_mm, head.fails_as) == (0, Rating.FAINT)
+    flank = head.flank
+    there = int(np.abs(flank.aside_mm - 18).argmin())
+    assert flank.energy_share == pytest.approx(np.sqrt(1 - (flank.aside_mm / 30) ** 2))
+    assert flank.incidence_deg[there] == pytest.approx(incidence_deg(30, flank.aside_mm[there]))
+    assert flank.below_focus_mm[there] == pytest.approx(sagitta_mm(30, 2 * flank.aside_mm[there]))
+    assert flank.clean + flank.faint + flank.harsh == pytest.approx(np.ones(61))
+    # A cone twice as wide marks twice as wide; a fuller cell further; none where the ridge itself is faint.
+    assert fixed_head(under(2.4, 100, radius_mm=60), 0.5).widest_mm == pytest.approx(72, abs=0.6)
+    assert fixed_head(under(2.0, 100), 0.5).widest_mm == pytest.approx(60 * math.sqrt(1 - 4 / 9), abs=0.5)
+    assert fixed_head(under(3.3, 100), 0.5).widest_mm == 0
+
+
+def test_out_of_focus_sides_end_a_mark_sooner_and_a_deeper_focus_helps():
+    """Overlap costs energy here: the sagitta of 6 mm at the old end is 4 z_R away."""
+    short = under(2.4, 100, rayleigh_mm=1.5, OVERLAP=0.5)
+    at_ridge, shared = fixed_head(short, 0.5, 0.0), fixed_head(short, 0.5)
+    assert at_ridge.widest_mm < 30
+    assert shared.widest_mm > at_ridge.widest_mm + 1
+    assert shared.focus_below_mm > 0
+    harm = fixed_head(under(0.1, 4.0, rayleigh_mm=1.5, OVERLAP_GAP=-1.0), 0.5, 0.0)
+    assert harm.fails_as is Rating.HARSH
+
+
+def test_a_typical_narrow_glass_takes_about_thirty_millimetres():
+    """Common practice, no source. Ø 60, a setting with a quarter of margin to faint, a diode's depth of focus, pieces
+    that differ by a tenth, 95 in 100 wanted."""
+    fit = known(window(2.2, 6.0), scatter=Scatter(0.05, 0.02, 0.02, measured_pieces=8))
+    head = UnderHead(fit, Setting(29.3, 10, 0.1), make_machine(rated_w=10, spot_mm=0.08), Beam(0.04, 1.4, False), 30)
+    assert 24 < fixed_head(head, 0.95).widest_mm < 36
+
+
+def test_wider_art_is_parted_into_turns_that_meet():
+    parts = turns_for(100, 36, 30)
+    reach = 2 * 30 * math.asin(0.6)
+    assert len(parts.at_deg) == math.ceil(100 / reach) == 3
+    assert parts.strip_mm * 3 == pytest.approx(100)
+    assert parts.strip_mm <= reach
+    assert np.diff(parts.at_deg) == pytest.approx(np.full(2, math.degrees(parts.strip_mm / 30)))
+    assert sum(parts.at_deg) == pytest.approx(0)
+    assert turns_for(30, 36, 30).at_deg == (0.0,)
+    for bad in ((100, 0, 30), (200, 36, 30), (math.nan, 36, 30)):
+        with pytest.raises(BadValueError):
+            turns_for(*bad)
+    head = fixed_head(under(2.4, 100), 0.5)
+    assert head_findings(head, 36) == [] or head.widest_mm < 36
+    assert [f.code for f in head_findings(head, 40)] == ["head-too-narrow"]
+    assert "not even the ridge" in head_findings(fixed_head(under(3.3, 100), 0.5), 10)[0].message
+    with pytest.raises(BadValueError):
+        fixed_head(under(2.4, 100), 0.5, 31.0)
+    assert (sagitta_mm(40, 20), incidence_deg(40, 20)) == (pytest.approx(1.27017, abs=1e-5), pytest.approx(30))
