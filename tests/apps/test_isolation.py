@@ -19,6 +19,12 @@ _TRIES = 60
 _FITTING = {
     "practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1},
     "artworks/{artwork_id}": {"name": "Leaf", "spec": {"placement": {"width_mm": 10}}, "version": 1},
+    "turning-devices": {"name": "Chuck", "kind": "chuck", "mm_per_turn": 120, "stands_in_for": "y"},
+    "turning-devices/{device_id}": {
+        "name": "Chuck", "kind": "chuck", "mm_per_turn": 120, "stands_in_for": "y", "version": 1,
+    },
+    "ticks": {"asked_turns": 0.5, "measured_mm": 100, "round_mm": 200},
+    "{job_id}/placing": {"spec": {"mark": {"width_mm": 10, "height_mm": 10}}, "version": 0},
 }  # fmt: skip
 """Bodies where made-up words would be refused before the row is looked for."""
 
@@ -51,6 +57,8 @@ def rows_of(api):
         },
         expect=201,
     )
+    device = {"name": "Chuck", "kind": "chuck", "mm_per_turn": 120, "stands_in_for": "y"}
+    turns = api.post(f"/machines/{api.machine.pk}/turning-devices", device, expect=201)
     arms = [{"coat": "tempera_brushed", "coats": n} for n in (1, 2)]
     tried = api.post("/experiments", {"name": "One or two", "like_job": api.job()["id"], "arms": arms}, expect=201)
     names = {"file": SimpleUploadedFile("names.csv", b"Moss"), "kind": "names", "name": "Labels"}
@@ -67,7 +75,7 @@ def rows_of(api):
     return {
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,
         "art_pack_id": art_pack.pk, "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],
-        "machine_id": api.machine.pk,
+        "machine_id": api.machine.pk, "device_id": turns["id"],
         "lot_id": plan["lots"][0]["id"], "stamp_id": plan["steps"][0]["stamps"][0]["id"],
         "coat_photo": shown["id"], "grid_photo": read["photos"][0]["id"], "spot_test": spot["id"],
         "holdup_test": api.get(f"/jobs/{job['id']}/coat/proof")["holdups"][0]["id"],

@@ -23,6 +23,7 @@ from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
+from keencoat.jobs.placing.models import placing_spec_of
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import machine_of
 from keencoat.shop.stored_field import StoredField
@@ -77,6 +78,7 @@ READERS = {
     "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,
     "order": lambda body: [(int(row["arm"]), int(row["piece"])) for row in body],
+    "placing-spec": placing_spec_of,
     "practice-batch": lambda body: [int(body["run"]), *(BatchPieceOut(**p) for p in body["pieces"])],
     "ratings-before": lambda body: [(c["rating"], c["defects"], c["strokes"], c["heard_snapping"])
                                     for c in body.values()],

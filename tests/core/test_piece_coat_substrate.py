@@ -114,7 +114,7 @@ def test_catalogues_hang_together_and_cite():
 ROOT = Path(__file__).parents[2]
 STANDARD = re.compile(r"\b((?:ISO|IEC|ASTM|CIE)(?:/IEC)? [A-Z]?\d{3,}(?:-\d+)*|RS274)")
 AUTHOR_YEAR = re.compile(
-    r"\b([A-Z][A-Za-zéö]+)((?:, [A-Z][a-zé]+)*(?:,? & [A-Z][A-Za-zé]+)?),? \(?((?:18|19|20)\d\d)\b"
+    r"\b([A-Z][A-Za-zéöå]+)((?:, [A-Z][a-zé]+)*(?:,? & [A-Z][A-Za-zé]+)?),? \(?((?:18|19|20)\d\d)\b"
 )
 
 

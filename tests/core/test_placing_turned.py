@@ -87,7 +87,7 @@ def test_lines_along_a_taper_are_burned_stronger_where_they_spread():
 
 
 def test_where_a_patch_lands_on_a_cylinder():
-    """Its middle is 100 − 94.25 mm beside the face's own, 46 − 50 mm below it; a turn of 251.3 mm is 120 of the axis."""
+    """Its middle is 100 − 94.25 mm beside the face's own, 46 − 50 mm below it; a turn is 120 mm of the axis."""
     for device in (ON_X, ON_Y):
         moves = [task.moves for task in through(device, CYLINDER)]
         along, _, turn = on_wall(through(device, CYLINDER).turned, moves[0])

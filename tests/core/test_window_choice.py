@@ -57,7 +57,7 @@ def test_what_was_seen_near_counts_where_nothing_is_sure():
 
 def test_what_was_seen_near_a_setting_is_what_its_cells_came_out_as():
     """By hand: a clean cell 0.1 off in ln power is exp(−½) = 0.607 of one, 0.2 off in ln speed likewise;
-    the clean one and a harsh one as far on the other side, cancel; a cell of another machine says nothing."""
+    a clean one and a harsh one as far on the other side, cancel; a cell of another machine says nothing."""
     machine = make_machine()
     at = Slice(machine, 0.1)
     cell = observe(at.setting(40, 100), machine, Rating.CLEAN)

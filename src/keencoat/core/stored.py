@@ -92,6 +92,7 @@ SHAPES = {
         StoredShape("locked-settings"),
         StoredShape("machine"),
         StoredShape("order"),
+        StoredShape("placing-spec"),
         StoredShape("practice-batch"),
         StoredShape("ratings-before"),
         StoredShape("setting"),

@@ -4,6 +4,7 @@ from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, Artw
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
+from keencoat.jobs.placing.models import Placing
 from keencoat.jobs.practice.models import Practice
 from keencoat.jobs.reading.models import GridPhoto, PhotoLight, RatingEvent
 from keencoat.jobs.run.models import RunRecord
@@ -29,6 +30,7 @@ __all__ = [
     "Job",
     "LockedSetting",
     "PhotoLight",
+    "Placing",
     "Practice",
     "RatingEvent",
     "RunRecord",

@@ -3,8 +3,10 @@
 from django.conf import settings
 from django.db import models
 
+from keencoat.core import placing as core_placing
 from keencoat.core import quantities as core
 from keencoat.core.coat import WANTED_DENSITY, Air, Coat, coat_from_facts
+from keencoat.core.placing import StandsInFor, TickPair, TurnCalibration, TurningKind, calibrate
 from keencoat.core.safety import Emission, Pulsing, checked_emission
 from keencoat.core.window import WANTED_SHARE, Scatter
 from keencoat.shop.stored_field import StoredField
@@ -134,6 +136,58 @@ class SpotTest(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()} on {self.machine}"
+
+
+class TurningDevice(models.Model):
+    """What turns round pieces on a machine. `version` counts its changes."""
+
+    machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="turning_devices")
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=8, choices=[(k.value, k.value) for k in TurningKind])
+    mm_per_turn = models.FloatField()
+    roller_mm = models.FloatField(default=0)
+    stands_in_for = models.CharField(max_length=1, choices=[(a.value, a.value) for a in StandsInFor])
+    backwards = models.BooleanField(default=False)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{self.name} on {self.machine}"
+
+    def to_core(self) -> core_placing.TurningDevice:
+        """The device as core knows it; raises BadValueError if a figure cannot be."""
+        return core_placing.TurningDevice(
+            TurningKind(self.kind), self.mm_per_turn, StandsInFor(self.stands_in_for), self.roller_mm, self.backwards
+        )
+
+    def calibration(self) -> TurnCalibration | None:
+        """What its measured ticks say it travels for a turn, against what it has now; None while none are measured."""
+        pairs = [
+            # The axis went as far as was asked by the figure of that day.
+            TickPair(t.asked_turns * t.mm_per_turn / self.mm_per_turn, t.measured_mm, t.round_mm)
+            for t in self.tests.all()
+        ]
+        return calibrate(self.to_core(), pairs) if pairs else None
+
+
+class TurnTest(models.Model):
+    """Two ticks burned so many turns apart on a wall so long round, and what lies between them along it; with the
+    device's figure as it was."""
+
+    device = models.ForeignKey(TurningDevice, on_delete=models.CASCADE, related_name="tests")
+    at = models.DateTimeField()
+    asked_turns = models.FloatField()
+    measured_mm = models.FloatField()
+    round_mm = models.FloatField()
+    mm_per_turn = models.FloatField()
+
+    class Meta:
+        ordering = ("-at", "-id")
+
+    def __str__(self) -> str:
+        return f"{self.asked_turns} turns of {self.device}"
 
 
 class OwnCoat(models.Model):

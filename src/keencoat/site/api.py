@@ -14,6 +14,7 @@ from keencoat.jobs.grid.api import router as grid_router
 from keencoat.jobs.job.api import router as jobs_router
 from keencoat.jobs.job.bench_api import router as bench_router
 from keencoat.jobs.job.room_taken_api import router as room_taken_router
+from keencoat.jobs.placing.api import router as placing_router
 from keencoat.jobs.plan.api import router as plan_router
 from keencoat.jobs.practice.api import router as practice_router
 from keencoat.jobs.reading.api import router as reading_router
@@ -25,6 +26,7 @@ from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
 from keencoat.shop.shelf_api import router as shelf_router
 from keencoat.shop.spot_api import router as spot_router
+from keencoat.shop.turning_api import router as turning_router
 from keencoat.site.described import DescribedAPI
 from keencoat.site.problems import handle_problems
 
@@ -49,6 +51,7 @@ api.add_router("", session_router)
 api.add_router("", shop_router)
 api.add_router("", shelf_router)
 api.add_router("", spot_router)
+api.add_router("", turning_router)
 api.add_router("", room_router)
 api.add_router("", room_taken_router)
 api.add_router("", bench_router)
@@ -63,6 +66,7 @@ api.add_router("", window_router)
 api.add_router("", artwork_router)
 api.add_router("", artwork_pieces_router)
 api.add_router("", artwork_packs_router)
+api.add_router("", placing_router)
 api.add_router("", run_router)
 api.add_router("", plan_router)
 api.add_router("", logbook_router)

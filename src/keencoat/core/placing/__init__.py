@@ -4,12 +4,14 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.placing.advice import band_findings, head_findings, level_findings, turn_findings, wall_findings
-from keencoat.core.placing.beam import Beam, focus_shift_behind_mm, usual_beam
+from keencoat.core.placing.beam import Beam, usual_beam
 from keencoat.core.placing.centre import Disc, LyingSheet, disc_from_chords, disc_through, sheet_at
-from keencoat.core.placing.fixed_head import FixedHead, Flank, Turns, UnderHead, fixed_head, turns_for
+from keencoat.core.placing.fixed_head import FixedHead, Flank, Turns, UnderHead, across_mm, fixed_head, turns_for
 from keencoat.core.placing.framing import Frame, frame_gcode, frame_of
 from keencoat.core.placing.height import HeightRoom, height_room
 from keencoat.core.placing.level import Levelling, Squaring, Support, levelling_of, squaring_of, supports_of
+from keencoat.core.placing.spec import Mark, PlacingSpec, start_of_placing, told_wall
+from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
 from keencoat.core.placing.turning import (
     StandsInFor,
@@ -37,6 +39,8 @@ __all__ = [
     "HeightRoom",
     "Levelling",
     "LyingSheet",
+    "Mark",
+    "PlacingSpec",
     "Squaring",
     "StandsInFor",
     "Support",
@@ -49,6 +53,7 @@ __all__ = [
     "TurningKind",
     "Turns",
     "UnderHead",
+    "across_mm",
     "band_findings",
     "band_of",
     "calibrate",
@@ -57,7 +62,6 @@ __all__ = [
     "disc_through",
     "distortion_of",
     "fixed_head",
-    "focus_shift_behind_mm",
     "frame_gcode",
     "frame_of",
     "head_findings",
@@ -68,7 +72,10 @@ __all__ = [
     "of_seam",
     "sheet_at",
     "squaring_of",
+    "start_of_placing",
     "supports_of",
+    "ticks_gcode",
+    "told_wall",
     "turn_findings",
     "turns_for",
     "usual_beam",

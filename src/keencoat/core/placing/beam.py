@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.core.errors import require_positive, require_within
+from keencoat.core.errors import require_positive
 from keencoat.core.quantities import BeamSource, Machine
 
 Floats = NDArray[np.float64]
@@ -51,15 +51,3 @@ def usual_beam(machine: Machine) -> Beam:
     waist = machine.spot_mm / 2
     wavelength_mm = machine.source.wavelength_nm * 1e-6
     return Beam(waist, math.pi * waist**2 / (_USUAL_M2[machine.source] * wavelength_mm), False)
-
-
-def focus_shift_behind_mm(thickness_mm: float, index: float) -> float:
-    """How much lower the focus falls behind a plate that the beam passes: t·(1 − 1/n) (plane plate, small angles; Born
-    & Wolf). The head goes down by t less so much to focus on the far side.
-
-    >>> round(focus_shift_behind_mm(4, 1.52), 3)
-    1.368
-    """
-    require_within(thickness_mm, 0, 200, "thickness_mm", "mm")
-    require_within(index, 1, 4, "index")
-    return thickness_mm * (1 - 1 / index)

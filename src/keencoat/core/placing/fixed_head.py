@@ -127,6 +127,15 @@ def _read(flank: Flank, focus_below_mm: float, wanted: float) -> FixedHead:
     return FixedHead(2 * holds_to(flank.aside_mm, flank.clean, wanted), focus_below_mm, fails_as, flank)
 
 
+def across_mm(round_mm: float, radius_mm: float) -> float:
+    """How wide a mark of so much round a wall is straight across, as a head from above sees it.
+
+    >>> round(across_mm(2 * math.pi * 30 / 6, 30), 9)
+    30.0
+    """
+    return 2 * radius_mm * math.sin(min(round_mm / 2 / radius_mm, math.pi / 2))
+
+
 @dataclass(frozen=True)
 class Turns:
     """A mark in strips, each burned with the piece turned on by so many degrees: `strip_mm` of art round the wall each,

@@ -108,12 +108,16 @@ class TickPair:
             )
 
 
-def of_seam(turns: int, gap_mm: float, round_mm: float) -> TickPair:
+def of_seam(turns: float, gap_mm: float, round_mm: float) -> TickPair:
     """A seam test: after so many whole turns the second tick falls short of the first by a gap, mm, or lies beyond it
     by an overlap, below zero."""
-    require_within(turns, 1, 20, "turns")
-    require_within(gap_mm, -round_mm / 3, round_mm / 3, "gap_mm", "mm")
-    return TickPair(float(turns), turns * round_mm - gap_mm, round_mm)
+    require_within(turns, 1, 20, "asked_turns", "turns")
+    if turns != round(turns):
+        raise BadValueError(
+            f"A seam closes after whole turns, not {turns:g}.", field="asked_turns", hint="Type 1, 2, 3 or more."
+        )
+    require_within(gap_mm, -round_mm / 3, round_mm / 3, "measured_mm", "mm")
+    return TickPair(turns, turns * round_mm - gap_mm, round_mm)
 
 
 @dataclass(frozen=True)

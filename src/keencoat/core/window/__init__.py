@@ -9,7 +9,7 @@ from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, ans
 from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, with_scatter
-from keencoat.core.window.focus_ladder import MeasuredHeight, read_ladder
+from keencoat.core.window.focus_ladder import MeasuredHeight, beam_of_ladder, read_ladder
 from keencoat.core.window.map import WindowMap, map_window
 from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
 from keencoat.core.window.openers import Change, Opener
@@ -60,6 +60,7 @@ __all__ = [
     "answer",
     "basis_of",
     "basis_words",
+    "beam_of_ladder",
     "beyond_enough",
     "beyond_harm",
     "choose",

@@ -57,15 +57,7 @@ class FocusResult:
 
 def read_ladder(rungs: list[MeasuredHeight]) -> FocusResult:
     """Fit the beam. Raises BadValueError for fewer than five heights, or if fewer than four lines left a mark."""
-    heights = {r.height_mm for r in rungs}
-    if len(heights) < LEAST_HEIGHTS:
-        raise BadValueError(
-            f"{len(heights)} different heights are too few to find a focus.",
-            field="rungs",
-            hint=f"Burn lines at {LEAST_HEIGHTS} heights or more, on both sides of the focus.",
-        )
-    if sum(r.width_um > 0 for r in rungs) < LEAST_HEIGHTS - 1:
-        raise BadValueError("Too few of these lines left a mark.", field="rungs", hint=_HINT)
+    _require_enough(rungs)
     z = np.array([r.height_mm for r in rungs])
     widths = np.array([r.width_um for r in rungs])
     span = float(z.max() - z.min())
@@ -80,6 +72,27 @@ def read_ladder(rungs: list[MeasuredHeight]) -> FocusResult:
         times,
         _findings(z0, half, float(z.min()), float(z.max()), times),
     )
+
+
+def _require_enough(rungs: list[MeasuredHeight]) -> None:
+    heights = {r.height_mm for r in rungs}
+    if len(heights) < LEAST_HEIGHTS:
+        raise BadValueError(
+            f"{len(heights)} different heights are too few to find a focus.",
+            field="rungs",
+            hint=f"Burn lines at {LEAST_HEIGHTS} heights or more, on both sides of the focus.",
+        )
+    if sum(r.width_um > 0 for r in rungs) < LEAST_HEIGHTS - 1:
+        raise BadValueError("Too few of these lines left a mark.", field="rungs", hint=_HINT)
+
+
+def beam_of_ladder(rungs: list[MeasuredHeight]) -> tuple[float, float]:
+    """The beam that a ladder shows: its 1/e² radius in focus and how far from there it is √2 as wide, mm. Raises
+    BadValueError as `read_ladder`."""
+    _require_enough(rungs)
+    z, widths = np.array([r.height_mm for r in rungs]), np.array([r.width_um for r in rungs])
+    _, ln_waist, ln_rayleigh, _ = (float(v) for v in _fit(z, widths, float(z.max() - z.min())).x)
+    return math.exp(ln_waist) / 1000, math.exp(ln_rayleigh)
 
 
 def line_width_um(z_mm: Array, z0_mm: float, waist_um: float, rayleigh_mm: float, times: float) -> Array:

@@ -1,0 +1,67 @@
+"""The Placing chapter: how pieces lie or turn, and what the laser takes of it."""
+
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.utils import timezone
+from ninja import Router
+
+from keencoat.jobs.artwork.services.bringing import find_artwork
+from keencoat.jobs.artwork.services.files import Taken
+from keencoat.jobs.artwork.services.making import base_of
+from keencoat.jobs.artwork.services.versions import keep_version
+from keencoat.jobs.job.services import find_job
+from keencoat.jobs.placing import schemas as s
+from keencoat.jobs.placing.models import placing_spec_of
+from keencoat.jobs.placing.services.files import frame_file, turned_gcode, wrap_svg
+from keencoat.jobs.placing.services.placing import placing_of, save_placing
+from keencoat.jobs.placing.show import show_placing
+from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import sends
+
+router = Router(tags=["placing"])
+_GCODE, _SVG = "text/x-gcode", "image/svg+xml"
+
+
+@router.get("/jobs/{job_id}/placing", response=s.PlacingOut)
+def read(request: HttpRequest, job_id: int) -> s.PlacingOut:
+    """How a job's pieces lie or turn, and what follows."""
+    return show_placing(placing_of(find_job(workshop_of(request), job_id)))
+
+
+@router.put("/jobs/{job_id}/placing", response=s.PlacingOut)
+def change(request: HttpRequest, job_id: int, payload: s.PlacingIn) -> s.PlacingOut:
+    """Tell how they lie or turn."""
+    spec = placing_spec_of(payload.spec.model_dump())
+    return show_placing(
+        save_placing(workshop_of(request), job_id, spec, payload.device_id, payload.artwork_id, payload.version)
+    )
+
+
+@router.get("/jobs/{job_id}/placing/frame.gcode", **sends(_GCODE))
+def frame(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The way round art and piece, with the beam off."""
+    text = frame_file(placing_of(find_job(workshop_of(request), job_id)))
+    return HttpResponse(text, content_type=f"{_GCODE}; charset=utf-8", headers=_named(f"job{job_id}-frame.gcode"))
+
+
+@router.get("/jobs/{job_id}/placing/wrap.svg", **sends(_SVG))
+def wrap(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The wall laid flat with the mark's outline: a sheet to wrap round the piece."""
+    text = wrap_svg(placing_of(find_job(workshop_of(request), job_id)))
+    return HttpResponse(text, content_type=_SVG, headers=_named(f"job{job_id}-wrap.svg"))
+
+
+@router.get("/jobs/{job_id}/placing/turned.gcode", **sends(_GCODE))
+def turned(request: HttpRequest, job_id: int, artwork_id: int, piece: int = 0) -> StreamingHttpResponse:
+    """One piece (from 0) of an artwork through the turning device."""
+    workshop = workshop_of(request)
+    job, artwork = find_job(workshop, job_id), find_artwork(workshop, artwork_id)
+    artwork.job = job
+    taken = Taken(artwork, base_of(job), piece)
+    lines = turned_gcode(placing_of(job), taken)
+    keep_version(artwork, taken.base, timezone.now())
+    headers = _named(f"{taken.stem.removeprefix('keencoat-')}-turned.gcode")
+    return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+
+
+def _named(name: str) -> dict[str, str]:
+    return {"Content-Disposition": f'attachment; filename="keencoat-{name}"'}

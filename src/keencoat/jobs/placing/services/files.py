@@ -1,0 +1,81 @@
+"""What the laser and the maker take of a placing: a frame, artwork through a turning device, a sheet to wrap."""
+
+from collections.abc import Iterator
+from xml.etree.ElementTree import SubElement, indent, tostring
+
+import numpy as np
+
+from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.geometry import svg_page
+from keencoat.core.placing import ArtOnWall, StandsInFor, Turned, TurnedProgram, frame_gcode
+from keencoat.core.toolpath import gcode_lines
+from keencoat.jobs.artwork.services.files import Taken
+from keencoat.jobs.artwork.services.making import made_of
+from keencoat.jobs.placing.models import Placing
+from keencoat.jobs.placing.services.flat_place import FlatPlace
+from keencoat.jobs.placing.services.placing import place_of
+from keencoat.jobs.placing.services.round_place import RoundPlace
+
+_STEPS = 33
+
+
+def frame_file(placing: Placing) -> str:
+    """The frame round art and piece, as G-code. Raises NotAllowedError where nothing says how the piece lies."""
+    place = place_of(placing)
+    if not isinstance(place, FlatPlace) or place.frame is None:
+        raise NotAllowedError(
+            "Nothing says yet how this piece lies on the bed.", hint="Touch its rim or corners first."
+        )
+    return frame_gcode(place.frame, placing.job.name)
+
+
+def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
+    """An artwork through the turning device, as G-code. Raises NotAllowedError without a device."""
+    place = place_of(placing)
+    if not isinstance(place, RoundPlace) or placing.device is None:
+        raise NotAllowedError("Nothing turns this piece.", hint="Say in Placing which turning device carries it.")
+    device, base = placing.device.to_core(), taken.base
+    across = device.stands_in_for is StandsInFor.Y
+    program = base.program(made_of(taken.artwork, base, taken.piece), across)
+    if not program.lines:
+        raise BadValueError("Nothing of it is burned.", field="artwork_id", hint="Change its size or its place.")
+    art = ArtOnWall(place.taper, place.art.way, place.taper.slant_mm / 2, place.art.turn_deg)
+    turned = TurnedProgram(program, Turned(art, device, place.widest_mm, base.size_mm, across))
+    zero = f"the wall's lower end along it, {device.stands_in_for.upper()} 0 where the mark's middle lies uppermost"
+    title = f"{taken.title}, turned on {placing.device.name}"
+    lines = gcode_lines(turned, base.machine, title, base.mirrored, base.focus, zero)
+    return (f"{line}\n" for _, line in lines)
+
+
+def wrap_svg(placing: Placing) -> str:
+    """The wall laid flat with the mark's outline on it, true to scale: a sheet to cut out and wrap round the piece.
+    Raises NotAllowedError for a flat piece."""
+    place = place_of(placing)
+    if not isinstance(place, RoundPlace):
+        raise NotAllowedError("A flat piece needs no sheet to wrap.", hint="Take the frame instead.")
+    wall, mark = wall_ring(place), mark_ring(place)
+    left, low = wall.min(axis=0)
+    width, height = wall.max(axis=0) - (left, low)
+    svg = svg_page(float(width), float(height), f"{placing.job.name}, to wrap round the wall", False)
+    for ring, look in ((wall, {"stroke": "#000"}), (mark, {"stroke": "#000", "stroke-dasharray": "2 1"})):
+        points = " ".join(f"{x - left:.3f},{height - (y - low):.3f}" for x, y in ring)
+        SubElement(svg, "path", {"d": f"M {points} Z", "fill": "none", "stroke-width": "0.2", **look})
+    indent(svg, "")
+    return tostring(svg, "unicode") + "\n"
+
+
+def wall_ring(place: RoundPlace) -> np.ndarray:
+    """The whole wall laid flat about the mark's middle, opened at the back; shape (n, 2), mm."""
+    turn = np.linspace(-180, 180, 4 * _STEPS) + place.art.turn_deg
+    ends = np.zeros_like(turn), np.full_like(turn, place.taper.slant_mm)
+    low, top = (np.column_stack(place.art.laid_flat(along, turn)) for along in ends)
+    return np.concatenate([low, top[::-1]])
+
+
+def mark_ring(place: RoundPlace) -> np.ndarray:
+    """The mark's outline on the wall laid flat, as the way of the art bends it; shape (n, 2), mm."""
+    half_wide, half_high = place.mark_mm[0] / 2, place.mark_mm[1] / 2
+    side = np.linspace(-1, 1, _STEPS)
+    x = np.concatenate([side * half_wide, np.full(_STEPS, half_wide), -side * half_wide, np.full(_STEPS, -half_wide)])
+    y = np.concatenate([np.full(_STEPS, -half_high), side * half_high, np.full(_STEPS, half_high), -side * half_high])
+    return np.column_stack(place.art.laid_flat(*place.art.onto(x, y)))

@@ -1,0 +1,156 @@
+"""How a round piece turns, or what a fixed head can mark of it."""
+
+import math
+from dataclasses import dataclass
+
+from keencoat.core.errors import BadValueError
+from keencoat.core.findings import Finding
+from keencoat.core.piece import RoundPiece, Wall, read_wall
+from keencoat.core.placing import (
+    ArtOnWall,
+    ArtWay,
+    Band,
+    Beam,
+    Distortion,
+    FixedHead,
+    HeightRoom,
+    Levelling,
+    PlacingSpec,
+    Support,
+    TaperedWall,
+    Turns,
+    UnderHead,
+    across_mm,
+    band_findings,
+    band_of,
+    distortion_of,
+    fixed_head,
+    head_findings,
+    level_findings,
+    levelling_of,
+    supports_of,
+    told_wall,
+    turn_findings,
+    turns_for,
+    wall_findings,
+)
+from keencoat.jobs.evidence import fit_of
+from keencoat.jobs.placing.models import Placing
+from keencoat.jobs.placing.services.beam import beam_of, room_of
+from keencoat.jobs.placing.services.mark import mark_mm_of
+
+_LEAST_MM = 3.0
+
+
+@dataclass(frozen=True, eq=False)
+class DevicePlace:
+    """What a turning device does with the piece: mm of its axis once round, and how the wall is brought level."""
+
+    turn_mm: float
+    level: Levelling
+
+
+@dataclass(frozen=True, eq=False)
+class HeadPlace:
+    """What a fixed head does: how wide a mark it can make, how wide this one is straight across, and in which turns it
+    could be made; None where it cannot."""
+
+    head: FixedHead
+    across_mm: float
+    turns: Turns | None
+
+
+@dataclass(frozen=True, eq=False)
+class RoundPlace:
+    """How a round piece lies. `wall` is as measured, None while nobody has; `taper` is what art comes onto; what turns
+    it, or the head above it once a setting is locked; both ways of art with what they do to it."""
+
+    wall: Wall | None
+    taper: TaperedWall
+    widest_mm: float
+    mark_mm: tuple[float, float]
+    art: ArtOnWall
+    band: Band
+    ways: dict[ArtWay, Distortion]
+    supports: tuple[Support, ...]
+    beam: Beam
+    room: HeightRoom | None
+    device: DevicePlace | None
+    under_head: HeadPlace | None
+    findings: tuple[Finding, ...]
+
+
+def round_place(placing: Placing, piece: RoundPiece) -> RoundPlace:
+    """All that follows from what is told. Raises BadValueError where it cannot be so."""
+    told, mark_mm = placing.told(), mark_mm_of(placing)
+    wall, taper = wall_of(piece, told)
+    widest_mm = wall.widest_mm if wall else piece.diameter_mm
+    art = art_on(taper, told, mark_mm)
+    there_mm = taper.diameter_mm(art.along_mm)
+    beam = beam_of(placing.job.machine)
+    band = band_of(mark_mm[0], there_mm, told.mark.seam_deg, told.mark.turn_deg)
+    findings = [*wall.findings, *wall_findings(wall, (piece.diameter_mm, piece.narrow_mm))] if wall else []
+    device = under_head = None
+    if placing.device is not None:
+        turning = placing.device.to_core()
+        level = levelling_of(turning.kind, taper.half_angle_deg, told.supports_mm, mark_mm[1])
+        device = DevicePlace(turning.turn_mm(widest_mm), level)
+        findings += level_findings(level, beam)
+        findings += turn_findings(placing.device.calibration(), math.pi * there_mm)
+    else:
+        under_head = _under_head(placing, there_mm / 2, mark_mm[0], beam)
+        findings += head_findings(under_head.head, under_head.across_mm) if under_head else []
+    return RoundPlace(
+        wall,
+        taper,
+        widest_mm,
+        mark_mm,
+        art,
+        band,
+        {way: distortion_of(ArtOnWall(taper, way, art.along_mm), *mark_mm) for way in ArtWay},
+        supports_of(told.length_mm, told.stem_mm),
+        beam,
+        room_of(placing.job, beam),
+        device,
+        under_head,
+        (*findings, *band_findings(band)),
+    )
+
+
+def wall_of(piece: RoundPiece, told: PlacingSpec) -> tuple[Wall | None, TaperedWall]:
+    """The wall as measured, None while nobody has, and the frustum that art comes onto."""
+    if not told.girths:
+        return None, told_wall(piece, told.narrow_end)
+    wall = read_wall(told.girths, told.length_mm, told.narrow_end, piece.diameter_mm)
+    below, above = wall.diameter_mm(0), wall.diameter_mm(wall.length_mm)
+    if min(below, above) < _LEAST_MM:
+        raise BadValueError(
+            f"By these figures the wall would run to Ø {min(below, above):.1f} mm at one end.",
+            field="girths",
+            hint="Measure further apart along the wall, or once more.",
+        )
+    return wall, TaperedWall(below, above, math.hypot((above - below) / 2, wall.length_mm))
+
+
+def art_on(taper: TaperedWall, told: PlacingSpec, mark_mm: tuple[float, float]) -> ArtOnWall:
+    """Where the mark comes to; raises BadValueError where it reaches past the wall."""
+    along = taper.slant_mm / 2 if told.mark.along_mm is None else told.mark.along_mm
+    if not mark_mm[1] / 2 <= along <= taper.slant_mm - mark_mm[1] / 2:
+        raise BadValueError(
+            f"A mark {mark_mm[1]:.1f} mm high with its middle {along:.1f} mm up the wall reaches past its end.",
+            field="mark.along_mm",
+            hint=f"The wall is {taper.slant_mm:.1f} mm long.",
+        )
+    return ArtOnWall(taper, told.mark.way, along, told.mark.turn_deg)
+
+
+def _under_head(placing: Placing, radius_mm: float, round_mm: float, beam: Beam) -> HeadPlace | None:
+    job = placing.job
+    lock = job.locked.first()
+    if lock is None:
+        return None
+    under = UnderHead(fit_of(job), lock.setting(), job.machine.to_core(), beam, radius_mm)
+    head = fixed_head(under, job.workshop.wanted_share, placing.told().focus_below_mm)
+    can = head.widest_mm > 0 and round_mm <= 2 * math.pi * radius_mm
+    turns = turns_for(round_mm, head.widest_mm, radius_mm) if can else None
+    return HeadPlace(head, across_mm(round_mm, radius_mm), turns)
