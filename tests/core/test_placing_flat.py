@@ -147,7 +147,11 @@ def test_a_frame_goes_round_art_and_piece_twice_with_the_beam_off():
     piece, art = rectangle(100, 60), translate(rectangle(40, 20), 10, 0)
     frame = frame_of(art, piece, rectangle(94, 54), offset(200, 150), machine)
     assert frame.findings == ()
-    assert frame.way[0].tolist() == [190, 140]
+    art_way, piece_way = frame.way[:9].tolist(), frame.way[9:].tolist()
+    assert art_way[:5] == [[190, 140], [230, 140], [230, 160], [190, 160], [190, 140]]
+    # Over the middle lines of the art, then round the piece from its opposite corner.
+    assert art_way[5:] == [[210, 140], [210, 160], [230, 150], [190, 150]]
+    assert piece_way == [[250, 180], [150, 180], [150, 120], [250, 120], [250, 180]]
     assert (frame.way.min(axis=0).tolist(), frame.way.max(axis=0).tolist()) == ([150, 120], [250, 180])
     lines = list(parse_gcode_lines(frame_gcode(frame, "tile (1)")))
     assert not any(line.get_param("S") for line in lines if line.command[0] == "G")
@@ -184,6 +188,18 @@ def test_a_beam_off_its_focus():
     beam = usual_beam(make_machine(source=BeamSource.CO2, spot_mm=0.1))
     assert (beam.waist_mm, beam.rayleigh_mm) == pytest.approx((0.05, math.pi * 0.0025 / (1.3 * 0.0106)))
     assert beam.wider(np.array([-beam.depth_mm, beam.depth_mm])) == pytest.approx([1.1, 1.1])
+
+
+@pytest.mark.parametrize(("source", "m2", "wavelength_mm"), [
+    (BeamSource.BLUE, 8, 450e-6), (BeamSource.NEAR_INFRARED, 1.6, 1064e-6), (BeamSource.CO2, 1.3, 10.6e-3),
+])  # fmt: skip
+def test_what_beams_are_like_where_no_ladder_tells(source, m2, wavelength_mm):
+    beam = usual_beam(make_machine(source=source, spot_mm=0.08))
+    assert (beam.waist_mm, beam.measured) == (0.04, False)
+    assert beam.rayleigh_mm == pytest.approx(math.pi * 0.04**2 / (m2 * wavelength_mm))
+    for bad in ((0, 1), (0.04, 0), (0.04, math.nan)):
+        with pytest.raises(BadValueError):
+            Beam(*bad, True)
 
 
 def test_how_far_off_focus_a_setting_holds():

@@ -134,6 +134,11 @@ def test_what_turns_how_far():
     for bad in ((0, 1), (1, 0), (math.nan, 1)):
         with pytest.raises(BadValueError):
             mm_per_turn_of(*bad)
+    for roller_mm, mm_per_turn in ((1.9, 100), (501, 100), (40, 0.09), (40, 10_001), (40, math.nan)):
+        with pytest.raises(BadValueError):
+            TurningDevice(TurningKind.ROLLERS, mm_per_turn, StandsInFor.Y, roller_mm=roller_mm)
+    for roller_mm, mm_per_turn in ((2, 10_000), (500, 0.1)):
+        assert TurningDevice(TurningKind.ROLLERS, mm_per_turn, StandsInFor.Y, roller_mm=roller_mm).turn_mm(80) > 0
     with pytest.raises(BadValueError, match="roller_mm"):
         TurningDevice(TurningKind.ROLLERS, 100, StandsInFor.Y)
 
@@ -147,6 +152,9 @@ def test_a_device_is_calibrated_by_ticks_and_seams():
         assert found.mm_per_turn.mid == pytest.approx(126, rel=1e-5)
         assert found.seam_gap_mm == pytest.approx(11.905, abs=1e-2)
         assert found.of(CHUCK).mm_per_turn == found.mm_per_turn.mid
+    assert TickPair(1, 10, 10).round_mm == 10
+    with pytest.raises(BadValueError, match="round_mm"):
+        TickPair(1, 9.9, 9.9)
     # One pair's range is the tape's 0.3 mm over 250 mm of one turn, times 1.645.
     one = calibrate(CHUCK, [of_seam(1, 0, 250)]).mm_per_turn
     assert (one.high - one.low) / 2 / 120 == pytest.approx(1.6449 * 0.3 / 250, rel=1e-3)
@@ -193,7 +201,12 @@ def test_a_taper_is_levelled_by_its_angle_in_a_chuck_and_by_twice_that_on_roller
     assert chuck.rise_mm == pytest.approx(60 * math.sin(math.radians(5.7106)))
     beam = Beam(0.04, 1.4, False)
     assert [f.code for f in level_findings(chuck, beam)] == ["not-level"]
-    assert level_findings(levelling_of(TurningKind.CHUCK, 0.5, 150, 60), beam) == []
+    # A rise of 0.6 mm is within twice 0.6415 mm, the depth of 1.4 mm·√0.21; one of 1.3 mm is not.
+    assert level_findings(levelling_of(TurningKind.CHUCK, 0.573, 150, 60), beam) == []
+    assert level_findings(levelling_of(TurningKind.CHUCK, 1.2, 150, 60), beam) == []
+    steep = level_findings(levelling_of(TurningKind.CHUCK, 1.25, 150, 60), beam)[0]
+    assert steep.figures == {"rise_mm": pytest.approx(1.309, abs=1e-3), "depth_mm": pytest.approx(1.2831, abs=1e-3)}
+    assert "3.3 mm under its support, 1.2°" in steep.fix
     assert levelling_of(TurningKind.CHUCK, -5.7106, 150, 60) == chuck
     with pytest.raises(BadValueError):
         levelling_of(TurningKind.CHUCK, math.nan, 150, 60)
@@ -209,7 +222,13 @@ def test_an_axis_is_squared_from_the_pointer_at_both_ends():
         with pytest.raises(BadValueError):
             squaring_of(*bad)
     assert [s.at_mm for s in supports_of(180, 80)] == [0, 40, 130]
-    assert len(supports_of(120, 0)) == 2
+    assert [s.at_mm for s in supports_of(120, 0)] == [0, 120]
+    assert "stem" in supports_of(180, 80)[1].words
+    for limit in ((0, 1, 10, 10), (-500, 500, 5000, 5000)):
+        assert squaring_of(*limit).shift_mm > 0
+    for beyond in ((0, 1, 9.9, 10), (0, 1, 10, 9.9), (0, 1, 5001, 10), (-501, 0, 5000, 10)):
+        with pytest.raises(BadValueError):
+            squaring_of(*beyond)
     with pytest.raises(BadValueError):
         supports_of(100, 95)
 
@@ -303,6 +322,9 @@ def test_a_band_round_a_wall_and_its_seam():
     assert band_of(62.8318, 80, seam_deg=60).to_seam_mm == pytest.approx(10.472, abs=1e-2)
     assert band_of(62.8318, 80, seam_deg=-60) == band_of(62.8318, 80, seam_deg=300)
     assert band_findings(band) == []
+    # The mark's side lies at 45°, 0.698 mm a degree: at 52.2° the seam is 5.03 mm away, at 52.1° 4.96.
+    assert band_findings(band_of(62.8318, 80, seam_deg=52.2)) == []
+    assert [f.code for f in band_findings(band_of(62.8318, 80, seam_deg=52.1))] == ["seam-in-mark"]
     near = band_findings(band_of(62.8318, 80, seam_deg=50))
     assert [(f.code, f.severity) for f in near] == [("seam-in-mark", "warn")]
     twice = band_findings(band_of(260, 80))

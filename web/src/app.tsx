@@ -13,6 +13,7 @@ const ComparePage = lazy(() => import('./pages/compare/ComparePage'))
 const PracticePage = lazy(() => import('./pages/practice/PracticePage'))
 const LogbookPage = lazy(() => import('./pages/logbook/LogbookPage'))
 const SpotPage = lazy(() => import('./pages/shop/SpotPage'))
+const TurningPage = lazy(() => import('./pages/shop/TurningPage'))
 const ShopPage = lazy(() => import('./pages/shop/ShopPage'))
 
 export function App() {
@@ -32,6 +33,7 @@ export function App() {
           <Route path="/practice" element={<PracticePage />} />
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/shop/machines/:id/spot" element={<SpotPage />} />
+          <Route path="/shop/machines/:id/turning" element={<TurningPage />} />
           <Route path="/shop" element={<ShopPage />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -187,6 +187,23 @@ export const useSpotTests = (machineId: number) =>
       body(api.GET('/api/machines/{machine_id}/spot-tests', { params: { path: { machine_id: machineId } } })),
   })
 
+export const useTurningDevices = (machineId: number) =>
+  useQuery({
+    queryKey: keys.turning(machineId),
+    queryFn: () =>
+      body(
+        api.GET('/api/machines/{machine_id}/turning-devices', {
+          params: { path: { machine_id: machineId } },
+        }),
+      ),
+  })
+
+export const usePlacing = (id: number) =>
+  useQuery({
+    queryKey: keys.job(id, 'placing'),
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/placing', path(id))),
+  })
+
 export const usePoint = (id: number, art: Schema<'Art'>, setting: Schema<'SettingIn'> | null) =>
   useQuery({
     queryKey: keys.job(id, 'point', art, setting),

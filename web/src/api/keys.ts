@@ -15,6 +15,7 @@ export const keys = {
   bench: (most?: number) => (most === undefined ? ['bench'] : ['bench', most]),
   jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),
   spotTests: (machineId: number) => ['spot', machineId],
+  turning: (machineId: number) => ['turning', machineId],
   burn: (id: number) => ['burn', id],
   artBurn: (id: number) => ['art-burn', id],
   artPack: (id: number) => ['art-pack', id],

@@ -1346,6 +1346,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/placing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description How a job's pieces lie or turn, and what follows.
+         */
+        get: operations["keencoat_jobs_placing_api_read"];
+        /**
+         * Change
+         * @description Tell how they lie or turn.
+         */
+        put: operations["keencoat_jobs_placing_api_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/placing/frame.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frame
+         * @description The way round art and piece, with the beam off.
+         */
+        get: operations["keencoat_jobs_placing_api_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/placing/turned.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Turned
+         * @description One piece (from 0) of an artwork through the turning device.
+         */
+        get: operations["keencoat_jobs_placing_api_turned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/placing/wrap.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wrap
+         * @description The wall laid flat with the mark's outline: a sheet to wrap round the piece.
+         */
+        get: operations["keencoat_jobs_placing_api_wrap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/practice/batch": {
         parameters: {
             query?: never;
@@ -1715,6 +1799,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/turning-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Devices
+         * @description A machine's turning devices.
+         */
+        get: operations["keencoat_shop_turning_api_list_devices"];
+        put?: never;
+        /**
+         * Add
+         * @description Add a turning device.
+         */
+        post: operations["keencoat_shop_turning_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -2018,6 +2126,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/turning-devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Change a turning device.
+         */
+        put: operations["keencoat_shop_turning_api_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/turning-devices/{device_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Write what the ticks say into the device.
+         */
+        post: operations["keencoat_shop_turning_api_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/turning-devices/{device_id}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measured
+         * @description Keep what was measured between two ticks, or at a seam.
+         */
+        post: operations["keencoat_shop_turning_api_measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/turning-devices/{device_id}/ticks.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ticks
+         * @description Two ticks so many turns apart, as G-code for a piece of this widest diameter.
+         */
+        get: operations["keencoat_shop_turning_api_ticks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/room-taken": {
         parameters: {
             query?: never;
@@ -2306,6 +2494,12 @@ export interface components {
              */
             trouble: string;
         };
+        /**
+         * ArtWay
+         * @description How flat art comes onto a taper.
+         * @enum {string}
+         */
+        ArtWay: "level" | "straight";
         /**
          * ArtworkIn
          * @description A change of what is asked, by somebody who saw `version`.
@@ -3028,6 +3222,106 @@ export interface components {
             user: string;
         };
         /**
+         * DeviceChange
+         * @description A device, and the version it was read at.
+         */
+        DeviceChange: {
+            /**
+             * Backwards
+             * @default false
+             */
+            backwards: boolean;
+            kind: components["schemas"]["TurningKind"];
+            /** Mm Per Turn */
+            mm_per_turn: number;
+            /** Name */
+            name: string;
+            /**
+             * Roller Mm
+             * @default 0
+             */
+            roller_mm: number;
+            stands_in_for: components["schemas"]["StandsInFor"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * DeviceIn
+         * @description A turning device: what it is, travel of its axis for a turn of the chuck or of a roller, which axis that is.
+         */
+        DeviceIn: {
+            /**
+             * Backwards
+             * @default false
+             */
+            backwards: boolean;
+            kind: components["schemas"]["TurningKind"];
+            /** Mm Per Turn */
+            mm_per_turn: number;
+            /** Name */
+            name: string;
+            /**
+             * Roller Mm
+             * @default 0
+             */
+            roller_mm: number;
+            stands_in_for: components["schemas"]["StandsInFor"];
+        };
+        /**
+         * DeviceOut
+         * @description A turning device with what was measured of it. `calibrated`: mm per turn by its ticks, with their range;
+         *     `seam_gap_mm`: how far a turn falls short now, below zero an overlap.
+         */
+        DeviceOut: {
+            /**
+             * Backwards
+             * @default false
+             */
+            backwards: boolean;
+            calibrated: components["schemas"]["RangeOut"] | null;
+            /** Id */
+            id: number;
+            kind: components["schemas"]["TurningKind"];
+            /** Machine Id */
+            machine_id: number;
+            /** Mm Per Turn */
+            mm_per_turn: number;
+            /** Name */
+            name: string;
+            /**
+             * Roller Mm
+             * @default 0
+             */
+            roller_mm: number;
+            /** Seam Gap Mm */
+            seam_gap_mm: number | null;
+            stands_in_for: components["schemas"]["StandsInFor"];
+            /** Tests */
+            tests: components["schemas"]["TurnTestOut"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * DevicePlaceOut
+         * @description What a turning device does: mm of its axis once round and for a millimetre at the mark; how a taper is levelled:
+         *     degrees, mm of shim under the narrow end's support, mm/m by spirit level, and mm of rise along the mark
+         *     without.
+         */
+        DevicePlaceOut: {
+            /** Angle Deg */
+            angle_deg: number;
+            /** Axis Per Mm */
+            axis_per_mm: number;
+            /** Level Mm Per M */
+            level_mm_per_m: number;
+            /** Rise Mm */
+            rise_mm: number;
+            /** Shim Mm */
+            shim_mm: number;
+            /** Turn Mm */
+            turn_mm: number;
+        };
+        /**
          * DisagreementOut
          * @description A question that makers answer differently.
          */
@@ -3038,6 +3332,36 @@ export interface components {
             question: string;
             /** Schools */
             schools: components["schemas"]["SchoolOut"][];
+        };
+        /**
+         * DiscOut
+         * @description A disc as it lies; how far its middle may be off, and each touched point from its circle.
+         */
+        DiscOut: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
+            /** Off Mm */
+            off_mm: number[];
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
+         * DistortionOut
+         * @description What a way does to the mark: widest line over narrowest, per cent; rise of its sides over its middle, mm;
+         *     degrees by which letters at its sides lean.
+         */
+        DistortionOut: {
+            /** Lean Deg */
+            lean_deg: number;
+            /** Sag Mm */
+            sag_mm: number;
+            way: components["schemas"]["ArtWay"];
+            /** Wider Pct */
+            wider_pct: number;
         };
         /**
          * DriftOut
@@ -3311,6 +3635,43 @@ export interface components {
          */
         FitStatus: "prior_only" | "good" | "rough";
         /**
+         * FlankOut
+         * @description What a fixed head does beside the ridge, from the ridge outwards: mm aside, degrees of incidence, mm below the
+         *     focus, spot over the one in focus, areal energy over the ridge's, share of clean pieces.
+         */
+        FlankOut: {
+            /** Aside Mm */
+            aside_mm: number[];
+            /** Below Focus Mm */
+            below_focus_mm: number[];
+            /** Clean */
+            clean: number[];
+            /** Energy Share */
+            energy_share: number[];
+            /** Incidence Deg */
+            incidence_deg: number[];
+            /** Spot Times */
+            spot_times: number[];
+        };
+        /**
+         * FlatOut
+         * @description How a flat piece lies on the bed, with its outline, the mark and the frame there.
+         */
+        FlatOut: {
+            /** Art */
+            art: number[][];
+            /** Bed X Mm */
+            bed_x_mm: number;
+            /** Bed Y Mm */
+            bed_y_mm: number;
+            disc: components["schemas"]["DiscOut"] | null;
+            /** Frame */
+            frame: number[][];
+            /** Piece */
+            piece: number[][];
+            sheet: components["schemas"]["LyingOut"] | null;
+        };
+        /**
          * FrameOut
          * @description The frame: its outer edges, the width of its line, and corner and ticks as boxes (x, y, width, height; y up from
          *     the lower left of each), mm.
@@ -3329,6 +3690,23 @@ export interface components {
             /** Top Mm */
             top_mm: number;
         };
+        /**
+         * GirthIO
+         * @description A measurement: mm from the foot, mm round the wall by tape or across it by calliper.
+         */
+        GirthIO: {
+            by: components["schemas"]["GirthTool"];
+            /** Figure Mm */
+            figure_mm: number;
+            /** Height Mm */
+            height_mm: number;
+        };
+        /**
+         * GirthTool
+         * @description What a wall was measured with.
+         * @enum {string}
+         */
+        GirthTool: "tape" | "calliper";
         /**
          * GridHeatOut
          * @description What the grid does to its piece, with low and high estimates of rises in K.
@@ -3561,6 +3939,25 @@ export interface components {
             seen_dry: boolean;
         };
         /**
+         * HeadOut
+         * @description How wide a mark a fixed head can make here, mm straight across, and how wide this one is; where the focus is set;
+         *     and in which turns a wider one could be made.
+         */
+        HeadOut: {
+            /** Across Mm */
+            across_mm: number;
+            /** At Deg */
+            at_deg: number[];
+            fails_as: components["schemas"]["Rating"];
+            flank: components["schemas"]["FlankOut"];
+            /** Focus Below Mm */
+            focus_below_mm: number;
+            /** Strip Mm */
+            strip_mm: number | null;
+            /** Widest Mm */
+            widest_mm: number;
+        };
+        /**
          * Heat
          * @description What helps a coat to dry.
          * @enum {string}
@@ -3574,6 +3971,21 @@ export interface components {
             key: components["schemas"]["Heat"];
             /** Label */
             label: string;
+        };
+        /**
+         * HeightOut
+         * @description The beam's depth (mm one way, a tenth wider), whether a ladder tells it, and how far off focus the locked setting
+         *     keeps the wanted share (null before a lock); and where the focus goes, in words.
+         */
+        HeightOut: {
+            /** Depth Mm */
+            depth_mm: number;
+            /** Focus */
+            focus: string;
+            /** Measured */
+            measured: boolean;
+            /** Room Mm */
+            room_mm: number | null;
         };
         /**
          * HoldUpIn
@@ -3784,6 +4196,11 @@ export interface components {
             next: components["schemas"]["StepOut"];
             /** Pieces */
             pieces: number;
+            /**
+             * Placed
+             * @description whether anybody told how its pieces lie or turn
+             */
+            placed: boolean;
             practice: components["schemas"]["PracticeShort"] | null;
             /** Process */
             process: string;
@@ -4025,6 +4442,18 @@ export interface components {
             note: string;
         };
         /**
+         * LyingOut
+         * @description A sheet as it lies: its middle, and its turn counterclockwise.
+         */
+        LyingOut: {
+            /** Turn Deg */
+            turn_deg: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
          * MachineChange
          * @description A machine's figures, and the version they were read at.
          */
@@ -4174,6 +4603,31 @@ export interface components {
             usual_cv: number;
         };
         /**
+         * MarkIO
+         * @description Where the mark lies: its size where no artwork gives it, its middle up the wall (null: the wall's middle) and in
+         *     turn, the seam, and how flat art comes onto a taper.
+         */
+        MarkIO: {
+            /** Along Mm */
+            along_mm?: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Seam Deg
+             * @default 180
+             */
+            seam_deg: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** @default level */
+            way: components["schemas"]["ArtWay"];
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * MarkedIn
          * @description Corners marked by hand, as shares of the picture; null finds them anew.
          */
@@ -4235,6 +4689,12 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * NarrowEnd
+         * @description Which end the maker says is the narrow one.
+         * @enum {string}
+         */
+        NarrowEnd: "neither" | "foot" | "top";
         /**
          * NewCoatIn
          * @description An own coat as its maker writes it down: parts by volume, or by mass.
@@ -4568,6 +5028,75 @@ export interface components {
              * @default 0
              */
             y_mm: number;
+        };
+        /**
+         * PlacingIn
+         * @description What is told, what turns the piece and which artwork is placed, and the version that this was seen at (0 where
+         *     nothing was told yet).
+         */
+        PlacingIn: {
+            /** Artwork Id */
+            artwork_id?: number | null;
+            /** Device Id */
+            device_id?: number | null;
+            spec: components["schemas"]["PlacingSpecIO"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * PlacingOut
+         * @description What is told of a job's placing, and what follows.
+         */
+        PlacingOut: {
+            /** Artwork Id */
+            artwork_id: number | null;
+            /** Device Id */
+            device_id: number | null;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            flat: components["schemas"]["FlatOut"] | null;
+            height: components["schemas"]["HeightOut"];
+            round: components["schemas"]["RoundOut"] | null;
+            spec: components["schemas"]["PlacingSpecIO"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * PlacingSpecIO
+         * @description What is told. `points`: of a disc's rim, or a sheet's corners lower left, lower right, upper left; mm on the
+         *     bed.
+         */
+        PlacingSpecIO: {
+            /** Focus Below Mm */
+            focus_below_mm?: number | null;
+            /**
+             * Girths
+             * @default []
+             */
+            girths: components["schemas"]["GirthIO"][];
+            /**
+             * Length Mm
+             * @default 100
+             */
+            length_mm: number;
+            mark: components["schemas"]["MarkIO"];
+            /** @default neither */
+            narrow_end: components["schemas"]["NarrowEnd"];
+            /**
+             * Points
+             * @default []
+             */
+            points: number[][];
+            /**
+             * Stem Mm
+             * @default 0
+             */
+            stem_mm: number;
+            /**
+             * Supports Mm
+             * @default 100
+             */
+            supports_mm: number;
         };
         /**
          * PlanBatchIn
@@ -5283,6 +5812,50 @@ export interface components {
             photos: number;
         };
         /**
+         * RoundOut
+         * @description How a round piece lies or turns. The wall's diameters at its ends and at the mark; the mark on the wall laid flat
+         *     (about its middle) in both ways.
+         */
+        RoundOut: {
+            /** Above Mm */
+            above_mm: number;
+            /** Along Mm */
+            along_mm: number;
+            /** Below Mm */
+            below_mm: number;
+            /** Degrees Per Mm */
+            degrees_per_mm: number;
+            device: components["schemas"]["DevicePlaceOut"] | null;
+            /** Flat Marks */
+            flat_marks: {
+                [key: string]: number[][];
+            };
+            /** Flat Wall */
+            flat_wall: number[][];
+            /** Half Angle Deg */
+            half_angle_deg: number;
+            head: components["schemas"]["HeadOut"] | null;
+            /** Mark Deg */
+            mark_deg: number;
+            /** Mark Height Mm */
+            mark_height_mm: number;
+            /** Mark Width Mm */
+            mark_width_mm: number;
+            /** Slant Mm */
+            slant_mm: number;
+            /** Supports */
+            supports: components["schemas"]["SupportOut"][];
+            /** There Mm */
+            there_mm: number;
+            /** To Seam Mm */
+            to_seam_mm: number;
+            wall: components["schemas"]["WallOut"] | null;
+            /** Ways */
+            ways: components["schemas"]["DistortionOut"][];
+            /** Widest Mm */
+            widest_mm: number;
+        };
+        /**
          * RoundWorthOut
          * @description What a further round would save of the batch, and whether that is more than its spare is worth.
          */
@@ -5837,6 +6410,12 @@ export interface components {
             seen_dry_at: string | null;
         };
         /**
+         * StandsInFor
+         * @description The axis of the machine that turns the piece.
+         * @enum {string}
+         */
+        StandsInFor: "x" | "y";
+        /**
          * StepCode
          * @description The steps between a blank piece and a run.
          * @enum {string}
@@ -5888,12 +6467,48 @@ export interface components {
             refused: string;
         };
         /**
+         * SupportOut
+         * @description What carries the piece, mm from its foot.
+         */
+        SupportOut: {
+            /** At Mm */
+            at_mm: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * TakeIn
          * @description The machine's version that the spot is written over.
          */
         TakeIn: {
             /** Version */
             version: number;
+        };
+        /**
+         * TakeTurnIn
+         * @description The device's version that the figure is written over.
+         */
+        TakeTurnIn: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * TicksIn
+         * @description Either two ticks less than a turn apart with mm between them, or whole turns with the gap of the seam (below zero
+         *     an overlap).
+         */
+        TicksIn: {
+            /** Asked Turns */
+            asked_turns: number;
+            /**
+             * Is Seam
+             * @default false
+             */
+            is_seam: boolean;
+            /** Measured Mm */
+            measured_mm: number;
+            /** Round Mm */
+            round_mm: number;
         };
         /**
          * ToneIO
@@ -6033,6 +6648,29 @@ export interface components {
             start: string;
         };
         /**
+         * TurnTestOut
+         * @description Two ticks: turns asked, mm between them along the wall, mm round it.
+         */
+        TurnTestOut: {
+            /** Asked Turns */
+            asked_turns: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Measured Mm */
+            measured_mm: number;
+            /** Round Mm */
+            round_mm: number;
+        };
+        /**
+         * TurningKind
+         * @description How a device holds the piece.
+         * @enum {string}
+         */
+        TurningKind: "chuck" | "rollers";
+        /**
          * Typeface
          * @description The typefaces: three that are filled, and one of single strokes for engraving.
          * @enum {string}
@@ -6082,6 +6720,24 @@ export interface components {
          * @enum {string}
          */
         Verdict: "sure" | "not_sure" | "none";
+        /**
+         * WallKind
+         * @description What a wall is like along its axis.
+         * @enum {string}
+         */
+        WallKind: "cylinder" | "cone" | "barrel";
+        /**
+         * WallOut
+         * @description A wall as it was measured; `off_mm` how far each figure lies from it, in its own tool's terms; how much of it is
+         *     as straight as half a millimetre.
+         */
+        WallOut: {
+            kind: components["schemas"]["WallKind"];
+            /** Off Mm */
+            off_mm: number[];
+            /** Straight Mm */
+            straight_mm: number;
+        };
         /**
          * Wanted
          * @description What to look for; empty is anything.
@@ -9434,6 +10090,213 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_placing_api_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacingOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacingOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_api_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_api_turned: {
+        parameters: {
+            query: {
+                artwork_id: number;
+                piece?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_api_wrap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_practice_api_batch: {
         parameters: {
             query?: never;
@@ -10286,6 +11149,90 @@ export interface operations {
             };
         };
     };
+    keencoat_shop_turning_api_list_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_turning_api_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_plan_api_plan: {
         parameters: {
             query?: never;
@@ -11038,6 +11985,183 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_turning_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_turning_api_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeTurnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_turning_api_measured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicksIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_turning_api_ticks: {
+        parameters: {
+            query: {
+                turns: number;
+                widest_mm: number;
+                power_pct?: number;
+                speed_mm_s?: number;
+            };
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
                 };
             };
             /** @description A problem. */

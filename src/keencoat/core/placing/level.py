@@ -71,10 +71,9 @@ def squaring_of(near_mm: float, far_mm: float, travel_mm: float, feet_mm: float)
 
 @dataclass(frozen=True)
 class Support:
-    """Where a stemmed glass is carried, mm from its foot, and whether it may turn there."""
+    """Where a piece is carried, mm from its foot, and what must be free there."""
 
     at_mm: float
-    turns: bool
     words: str
 
 
@@ -83,11 +82,11 @@ def supports_of(length_mm: float, stem_mm: float) -> tuple[Support, ...]:
     require_within(stem_mm, 0, length_mm * 0.9, "stem_mm", "mm")
     if stem_mm == 0:
         return (
-            Support(0.0, True, "the foot: free to turn, and stopped from creeping along the axis"),
-            Support(length_mm, True, "the rim: on a soft support of the same height, not gripped"),
+            Support(0.0, "the foot: free to turn, and stopped from creeping along the axis"),
+            Support(length_mm, "the rim: on a soft support of the same height, not gripped"),
         )
     return (
-        Support(0.0, True, "the foot's plate hangs free: it turns, touches nothing, and must not creep"),
-        Support(stem_mm / 2, True, "the stem in a notched rest, loose enough to turn"),
-        Support((stem_mm + length_mm) / 2, True, "the bowl at its widest: what turns it"),
+        Support(0.0, "the foot's plate hangs free: it turns, touches nothing, and must not creep"),
+        Support(stem_mm / 2, "the stem in a notched rest, loose enough to turn"),
+        Support((stem_mm + length_mm) / 2, "the bowl at its widest: what turns it"),
     )

@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import Count, OuterRef, Prefetch, QuerySet, Subquery, prefetch_related_objects
+from django.db.models import Count, Exists, OuterRef, Prefetch, QuerySet, Subquery, prefetch_related_objects
 from django.db.models.functions import Coalesce
 
 from keencoat.core.coat import Drying, assess, find_tool, refused_tool
@@ -16,7 +16,7 @@ from keencoat.core.quantities import BeamSource
 from keencoat.core.states import GridState
 from keencoat.core.substrate import find_process
 from keencoat.jobs.job.room_taken import require_room_for_job
-from keencoat.jobs.models import Artwork, Job, LockedSetting, TestGrid
+from keencoat.jobs.models import Artwork, Job, LockedSetting, Placing, TestGrid
 from keencoat.logbook.models import EntryKind, LogEntry
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.models import Machine, Membership, Workshop
@@ -58,7 +58,10 @@ def fetch_coating(workshop: Workshop, ids: list[int]) -> list[Job]:
 def _with_own(jobs: QuerySet[Job]) -> QuerySet[Job]:
     grids, locked = TestGrid.objects.counted(), LockedSetting.objects.in_short()
     of_job = Artwork.objects.filter(job=OuterRef("pk")).order_by().values("job")
-    counted = jobs.annotate(artworks_brought=Coalesce(Subquery(of_job.annotate(n=Count("pk")).values("n")), 0))
+    counted = jobs.annotate(
+        artworks_brought=Coalesce(Subquery(of_job.annotate(n=Count("pk")).values("n")), 0),
+        is_placed=Exists(Placing.objects.filter(job=OuterRef("pk"))),
+    )
     return counted.select_related("machine", "practice").prefetch_related(
         "stamps", "lots", Prefetch("grids", grids), Prefetch("locked", locked)
     )

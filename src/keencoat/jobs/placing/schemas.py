@@ -155,7 +155,7 @@ class DiscOut(Shown):
     off_mm: list[float]
 
 
-class SheetOut(Shown):
+class LyingOut(Shown):
     """A sheet as it lies: its middle, and its turn counterclockwise."""
 
     x_mm: float
@@ -167,7 +167,7 @@ class FlatOut(Shown):
     """How a flat piece lies on the bed, with its outline, the mark and the frame there."""
 
     disc: DiscOut | None
-    sheet: SheetOut | None
+    sheet: LyingOut | None
     piece: list[Spot]
     art: list[Spot]
     frame: list[Spot]

@@ -88,7 +88,7 @@ def _flat(place: FlatPlace, job: Job) -> s.FlatOut:
     outline, art = (np.array(ring.exterior.coords) for ring in (job.piece().face.outline, place.art))
     return s.FlatOut(
         disc=s.DiscOut.showing(place.disc) if place.disc else None,
-        sheet=s.SheetOut.showing(place.sheet) if place.sheet else None,
+        sheet=s.LyingOut.showing(place.sheet) if place.sheet else None,
         piece=_spots(_moved(outline[:: max(1, len(outline) // _FACED)], to_bed)) if to_bed else [],
         art=_spots(_moved(art, to_bed)) if to_bed else [],
         frame=_spots(place.frame.way) if place.frame else [],

@@ -1,6 +1,6 @@
 import { RotateCcw } from 'lucide-react'
-import { useState } from 'react'
-import { RefusalScope, TickField, TypedField } from '../../ui/form'
+import { FigureField } from '../../ui/FigureField'
+import { RefusalScope, TickField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import type { Artwork, Base, Edit } from './useArtworkEdit'
 
@@ -22,14 +22,19 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
     <RefusalScope error={edit.error}>
       <Card title="Place">
         <div className="grid grid-cols-3 gap-2">
-          <MmField
+          <FigureField
             label="Width"
             name="width_mm"
             value={placement.width_mm}
             set={(width_mm) => edit.place({ width_mm })}
           />
-          <MmField label="Right" name="x_mm" value={placement.x_mm} set={(x_mm) => edit.place({ x_mm })} />
-          <MmField label="Up" name="y_mm" value={placement.y_mm} set={(y_mm) => edit.place({ y_mm })} />
+          <FigureField
+            label="Right"
+            name="x_mm"
+            value={placement.x_mm}
+            set={(x_mm) => edit.place({ x_mm })}
+          />
+          <FigureField label="Up" name="y_mm" value={placement.y_mm} set={(y_mm) => edit.place({ y_mm })} />
         </div>
         <p className="mt-1 text-sm text-soft">
           {placement.width_mm.toFixed(1)} × {high.toFixed(1)} mm; right and up from the middle of the piece.
@@ -69,7 +74,7 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
         </div>
         {artwork.kind === 'picture' && (
           <div className="mt-3 w-1/2 pr-1">
-            <MmField
+            <FigureField
               label="Past the coat’s edge"
               name="bleed_mm"
               value={bleed_mm}
@@ -85,31 +90,3 @@ export function PlaceCard({ artwork, base, edit }: { artwork: Artwork; base: Bas
 const rounded = (mm: number) => Math.round(100 * mm) / 100
 
 /** A length in mm; half-typed figures wait until they are whole. */
-export function MmField({
-  label,
-  name,
-  value,
-  set,
-}: {
-  label: string
-  name: string
-  value: number
-  set: (mm: number) => void
-}) {
-  const [typed, setTyped] = useState<string | null>(null)
-  return (
-    <TypedField
-      label={label}
-      name={name}
-      unit="mm"
-      inputMode="decimal"
-      value={typed ?? String(value)}
-      set={(text) => {
-        setTyped(text)
-        const mm = Number(text)
-        if (text.trim() && Number.isFinite(mm)) set(mm)
-      }}
-      onBlur={() => setTyped(null)}
-    />
-  )
-}

@@ -2,7 +2,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react'
 import { expect, test } from 'vitest'
 import { renderPage } from '../../testing/page'
-import { MmField } from './PlaceCard'
+import { FigureField } from '../../ui/FigureField'
 import { useArtworkEdit, type Artwork } from './useArtworkEdit'
 
 const artwork = {
@@ -17,7 +17,7 @@ function Probe() {
   const edit = useArtworkEdit(1, artwork)
   return (
     <>
-      <MmField
+      <FigureField
         label="Width"
         name="width_mm"
         value={edit.spec.placement.width_mm}

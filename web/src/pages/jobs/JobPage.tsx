@@ -14,6 +14,7 @@ const CHAPTERS = {
   reading: { label: 'Reading', Page: lazy(() => import('../../chapters/reading/ReadingChapter')) },
   window: { label: 'Window', Page: lazy(() => import('../../chapters/window/WindowChapter')) },
   artwork: { label: 'Artwork', Page: lazy(() => import('../../chapters/artwork/ArtworkChapter')) },
+  placing: { label: 'Placing', Page: lazy(() => import('../../chapters/placing/PlacingChapter')) },
   run: { label: 'Run', Page: lazy(() => import('../../chapters/run/RunChapter')) },
 } as const
 type ChapterKey = keyof typeof CHAPTERS
@@ -38,6 +39,7 @@ function stationText(job: Job): Record<ChapterKey, [string, boolean]> {
     reading: [grid?.burned_at ? `${grid.rated} of ${grid.cells}` : '–', grid?.state === 'rated'],
     window: [locked ? `version ${locked.version}` : '–', !!locked],
     artwork: [locked ? countOf(job.artworks) : '–', job.artworks > 0],
+    placing: [job.placed ? 'told' : '–', job.placed],
     run: [locked ? 'sheet ready' : '–', !!locked],
   }
 }

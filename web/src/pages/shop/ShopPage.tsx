@@ -68,6 +68,7 @@ function MachineCard({ machine, edit }: { machine: Schema<'MachineOut'>; edit: (
         <p className="text-xl font-bold">{machine.name}</p>
         <span className="flex flex-wrap justify-end gap-2">
           <LinkButton to={`/shop/machines/${machine.id}/spot`}>Spot and focus</LinkButton>
+          <LinkButton to={`/shop/machines/${machine.id}/turning`}>Turning devices</LinkButton>
           <Button onClick={edit}>Change</Button>
         </span>
       </div>
