@@ -147,11 +147,11 @@ def test_a_frame_goes_round_art_and_piece_twice_with_the_beam_off():
     piece, art = rectangle(100, 60), translate(rectangle(40, 20), 10, 0)
     frame = frame_of(art, piece, rectangle(94, 54), offset(200, 150), machine)
     assert frame.findings == ()
-    art_way, piece_way = frame.way[:9].tolist(), frame.way[9:].tolist()
+    art_way, piece_way = frame.way[:10].tolist(), frame.way[10:].tolist()
     assert art_way[:5] == [[190, 140], [230, 140], [230, 160], [190, 160], [190, 140]]
-    # Over the middle lines of the art, then round the piece from its opposite corner.
-    assert art_way[5:] == [[210, 140], [210, 160], [230, 150], [190, 150]]
-    assert piece_way == [[250, 180], [150, 180], [150, 120], [250, 120], [250, 180]]
+    # Over the middle lines of the art, then round the piece from its upper left.
+    assert art_way[5:] == [[210, 140], [210, 160], [230, 160], [230, 150], [190, 150]]
+    assert piece_way == [[150, 180], [150, 120], [250, 120], [250, 180], [150, 180]]
     assert (frame.way.min(axis=0).tolist(), frame.way.max(axis=0).tolist()) == ([150, 120], [250, 180])
     lines = list(parse_gcode_lines(frame_gcode(frame, "tile (1)")))
     assert not any(line.get_param("S") for line in lines if line.command[0] == "G")

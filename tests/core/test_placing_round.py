@@ -6,15 +6,19 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from gcodeparser import parse_gcode_lines
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from keencoat.core.errors import BadValueError
+from keencoat.core.piece.flat import Shape
 from keencoat.core.piece.girths import Girth, GirthTool, NarrowEnd, WallKind, read_wall
-from keencoat.core.placing.advice import band_findings, head_findings, level_findings, turn_findings, wall_findings
+from keencoat.core.piece.round import make_piece
+from keencoat.core.placing.advice import band_findings, level_findings, turn_findings, wall_findings
 from keencoat.core.placing.beam import Beam
-from keencoat.core.placing.fixed_head import UnderHead, fixed_head, incidence_deg, sagitta_mm, turns_for
 from keencoat.core.placing.level import levelling_of, squaring_of, supports_of
+from keencoat.core.placing.spec import PlacingSpec, start_of_placing, told_wall
+from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turning import (
     StandsInFor,
     TickPair,
@@ -26,11 +30,7 @@ from keencoat.core.placing.turning import (
     of_seam,
 )
 from keencoat.core.placing.wall import ArtOnWall, ArtWay, TaperedWall, band_of, distortion_of
-from keencoat.core.quantities.setting import Setting
-from keencoat.core.rating import Rating
-from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
-from tests.core.test_window_by_hand import known, window
 
 TAPE, CALLIPER = GirthTool
 CHUCK = TurningDevice(TurningKind.CHUCK, 120, StandsInFor.Y)
@@ -338,65 +338,40 @@ def test_how_sure_a_turn_must_be():
     assert turn_findings(calibrate(CHUCK, [of_seam(4, 0, 250)]), 250) == []
 
 
-def under(enough_j, harm_j, power_pct=30.0, radius_mm=30.0, rayleigh_mm=1e6, **more):
-    """A wall of Ø 60 under a head whose focus never ends, at 3 J/mm² × power, on pieces that hardly differ."""
-    fit = known(window(enough_j, harm_j, **more), scatter=Scatter(0, 0, 0, measured_pieces=8))
-    machine = make_machine(rated_w=10, spot_mm=0.1)
-    return UnderHead(fit, Setting(power_pct, 10, 0.1), machine, Beam(0.05, rayleigh_mm, True), radius_mm)
-
-
-def test_a_fixed_head_marks_as_far_as_the_cosine_leaves_enough():
-    """3 J/mm² at the ridge, 2.4 needed: cos θ = 0.8, sin θ = 0.6: 36 mm of Ø 60 at even chances."""
-    head = fixed_head(under(2.4, 100), 0.5)
-    assert head.widest_mm == pytest.approx(36, abs=0.3)
-    assert (head.focus_below_mm, head.fails_as) == (0, Rating.FAINT)
-    flank = head.flank
-    there = int(np.abs(flank.aside_mm - 18).argmin())
-    assert flank.energy_share == pytest.approx(np.sqrt(1 - (flank.aside_mm / 30) ** 2))
-    assert flank.incidence_deg[there] == pytest.approx(incidence_deg(30, flank.aside_mm[there]))
-    assert flank.below_focus_mm[there] == pytest.approx(sagitta_mm(30, 2 * flank.aside_mm[there]))
-    assert flank.clean + flank.faint + flank.harsh == pytest.approx(np.ones(61))
-    # A cone twice as wide marks twice as wide; a fuller cell further; none where the ridge itself is faint.
-    assert fixed_head(under(2.4, 100, radius_mm=60), 0.5).widest_mm == pytest.approx(72, abs=0.6)
-    assert fixed_head(under(2.0, 100), 0.5).widest_mm == pytest.approx(60 * math.sqrt(1 - 4 / 9), abs=0.5)
-    assert fixed_head(under(3.3, 100), 0.5).widest_mm == 0
-
-
-def test_out_of_focus_sides_end_a_mark_sooner_and_a_deeper_focus_helps():
-    """Overlap costs energy here: the sagitta of 6 mm at the old end is 4 z_R away."""
-    short = under(2.4, 100, rayleigh_mm=1.5, OVERLAP=0.5)
-    at_ridge, shared = fixed_head(short, 0.5, 0.0), fixed_head(short, 0.5)
-    assert at_ridge.widest_mm < 30
-    assert shared.widest_mm > at_ridge.widest_mm + 1
-    assert shared.focus_below_mm > 0
-    harm = fixed_head(under(0.1, 4.0, rayleigh_mm=1.5, OVERLAP_GAP=-1.0), 0.5, 0.0)
-    assert harm.fails_as is Rating.HARSH
-
-
-def test_a_typical_narrow_glass_takes_about_thirty_millimetres():
-    """Common practice, no source. Ø 60, a setting with a quarter of margin to faint, a diode's depth of focus, pieces
-    that differ by a tenth, 95 in 100 wanted."""
-    fit = known(window(2.2, 6.0), scatter=Scatter(0.05, 0.02, 0.02, measured_pieces=8))
-    head = UnderHead(fit, Setting(29.3, 10, 0.1), make_machine(rated_w=10, spot_mm=0.08), Beam(0.04, 1.4, False), 30)
-    assert 24 < fixed_head(head, 0.95).widest_mm < 36
-
-
-def test_wider_art_is_parted_into_turns_that_meet():
-    parts = turns_for(100, 36, 30)
-    reach = 2 * 30 * math.asin(0.6)
-    assert len(parts.at_deg) == math.ceil(100 / reach) == 3
-    assert parts.strip_mm * 3 == pytest.approx(100)
-    assert parts.strip_mm <= reach
-    assert np.diff(parts.at_deg) == pytest.approx(np.full(2, math.degrees(parts.strip_mm / 30)))
-    assert sum(parts.at_deg) == pytest.approx(0)
-    assert turns_for(30, 36, 30).at_deg == (0.0,)
-    for bad in ((100, 0, 30), (200, 36, 30), (math.nan, 36, 30)):
+@pytest.mark.parametrize("axis", list(StandsInFor))
+def test_ticks_stand_so_many_turns_apart_along_the_wall(axis):
+    """Half a turn of Ø 80 on rollers of Ø 40 is one turn of theirs: 100 mm of the axis. 8 mm long, 3 mm aside."""
+    rollers = TurningDevice(TurningKind.ROLLERS, 100, axis, roller_mm=40)
+    machine = make_machine(min_power_pct=2, max_speed_mm_s=200)
+    text = ticks_gcode(rollers, machine, 0.5, 80, (25, 30))
+    lines = [line for line in parse_gcode_lines(text) if line.command_str in ("G0", "G1") and "X" in line.params]
+    round_, along = ("X", "Y") if axis is StandsInFor.X else ("Y", "X")
+    at = [(line.params[round_], line.params[along], line.params.get("S")) for line in lines[:4]]
+    assert at == [(0, 0, 0), (0, 8, 250), (100, 3, 0), (100, 11, 250)]
+    assert {line.params["F"] for line in lines if line.params.get("F")} == {1800}
+    assert ticks_gcode(replace(rollers, backwards=True), machine, 0.5, 80, (25, 30)) != text
+    for turns, widest, at_ in ((0.05, 80, (25, 30)), (21, 80, (25, 30)), (1, 4, (25, 30)), (1, 80, (1, 30))):
         with pytest.raises(BadValueError):
-            turns_for(*bad)
-    head = fixed_head(under(2.4, 100), 0.5)
-    assert head_findings(head, 36) == [] or head.widest_mm < 36
-    assert [f.code for f in head_findings(head, 40)] == ["head-too-narrow"]
-    assert "not even the ridge" in head_findings(fixed_head(under(3.3, 100), 0.5), 10)[0].message
-    with pytest.raises(BadValueError):
-        fixed_head(under(2.4, 100), 0.5, 31.0)
-    assert (sagitta_mm(40, 20), incidence_deg(40, 20)) == (pytest.approx(1.27017, abs=1e-5), pytest.approx(30))
+            ticks_gcode(rollers, machine, turns, widest, at_)
+
+
+def test_what_is_taken_for_granted_until_somebody_measures():
+    taper = make_piece(Shape.FRUSTUM, 84, 120, 3, 3, 66)
+    start = start_of_placing(taper)
+    assert (start.mark.width_mm, start.mark.height_mm, start.narrow_end) == (46, 48, NarrowEnd.TOP)
+    assert (start.length_mm, start.supports_mm, start.girths) == (120, 96, ())
+    assert told_wall(taper, NarrowEnd.TOP) == TaperedWall(84, 66, taper.slant_mm)
+    assert told_wall(taper, NarrowEnd.FOOT) == TaperedWall(66, 84, taper.slant_mm)
+    assert start_of_placing(make_piece(Shape.CYLINDER, 80, 8, 3, 3, 0)).narrow_end is NarrowEnd.NEITHER
+    assert start_of_placing(make_piece(Shape.CYLINDER, 80, 8, 3, 3, 0)).supports_mm == 10
+    flat = start_of_placing(make_piece(Shape.RECTANGLE, 101, 60, 3, 3, 0))
+    assert (flat.mark.width_mm, flat.mark.height_mm) == (50, 30)
+    for wrong in (
+        {"length_mm": 4.9}, {"length_mm": 1000.1}, {"stem_mm": 90.1}, {"supports_mm": 9.9}, {"focus_below_mm": -0.1},
+        {"points": ((0.0, 0.0),) * 25}, {"girths": (tape(1, 250),) * 13},
+    ):  # fmt: skip
+        with pytest.raises(BadValueError):
+            PlacingSpec(flat.mark, **wrong)
+    for wrong in ({"width_mm": 0.4}, {"height_mm": 2001}, {"turn_deg": 361}, {"seam_deg": math.nan}, {"along_mm": -1}):
+        with pytest.raises(BadValueError):
+            replace(flat.mark, **wrong)

@@ -11,6 +11,8 @@ from keencoat.bench.filmfield import CoatFault
 from keencoat.core.artwork import ArtKind
 from keencoat.core.coat import Arm
 from keencoat.core.grid.formats import CellRating
+from keencoat.core.piece import Girth, GirthTool, NarrowEnd
+from keencoat.core.placing import ArtWay, Mark, PlacingSpec, of_seam
 from keencoat.core.rating import Rating
 from keencoat.core.safety import Pulsing
 from keencoat.core.substrate import find_process
@@ -23,12 +25,14 @@ from keencoat.jobs.demo_art import LABELS, fern_photo, leaf_layers
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import GridKind, Job, TestGrid
+from keencoat.jobs.placing.services.placing import save_placing
 from keencoat.jobs.reading.services.ratings import rate_cell
 from keencoat.jobs.run.services.runs import record_run
 from keencoat.jobs.window.services.locking import evidence_mark, lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
 from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.spot import keep_ladder, keep_lines
+from keencoat.shop.turning import add_device, add_ticks
 
 _BLUE = {
     "source": "blue", "rated_w": 12.0, "spot_mm": 0.09, "min_speed_mm_s": 4.0, "max_speed_mm_s": 300.0,
@@ -166,7 +170,23 @@ def load_demo(now: datetime) -> bool:
         put_coat_on(shop, tiles.pk, number, now, now - timedelta(hours=12 - number))
     _compared_coats(shop, cloches, now - timedelta(days=4))
     _photographed(shop, signs, now - timedelta(days=1, hours=4))
+    _turned(shop, blue, now - timedelta(minutes=20))
     return True
+
+
+def _turned(shop: Workshop, machine: Machine, at: datetime) -> None:
+    """Tapered lanterns on rollers that two seams have calibrated; measured by tape at three heights, by invention."""
+    lanterns = _job(
+        shop, machine, at, "Lantern glasses, pond walk", "soda_lime_glass", "frost", "tempera_brushed",
+        shape="frustum", width_mm=84, narrow_mm=66, height_mm=120, thickness_mm=3, coats=2, pieces=8,
+    )  # fmt: skip
+    facts = {"name": "Long rollers", "kind": "rollers", "mm_per_turn": 98.4, "stands_in_for": "x", "roller_mm": 38.0}
+    rollers = add_device(shop, machine.pk, facts)
+    for turns, gap_mm in ((1, -1.2), (4, -3.9)):
+        add_ticks(shop, rollers.pk, of_seam(turns, gap_mm, 251.0), at)
+    girths = tuple(Girth(h, round_mm, GirthTool.TAPE) for h, round_mm in ((12, 258.4), (60, 235.3), (108, 213.0)))
+    spec = PlacingSpec(Mark(62, 34, way=ArtWay.LEVEL), girths, 120, NarrowEnd.TOP, 0, 90)
+    save_placing(shop, lanterns.pk, spec, rollers.pk, None, 0)
 
 
 def _compared_coats(shop: Workshop, like: Job, at: datetime) -> None:

@@ -134,7 +134,11 @@ export function FlankView({ round, locked }: { round: Round; locked: boolean }) 
               <>
                 {' '}
                 In {head.at_deg.length} strips of {head.strip_mm?.toFixed(1)} mm it would go, the piece turned
-                to <span className="font-mono">{head.at_deg.map((d) => `${d.toFixed(1)}°`).join(', ')}</span>.
+                to{' '}
+                <span className="font-mono">
+                  {head.at_deg.map((d) => `${d < 0 ? '−' : ''}${Math.abs(d).toFixed(1)}°`).join(', ')}
+                </span>
+                .
               </>
             )}
           </>

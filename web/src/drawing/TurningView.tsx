@@ -2,8 +2,8 @@ import type { Schema } from '../api/client'
 
 type Round = Schema<'RoundOut'>
 
-/** A round piece from its side as it turns, its marked line brought level; all in mm, y down. */
-export function TurningView({ round }: { round: Round }) {
+/** A round piece from its side as it turns, its marked line brought level by a shim at supports so far apart; all in mm, y down. */
+export function TurningView({ round, supports_mm }: { round: Round; supports_mm: number }) {
   const { device, slant_mm, below_mm, above_mm } = round
   const half = (round.half_angle_deg * Math.PI) / 180
   const length = slant_mm * Math.cos(half)
@@ -25,6 +25,15 @@ export function TurningView({ round }: { round: Round }) {
   const mark = [round.along_mm - round.mark_height_mm / 2, round.along_mm + round.mark_height_mm / 2]
   const narrow = below_mm < above_mm ? corners[3] : corners[2]
   const wide = below_mm < above_mm ? corners[2] : corners[3]
+  const wedge = {
+    x: wide && narrow ? wide[0] + Math.sign(narrow[0] - wide[0]) * supports_mm : 0,
+    high: device?.shim_mm ?? 0,
+  }
+  /** The height of the piece's lower line there. */
+  const lowAt = (x: number) => {
+    if (!wide || !narrow) return floor
+    return wide[1] + ((x - wide[0]) / (narrow[0] - wide[0])) * (narrow[1] - wide[1])
+  }
   const pad = Math.max(10, 0.14 * slant_mm)
   const type = Math.max(3, slant_mm / 32)
   const box = [-pad, -pad, slant_mm + 2 * pad, floor + 2 * pad] as const
@@ -49,22 +58,22 @@ export function TurningView({ round }: { round: Round }) {
         {tapered && narrow && wide && (
           <g>
             <path
-              d={`M${wide[0]} ${floor}L${narrow[0]} ${floor}L${narrow[0]} ${floor - Math.abs(wide[1] - narrow[1])}Z`}
+              d={`M${wide[0]} ${floor}L${wedge.x} ${floor}L${wedge.x} ${floor - wedge.high}Z`}
               className="fill-frost-tint stroke-frost"
               strokeWidth={0.4}
             />
             <line
-              x1={narrow[0]}
-              y1={narrow[1]}
-              x2={narrow[0]}
-              y2={floor}
-              className="stroke-frost"
+              x1={wedge.x}
+              y1={lowAt(wedge.x)}
+              x2={wedge.x}
+              y2={floor - wedge.high}
+              className="stroke-soft"
               strokeWidth={1.2}
             />
             <text
-              x={narrow[0] + (narrow[0] > wide[0] ? -2 : 2)}
-              y={floor + 1.5 * type}
-              textAnchor={narrow[0] > wide[0] ? 'end' : 'start'}
+              x={(wide[0] + wedge.x) / 2}
+              y={floor + 1.7 * type}
+              textAnchor="middle"
               fontSize={type}
               className="fill-frost font-mono"
             >

@@ -1,8 +1,8 @@
 """Framing: a way round art and piece that marks nothing, so that eyes can see where the mark will land.
 
-Two rounds. The first goes round the art and over its middle lines, the second round the piece's own box from the
-opposite corner: where a side of the piece runs away from the pointer, the piece lies askew. Beams are off throughout
-(M5): only the pointer shows.
+Two rounds. The first goes round the art from its lower left and over its middle lines, the second round the piece's own
+box from its upper left, the other way: where a side of the piece runs away from the pointer, the piece lies askew.
+Beams are off throughout (M5): only the pointer shows.
 """
 
 from dataclasses import dataclass
@@ -32,15 +32,10 @@ def frame_of(art: BaseGeometry, piece: Polygon, coated: Polygon, to_bed: Transfo
     """Frame art on a piece, both in the piece's own coordinates, as it lies on the bed."""
     left, low, right, top = art.bounds
     first = [(left, low), (right, low), (right, top), (left, top), (left, low)]
-    middle = [((left + right) / 2, low), ((left + right) / 2, top), (right, (low + top) / 2), (left, (low + top) / 2)]
+    across, up = (left + right) / 2, (low + top) / 2
+    middle = [(across, low), (across, top), (right, top), (right, up), (left, up)]
     far_left, far_low, far_right, far_top = piece.bounds
-    second = [
-        (far_right, far_top),
-        (far_left, far_top),
-        (far_left, far_low),
-        (far_right, far_low),
-        (far_right, far_top),
-    ]
+    second = [(far_left, far_top), (far_left, far_low), (far_right, far_low), (far_right, far_top), (far_left, far_top)]
     flat = np.array([*first, *middle, *second], dtype=float)
     way = np.column_stack(to_bed.at(flat[:, 0], flat[:, 1]))
     return Frame(way, tuple(_findings(art, piece, coated, way, machine)))

@@ -58,10 +58,16 @@ class PlacingSpec:
 def start_of_placing(piece: Piece) -> PlacingSpec:
     """What is taken for granted until somebody measures."""
     if isinstance(piece, FlatPiece):
-        return PlacingSpec(Mark(0.5 * piece.width_mm, 0.5 * piece.height_mm))
+        return PlacingSpec(Mark(_whole(0.5 * piece.width_mm), _whole(0.5 * piece.height_mm)))
     narrow = NarrowEnd.NEITHER if piece.narrow_mm == piece.diameter_mm else NarrowEnd.TOP
-    mark = Mark(0.7 * piece.narrow_mm, 0.4 * piece.slant_mm)
-    return PlacingSpec(mark, length_mm=piece.height_mm, narrow_end=narrow, supports_mm=max(10.0, 0.8 * piece.height_mm))
+    mark = Mark(_whole(0.7 * piece.narrow_mm), _whole(0.4 * piece.slant_mm))
+    supports_mm = max(10.0, _whole(0.8 * piece.height_mm))
+    return PlacingSpec(mark, length_mm=piece.height_mm, narrow_end=narrow, supports_mm=supports_mm)
+
+
+def _whole(mm: float) -> float:
+    """As a person would say it."""
+    return max(1.0, float(round(mm)))
 
 
 def told_wall(piece: RoundPiece, narrow_end: NarrowEnd) -> TaperedWall:

@@ -52,7 +52,7 @@ export function MeasureCard({ edit, round }: { edit: Edit; round: NonNullable<Pl
             >
               <X aria-hidden className="size-4" />
             </Button>
-            <div className="col-span-2 flex items-center gap-3 text-sm">
+            <div className="col-span-3 flex items-center gap-3 text-sm">
               {(['tape', 'calliper'] as const).map((by) => (
                 <label key={by} className="flex min-h-11 items-center gap-2">
                   <input
@@ -66,7 +66,9 @@ export function MeasureCard({ edit, round }: { edit: Edit; round: NonNullable<Pl
                 </label>
               ))}
               {round.wall && (
-                <span className="ml-auto font-mono text-soft">{offText(round.wall.off_mm[n])}</span>
+                <span className="ml-auto font-mono whitespace-nowrap text-soft">
+                  {offText(round.wall.off_mm[n])}
+                </span>
               )}
             </div>
           </li>

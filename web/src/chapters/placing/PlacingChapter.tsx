@@ -39,7 +39,7 @@ function Workbench({ job, placing }: { job: Job; placing: Placing }) {
           {round && (
             <Card title={round.device ? 'From the side, to scale' : 'Under the head, to scale'}>
               {round.device ? (
-                <TurningView round={round} />
+                <TurningView round={round} supports_mm={edit.spec.supports_mm ?? 100} />
               ) : (
                 <FlankView round={round} locked={!!job.locked} />
               )}
@@ -98,14 +98,16 @@ function RoundFigures({ round }: { round: NonNullable<Placing['round']> }) {
           {round.wall.straight_mm.toFixed(0)} mm of it are straight to half a millimetre.
         </p>
       )}
-      <ul className="mt-3 grid gap-1 text-sm text-soft">
-        {round.supports.map((support) => (
-          <li key={support.at_mm}>
-            <span className="font-mono">{support.at_mm.toFixed(0)} mm</span>: {support.words}
-          </li>
-        ))}
-        <li>White paper inside catches stray light. Don’t over-tighten thin glass.</li>
-      </ul>
+      {round.device && (
+        <ul className="mt-3 grid gap-1 text-sm text-soft">
+          {round.supports.map((support) => (
+            <li key={support.at_mm}>
+              <span className="font-mono">{support.at_mm.toFixed(0)} mm</span>: {support.words}
+            </li>
+          ))}
+          <li>White paper inside catches stray light. Don’t over-tighten thin glass.</li>
+        </ul>
+      )}
     </Card>
   )
 }

@@ -17,7 +17,7 @@ export function TurnCard({ job, edit, placing }: { job: Job; edit: Edit; placing
         value={edit.device_id ?? ''}
         onChange={(e) => edit.turnWith(e.target.value ? Number(e.target.value) : null)}
       >
-        <option value="">nothing: the head stays above it</option>
+        <option value="">nothing: a fixed head</option>
         {devices.map((device) => (
           <option key={device.id} value={device.id}>
             {device.name}, {device.kind} on {device.stands_in_for.toUpperCase()}
@@ -25,7 +25,7 @@ export function TurnCard({ job, edit, placing }: { job: Job; edit: Edit; placing
         ))}
       </SelectField>
       <LinkButton look="quiet" className="-ml-2" to={`/shop/machines/${job.machine_id}/turning`}>
-        {devices.length ? 'Calibrate it' : 'Add a turning device'}
+        {devices.length ? 'Turning devices' : 'Add a turning device'}
       </LinkButton>
       {there ? (
         <>
@@ -52,11 +52,11 @@ export function TurnCard({ job, edit, placing }: { job: Job; edit: Edit; placing
           </div>
         </>
       ) : (
-        placing.round && (
+        placing.round?.head && (
           <FigureField
             label="Focus below the ridge"
             name="focus_below_mm"
-            placeholder={placing.round.head ? placing.round.head.focus_below_mm.toFixed(1) : ''}
+            placeholder={placing.round.head.focus_below_mm.toFixed(1)}
             value={edit.spec.focus_below_mm ?? null}
             set={(focus_below_mm) => edit.change({ focus_below_mm })}
           />

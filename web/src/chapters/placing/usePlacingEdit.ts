@@ -22,7 +22,10 @@ export function usePlacingEdit(jobId: number, placing: Placing) {
           body: { ...wanted, version: placing.version },
         }),
       ),
-    onSuccess: (kept) => client.setQueryData(keys.job(jobId, 'placing'), kept),
+    onSuccess: (kept) => {
+      client.setQueryData(keys.job(jobId, 'placing'), kept)
+      return client.invalidateQueries({ queryKey: keys.job(jobId), exact: true })
+    },
   })
   useEffect(() => {
     // One at a time, each on the version that the last one made; what was refused is not asked again unchanged.
