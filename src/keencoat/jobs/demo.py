@@ -170,7 +170,7 @@ def load_demo(now: datetime) -> bool:
         put_coat_on(shop, tiles.pk, number, now, now - timedelta(hours=12 - number))
     _compared_coats(shop, cloches, now - timedelta(days=4))
     _photographed(shop, signs, now - timedelta(days=1, hours=4))
-    _turned(shop, blue, now - timedelta(minutes=20))
+    _turned(shop, blue, now - timedelta(hours=8))
     return True
 
 
@@ -180,6 +180,7 @@ def _turned(shop: Workshop, machine: Machine, at: datetime) -> None:
         shop, machine, at, "Lantern glasses, pond walk", "soda_lime_glass", "frost", "tempera_brushed",
         shape="frustum", width_mm=84, narrow_mm=66, height_mm=120, thickness_mm=3, coats=2, pieces=8,
     )  # fmt: skip
+    _coat_fully(shop, lanterns, at + timedelta(hours=1))
     facts = {"name": "Long rollers", "kind": "rollers", "mm_per_turn": 98.4, "stands_in_for": "x", "roller_mm": 38.0}
     rollers = add_device(shop, machine.pk, facts)
     for turns, gap_mm in ((1, -1.2), (4, -3.9)):

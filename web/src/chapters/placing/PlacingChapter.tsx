@@ -86,9 +86,9 @@ function RoundFigures({ round }: { round: NonNullable<Placing['round']> }) {
           ...(taper
             ? ([
                 ['Half angle', `${Math.abs(round.half_angle_deg).toFixed(2)}°`],
-                ['Lines level: wider by', `${way.level?.wider_pct.toFixed(1)} %`],
-                ['Left straight: sides', `${Math.abs(way.straight?.sag_mm ?? 0).toFixed(2)} mm off`],
-                ['… and lean', `${way.straight?.lean_deg.toFixed(1)}°`],
+                ['Level: wider by', `${way.level?.wider_pct.toFixed(1)} %`],
+                ['Straight: sides off', `${Math.abs(way.straight?.sag_mm ?? 0).toFixed(2)} mm`],
+                ['Straight: letters lean', `${way.straight?.lean_deg.toFixed(1)}°`],
               ] as [string, string][])
             : []),
         ]}
