@@ -159,6 +159,12 @@ def test_a_disc_is_centred_by_three_points_and_framed(api):
     assert (min(m["X"] for m in moves), max(m["Y"] for m in moves)) == pytest.approx((105, 145), abs=0.01)
     assert "S1" not in text
     assert "M5 S0" in text
+    chords = [[points[0], points[1]], [points[2], [150 + 45 * math.cos(1.3), 100 + 45 * math.sin(1.3)]]]
+    crossed = tell(api, job, points=[*chords[0], *chords[1]], by_chords=True)
+    assert [crossed["flat"]["disc"][k] for k in ("x_mm", "y_mm", "diameter_mm")] == pytest.approx([150, 100, 90])
+    assert tell(api, job, points=points, by_chords=True)["flat"]["disc"] is None
+    assert tell(api, job, expect=422, points=[*points, *points[:2]])["field"] == "points"
+    tell(api, job, by_chords=False)
     off = tell(api, job, points=[*points, [150, 143]])
     assert codes(off) == ["point-off"]
     assert codes(tell(api, job, points=[[x - 120, y] for x, y in points])) == ["frame-off-bed"]
@@ -240,3 +246,14 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
     assert api.put(mine, CHUCK | {"name": "Four-jaw", "version": 1})["version"] == 2
     api.get(f"{mine}/ticks.gcode?turns=0.5&widest_mm=80&power_pct=1", expect=422)
     stranger.get(f"/machines/{other.pk}/turning-devices", expect=404)
+
+
+@pytest.mark.django_db
+def test_small_sums_of_a_device(api):
+    assert api.get("/turning-steps?steps_per_turn=6400&steps_per_mm=80")["mm_per_turn"] == 80
+    for steps in ("0&steps_per_mm=80", "nan&steps_per_mm=80", "6400&steps_per_mm=1e400"):
+        api.get(f"/turning-steps?steps_per_turn={steps}", expect=422)
+    square = api.get("/squaring?near_mm=0.5&far_mm=-1.5&travel_mm=200&feet_mm=120")
+    assert (square["shift_mm"], square["counterclockwise"]) == (pytest.approx(1.2), True)
+    assert api.get("/squaring?near_mm=0&far_mm=300&travel_mm=200&feet_mm=120", expect=422)["field"] == "far_mm"
+    api.get("/squaring?near_mm=nan&far_mm=3&travel_mm=200&feet_mm=120", expect=422)

@@ -1,12 +1,13 @@
 """Turning devices of a machine, and the ticks that tell how far they turn."""
 
 from datetime import datetime
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
 
-from keencoat.core.placing import StandsInFor, TickPair, TurningKind, of_seam, ticks_gcode
+from keencoat.core.placing import StandsInFor, TickPair, TurningKind, mm_per_turn_of, of_seam, ticks_gcode
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Name, RangeOut, Shown, sends
 from keencoat.shop.models import TurningDevice
@@ -24,6 +25,16 @@ class DeviceIn(Asked):
     stands_in_for: StandsInFor
     roller_mm: float = 0
     backwards: bool = False
+
+    def figures(self) -> dict[str, Any]:
+        """What is kept of it."""
+        return self.model_dump(include=set(DeviceIn.model_fields))
+
+
+class StepsOut(Shown):
+    """Travel of the axis for a turn, mm."""
+
+    mm_per_turn: float
 
 
 class DeviceChange(DeviceIn):
@@ -91,14 +102,21 @@ def list_devices(request: HttpRequest, machine_id: int) -> list[DeviceOut]:
 @router.post("/machines/{machine_id}/turning-devices", response={201: DeviceOut})
 def add(request: HttpRequest, machine_id: int, payload: DeviceIn) -> Status[DeviceOut]:
     """Add a turning device."""
-    return Status(201, show_device(add_device(workshop_of(request), machine_id, payload.model_dump())))
+    return Status(201, show_device(add_device(workshop_of(request), machine_id, payload.figures())))
 
 
 @router.put("/turning-devices/{device_id}", response=DeviceOut)
 def change(request: HttpRequest, device_id: int, payload: DeviceChange) -> DeviceOut:
     """Change a turning device."""
-    values = payload.model_dump(exclude={"version"})
-    return show_device(change_device(workshop_of(request), device_id, values, payload.version))
+    return show_device(change_device(workshop_of(request), device_id, payload.figures(), payload.version))
+
+
+@router.get("/turning-steps", response=StepsOut)
+def steps(request: HttpRequest, steps_per_turn: float, steps_per_mm: float) -> StepsOut:
+    """Travel of the axis for a turn of a device whose motor makes so many steps a turn (gear and microsteps counted),
+    where the controller makes so many for a millimetre of that axis."""
+    workshop_of(request)
+    return StepsOut(mm_per_turn=mm_per_turn_of(steps_per_turn, steps_per_mm))
 
 
 @router.post("/turning-devices/{device_id}/ticks", response={201: DeviceOut})

@@ -1,4 +1,4 @@
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { skipToken, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, body, picture, type Schema } from './client'
 import { whileAway } from './away'
 import { fetchAnew, keys } from './keys'
@@ -196,6 +196,19 @@ export const useTurningDevices = (machineId: number) =>
           params: { path: { machine_id: machineId } },
         }),
       ),
+  })
+
+/** How to turn a device until its axis lies along the head's travel. */
+export const useSquaring = (told: { near_mm: number; far_mm: number; travel_mm: number; feet_mm: number }) =>
+  useQuery({
+    queryKey: keys.squaring(told),
+    queryFn: () => body(api.GET('/api/squaring', { params: { query: told } })),
+  })
+
+export const useTurningSteps = (told: { steps_per_turn: number; steps_per_mm: number } | null) =>
+  useQuery({
+    queryKey: keys.turningSteps(told),
+    queryFn: told ? () => body(api.GET('/api/turning-steps', { params: { query: told } })) : skipToken,
   })
 
 export const usePlacing = (id: number) =>

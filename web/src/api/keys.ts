@@ -15,6 +15,8 @@ export const keys = {
   bench: (most?: number) => (most === undefined ? ['bench'] : ['bench', most]),
   jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),
   spotTests: (machineId: number) => ['spot', machineId],
+  squaring: (told: object) => ['squaring', told],
+  turningSteps: (told: object | null) => ['turning-steps', told],
   turning: (machineId: number) => ['turning', machineId],
   burn: (id: number) => ['burn', id],
   artBurn: (id: number) => ['art-burn', id],

@@ -2126,6 +2126,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squaring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Square
+         * @description How to turn a device so that its axis lies along the head's travel: from how far beside the ridge the pointer
+         *     falls at both ends of that travel, and how far apart the device's feet are.
+         */
+        get: operations["keencoat_jobs_placing_api_square"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/turning-devices/{device_id}": {
         parameters: {
             query?: never;
@@ -2198,6 +2219,27 @@ export interface paths {
          * @description Two ticks so many turns apart, as G-code for a piece of this widest diameter.
          */
         get: operations["keencoat_shop_turning_api_ticks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/turning-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steps
+         * @description Travel of the axis for a turn of a device whose motor makes so many steps a turn (gear and microsteps counted),
+         *     where the controller makes so many for a millimetre of that axis.
+         */
+        get: operations["keencoat_shop_turning_api_steps"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5063,10 +5105,15 @@ export interface components {
         };
         /**
          * PlacingSpecIO
-         * @description What is told. `points`: of a disc's rim, or a sheet's corners lower left, lower right, upper left; mm on the
-         *     bed.
+         * @description What is told. `points`: of a disc's rim, or the ends of two chords on it, or a sheet's corners lower left, lower
+         *     right, upper left; mm on the bed.
          */
         PlacingSpecIO: {
+            /**
+             * By Chords
+             * @default false
+             */
+            by_chords: boolean;
             /** Focus Below Mm */
             focus_below_mm?: number | null;
             /**
@@ -6370,6 +6417,19 @@ export interface components {
             width_um: number | null;
         };
         /**
+         * SquaringOut
+         * @description How far a turning axis is from square: degrees, which way to turn the device (seen from above), and mm to shift
+         *     its far foot.
+         */
+        SquaringOut: {
+            /** Angle Deg */
+            angle_deg: number;
+            /** Counterclockwise */
+            counterclockwise: boolean;
+            /** Shift Mm */
+            shift_mm: number;
+        };
+        /**
          * StampIn
          * @description Coat `number` is on pieces `first` to `last` (all, if left out), since `at` or now.
          */
@@ -6435,6 +6495,14 @@ export interface components {
             due_at: string | null;
             /** Title */
             title: string;
+        };
+        /**
+         * StepsOut
+         * @description Travel of the axis for a turn, mm.
+         */
+        StepsOut: {
+            /** Mm Per Turn */
+            mm_per_turn: number;
         };
         /**
          * StreaksOut
@@ -12007,6 +12075,49 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_placing_api_square: {
+        parameters: {
+            query: {
+                near_mm: number;
+                far_mm: number;
+                travel_mm: number;
+                feet_mm: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SquaringOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_shop_turning_api_change: {
         parameters: {
             query?: never;
@@ -12162,6 +12273,47 @@ export interface operations {
                 };
                 content: {
                     "text/x-gcode": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_turning_api_steps: {
+        parameters: {
+            query: {
+                steps_per_turn: number;
+                steps_per_mm: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepsOut"];
                 };
             };
             /** @description A problem. */

@@ -63,9 +63,9 @@ def disc_through(points: Sequence[Point], told_mm: float | None = None) -> Disc:
     return Disc(float(centre[0]), float(centre[1]), 2 * radius, doubt, tuple(float(o) for o in off), tuple(findings))
 
 
-def disc_from_chords(first: tuple[Point, Point], second: tuple[Point, Point]) -> Disc:
-    """The disc of two chords, drawn with a square: where their perpendicular bisectors meet. Raises BadValueError as
-    `disc_through`, and for chords that run side by side.
+def disc_from_chords(first: Sequence[Point], second: Sequence[Point], told_mm: float | None = None) -> Disc:
+    """The disc of two chords' ends, drawn with a square: where their perpendicular bisectors meet. Raises BadValueError
+    as `disc_through`, and for chords that run side by side.
 
     >>> round(disc_from_chords(((1, 7), (8, 6)), ((8, 6), (7, -1))).x_mm, 9)
     4.0
@@ -87,7 +87,7 @@ def disc_from_chords(first: tuple[Point, Point], second: tuple[Point, Point]) ->
     centre = np.linalg.solve(ways, np.array([ways[0] @ (a + b) / 2, ways[1] @ (c + d) / 2]))
     away = np.hypot(*(ends - centre).T)
     off = away - away.mean()
-    findings = tuple(_off_circle(off, ends))
+    findings = (*_off_circle(off, ends), *_off_size(2 * float(away.mean()), told_mm))
     doubt = _Z90 * TOUCH_SD_MM / math.sqrt(2) * float(np.linalg.norm(np.linalg.inv(ways / lengths[:, None])))
     return Disc(
         float(centre[0]), float(centre[1]), 2 * float(away.mean()), doubt, tuple(float(o) for o in off), findings

@@ -33,7 +33,8 @@ class Mark:
 @dataclass(frozen=True)
 class PlacingSpec:
     """What was measured of a round piece and what carries it, or where a flat one was touched on the bed, mm: a disc's
-    rim all round, a sheet's corners lower left, lower right, upper left."""
+    rim all round, or the ends of two chords drawn with a square (`by_chords`), a sheet's corners lower left, lower
+    right, upper left."""
 
     mark: Mark
     girths: tuple[Girth, ...] = ()
@@ -43,6 +44,7 @@ class PlacingSpec:
     supports_mm: float = 100.0
     focus_below_mm: float | None = None
     points: tuple[tuple[float, float], ...] = ()
+    by_chords: bool = False
 
     def __post_init__(self) -> None:
         require_within(self.length_mm, 5, 1000, "length_mm", "mm")

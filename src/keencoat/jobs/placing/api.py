@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router
 
+from keencoat.core.placing import squaring_of
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.files import Taken
 from keencoat.jobs.artwork.services.making import base_of
@@ -61,6 +62,14 @@ def turned(request: HttpRequest, job_id: int, artwork_id: int, piece: int = 0) -
     keep_version(artwork, taken.base, timezone.now())
     headers = _named(f"{taken.stem.removeprefix('keencoat-')}-turned.gcode")
     return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+
+
+@router.get("/squaring", response=s.SquaringOut)
+def square(request: HttpRequest, near_mm: float, far_mm: float, travel_mm: float, feet_mm: float) -> s.SquaringOut:
+    """How to turn a device so that its axis lies along the head's travel: from how far beside the ridge the pointer
+    falls at both ends of that travel, and how far apart the device's feet are."""
+    workshop_of(request)
+    return s.SquaringOut.showing(squaring_of(near_mm, far_mm, travel_mm, feet_mm))
 
 
 def _named(name: str) -> dict[str, str]:

@@ -33,8 +33,8 @@ class MarkIO(Asked):
 
 
 class PlacingSpecIO(Asked):
-    """What is told. `points`: of a disc's rim, or a sheet's corners lower left, lower right, upper left; mm on the
-    bed."""
+    """What is told. `points`: of a disc's rim, or the ends of two chords on it, or a sheet's corners lower left, lower
+    right, upper left; mm on the bed."""
 
     mark: MarkIO
     girths: list[GirthIO] = Field(default=[], max_length=12)
@@ -44,6 +44,7 @@ class PlacingSpecIO(Asked):
     supports_mm: float = 100
     focus_below_mm: float | None = None
     points: list[Spot] = Field(default=[], max_length=24)
+    by_chords: bool = False
 
 
 class PlacingIn(Asked):
@@ -54,6 +55,15 @@ class PlacingIn(Asked):
     device_id: int | None = None
     artwork_id: int | None = None
     version: int
+
+
+class SquaringOut(Shown):
+    """How far a turning axis is from square: degrees, which way to turn the device (seen from above), and mm to shift
+    its far foot."""
+
+    angle_deg: float
+    shift_mm: float
+    counterclockwise: bool
 
 
 class WallOut(Shown):

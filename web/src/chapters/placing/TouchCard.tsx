@@ -1,4 +1,5 @@
 import type { Job } from '../../api/types'
+import { TickField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import type { Edit } from './usePlacingEdit'
 import { useState } from 'react'
@@ -9,7 +10,8 @@ const CORNERS = ['Lower left', 'Lower right', 'Upper left']
 /** Where the pointer stood when it touched the piece's edge, read off the machine. */
 export function TouchCard({ job, edit }: { job: Job; edit: Edit }) {
   const disc = job.face.shape === 'disc'
-  const least = disc ? 3 : 2
+  const chords = disc && (edit.spec.by_chords ?? false)
+  const least = chords ? 4 : disc ? 3 : 2
   const [rows, setRows] = useState<[string, string][]>(() => {
     const kept = (edit.spec.points ?? []).map(([x, y]): [string, string] => [String(x), String(y)])
     return [
@@ -29,9 +31,11 @@ export function TouchCard({ job, edit }: { job: Job; edit: Edit }) {
   return (
     <Card title={disc ? 'Touch the rim' : 'Touch the corners'}>
       <p className="mb-3 text-soft">
-        {disc
-          ? 'Bring the pointer to the rim, a third of the way round each time, and type where the machine says it is. More points tell how sure the middle is.'
-          : 'Bring the pointer to these corners as the piece lies, and type where the machine says it is. The third one tells whether it is square.'}
+        {chords
+          ? 'Draw two chords across each other with a square, bring the pointer to both ends of the first, then of the second, and type where the machine says it is.'
+          : disc
+            ? 'Bring the pointer to the rim, a third of the way round each time, and type where the machine says it is. More points tell how sure the middle is.'
+            : 'Bring the pointer to these corners as the piece lies, and type where the machine says it is. The third one tells whether it is square.'}
       </p>
       <ol className="grid gap-2">
         {rows.map(([x, y], row) => (
@@ -51,7 +55,22 @@ export function TouchCard({ job, edit }: { job: Job; edit: Edit }) {
           </li>
         ))}
       </ol>
-      {disc && rows.length < 24 && (
+      {disc && (
+        <TickField
+          checked={chords}
+          onChange={(e) => {
+            edit.change({ by_chords: e.target.checked })
+            if (e.target.checked)
+              setRows((old) => [
+                ...old.slice(0, 4),
+                ...Array.from({ length: Math.max(0, 4 - old.length) }, (): [string, string] => ['', '']),
+              ])
+          }}
+        >
+          Two chords, drawn with a square
+        </TickField>
+      )}
+      {disc && !chords && rows.length < 24 && (
         <Button look="quiet" className="-ml-2" onClick={() => setRows([...rows, ['', '']])}>
           One more point
         </Button>

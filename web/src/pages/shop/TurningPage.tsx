@@ -4,9 +4,11 @@ import { useState } from 'react'
 import { useParams } from 'react-router'
 import { api, body, type Schema } from '../../api/client'
 import { fetchAnew, keys } from '../../api/keys'
-import { useMachines, useTurningDevices } from '../../api/hooks'
+import { useMachines, useSquaring, useTurningDevices, useTurningSteps } from '../../api/hooks'
 import { Loading, Problem } from '../../ui/feedback'
 import { FigureField } from '../../ui/FigureField'
+import { More } from '../../ui/More'
+import { useSettled } from '../../ui/useSettled'
 import { RefusalScope, SelectField, TickField, TypedField } from '../../ui/form'
 import { Button, Card, Figures, FileLink, LinkButton } from '../../ui/parts'
 
@@ -46,6 +48,7 @@ export default function TurningPage() {
           <DeviceCard key={device.id} device={device} kept={kept} />
         ))}
         <NewDevice machineId={id} kept={kept} />
+        <SquareCard />
       </div>
     </>
   )
@@ -94,6 +97,96 @@ function DeviceFields({ told, change }: { told: Told; change: (part: Partial<Tol
   )
 }
 
+/** The turning axis against the head's travel: how to turn the device until both run alike. */
+function SquareCard() {
+  const [told, setTold] = useState({ near_mm: 0, far_mm: 0, travel_mm: 200, feet_mm: 120 })
+  const asked = useSettled(told, 300)
+  const found = useSquaring(asked)
+  const square = found.data
+  return (
+    <RefusalScope error={found.error}>
+      <Card title="Square to the bed">
+        <p className="text-soft">
+          Clamp a straight round piece. Bring the pointer over its ridge, let the head travel along it, and
+          measure how far beside the ridge it falls at both ends: to the left above zero, to the right below.
+        </p>
+        <div className="mt-3 grid grid-cols-2 gap-2">
+          <FigureField
+            label="Beside it, near end"
+            name="near_mm"
+            value={told.near_mm}
+            set={(near_mm) => setTold((old) => ({ ...old, near_mm }))}
+          />
+          <FigureField
+            label="Beside it, far end"
+            name="far_mm"
+            value={told.far_mm}
+            set={(far_mm) => setTold((old) => ({ ...old, far_mm }))}
+          />
+          <FigureField
+            label="Head’s travel"
+            name="travel_mm"
+            value={told.travel_mm}
+            set={(travel_mm) => setTold((old) => ({ ...old, travel_mm }))}
+          />
+          <FigureField
+            label="Its feet apart"
+            name="feet_mm"
+            value={told.feet_mm}
+            set={(feet_mm) => setTold((old) => ({ ...old, feet_mm }))}
+          />
+        </div>
+        {square && (
+          <p className="mt-3">
+            {square.shift_mm < 0.05 ? (
+              'It lies square.'
+            ) : (
+              <>
+                Shift its far foot by{' '}
+                <span className="font-mono font-bold">{square.shift_mm.toFixed(1)} mm</span>{' '}
+                {square.counterclockwise ? 'to the left' : 'to the right'}: {square.angle_deg.toFixed(2)}°.
+              </>
+            )}
+          </p>
+        )}
+        {found.error && <Problem error={found.error} />}
+      </Card>
+    </RefusalScope>
+  )
+}
+
+/** What a device's motor says, in millimetres a turn. */
+function StepsHint({ take }: { take: (mm_per_turn: number) => void }) {
+  const [told, setTold] = useState({ steps_per_turn: 0, steps_per_mm: 0 })
+  const asked = useSettled(told, 300)
+  const found = useTurningSteps(asked.steps_per_turn > 0 && asked.steps_per_mm > 0 ? asked : null).data
+  return (
+    <More heading="From motor steps">
+      <div className="grid grid-cols-2 gap-2">
+        <FigureField
+          label="Steps a turn"
+          name="steps_per_turn"
+          unit=""
+          value={told.steps_per_turn || null}
+          set={(steps_per_turn) => setTold((old) => ({ ...old, steps_per_turn }))}
+        />
+        <FigureField
+          label="Steps a mm"
+          name="steps_per_mm"
+          unit=""
+          value={told.steps_per_mm || null}
+          set={(steps_per_mm) => setTold((old) => ({ ...old, steps_per_mm }))}
+        />
+      </div>
+      {found && (
+        <Button className="mt-2" onClick={() => take(Math.round(1000 * found.mm_per_turn) / 1000)}>
+          Take {found.mm_per_turn.toFixed(3)} mm
+        </Button>
+      )}
+    </More>
+  )
+}
+
 function NewDevice({ machineId, kept }: { machineId: number; kept: () => unknown }) {
   const [told, setTold] = useState(FRESH)
   const add = useMutation({
@@ -113,10 +206,8 @@ function NewDevice({ machineId, kept }: { machineId: number; kept: () => unknown
     <RefusalScope error={add.error}>
       <Card title="Add one">
         <DeviceFields told={told} change={(part) => setTold((old) => ({ ...old, ...part }))} />
-        <p className="mt-3 text-sm text-soft">
-          Motor steps a turn, over the steps that the controller makes for a millimetre of that axis, are the
-          millimetres a turn. A rough figure will do: two ticks correct it.
-        </p>
+        <p className="mt-3 text-sm text-soft">A rough figure will do: two ticks correct it.</p>
+        <StepsHint take={(mm_per_turn) => setTold((old) => ({ ...old, mm_per_turn }))} />
         <Button look="main" className="mt-3" disabled={add.isPending} onClick={() => add.mutate(told)}>
           Add it
         </Button>

@@ -9,7 +9,18 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Finding
 from keencoat.core.geometry import Transform, offset, rectangle
 from keencoat.core.piece import FlatPiece
-from keencoat.core.placing import Beam, Disc, Frame, HeightRoom, LyingSheet, disc_through, frame_of, sheet_at
+from keencoat.core.placing import (
+    Beam,
+    Disc,
+    Frame,
+    HeightRoom,
+    LyingSheet,
+    PlacingSpec,
+    disc_from_chords,
+    disc_through,
+    frame_of,
+    sheet_at,
+)
 from keencoat.jobs.placing.models import Placing
 from keencoat.jobs.placing.services.beam import beam_of, room_of
 from keencoat.jobs.placing.services.mark import mark_mm_of
@@ -45,7 +56,7 @@ def flat_place(placing: Placing, piece: FlatPiece) -> FlatPlace:
         art = translate(art, placement.x_mm, placement.y_mm)
     disc = sheet = None
     if piece.has_rim:
-        disc = disc_through(told.points, piece.width_mm) if len(told.points) > 2 else None
+        disc = _disc(told, piece.width_mm)
     elif len(told.points) > 1:
         if len(told.points) > 3:
             raise BadValueError("A sheet has three corners to touch.", field="points", hint="Leave the rest out.")
@@ -59,3 +70,12 @@ def flat_place(placing: Placing, piece: FlatPiece) -> FlatPlace:
     lies = disc or sheet
     found = (*(lies.findings if lies else ()), *frame.findings)
     return FlatPlace(disc, sheet, art, frame, beam, place.room, found)
+
+
+def _disc(told: PlacingSpec, told_mm: float) -> Disc | None:
+    points = told.points
+    if not told.by_chords:
+        return disc_through(points, told_mm) if len(points) > 2 else None
+    if len(points) > 4:
+        raise BadValueError("Two chords have four ends.", field="points", hint="Leave the rest out.")
+    return disc_from_chords(points[:2], points[2:], told_mm) if len(points) == 4 else None
