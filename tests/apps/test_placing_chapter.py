@@ -249,6 +249,30 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
 
 
 @pytest.mark.django_db
+def test_what_was_told_of_a_piece_that_was_changed_since_is_said_and_can_be_told_anew(api):
+    job = api.job(**tumbler())
+    girths = [{"height_mm": 95, "figure_mm": 251, "by": "tape"}]
+    tell(api, job, girths=girths, mark={"along_mm": 80, "height_mm": 20})
+    body = api.job_body(**tumbler()) | {"version": job["version"]}
+    changed = api.put(f"/jobs/{job['id']}", body | {"width_mm": 10})
+    stale = api.get(f"/jobs/{job['id']}/placing")
+    # A tape of 251 mm cannot be of Ø 10: told anew from the start.
+    assert (stale["version"], codes(stale)[0], stale["spec"]["girths"]) == (1, "not-as-told", girths)
+    api.put(f"/jobs/{job['id']}", body | {"width_mm": 2030 / 25.4, "height_mm": 100, "version": changed["version"]})
+    inches = [{"height_mm": 95, "figure_mm": 9.9, "by": "tape"}]
+    assert tell(api, job, expect=422, girths=inches)["field"] == "girths.0.figure_mm"
+    flat = api.job(name="Tile")
+    tell(api, flat, points=[[0, 0], [100, 0]])
+    body = api.job_body(name="Tile") | {"version": flat["version"]}
+    api.put(f"/jobs/{flat['id']}", body | {"width_mm": 20})
+    stale = api.get(f"/jobs/{flat['id']}/placing")
+    assert (codes(stale)[0], stale["spec"]["points"]) == ("placing-stale", [])
+    assert "20 mm wide" in stale["findings"][0]["message"]
+    assert tell(api, flat, points=[[0, 0], [20, 0]])["version"] == 2
+    assert codes(api.get(f"/jobs/{flat['id']}/placing"))[:1] != ["placing-stale"]
+
+
+@pytest.mark.django_db
 def test_small_sums_of_a_device(api):
     assert api.get("/turning-steps?steps_per_turn=6400&steps_per_mm=80")["mm_per_turn"] == 80
     for steps in ("0&steps_per_mm=80", "nan&steps_per_mm=80", "6400&steps_per_mm=1e400"):

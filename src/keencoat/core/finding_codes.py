@@ -50,6 +50,7 @@ class FindingCode(StrEnum):
     WALL_BARREL = "wall-barrel", "a round wall is wider or narrower between its ends than a straight one would be"
     GIRTH_OFF = "girth-off", "one measurement of a round wall disagrees with the others"
     NOT_AS_TOLD = "not-as-told", "what was measured is not what the piece is said to be"
+    PLACING_STALE = "placing-stale", "what was told of the placing no longer fits the piece, or its artwork"
     POINT_OFF = "point-off", "a touched point does not lie on the circle of the others"
     CORNERS_SKEWED = "corners-skewed", "the touched corners of a sheet are not square"
     FRAME_OFF_BED = "frame-off-bed", "the frame would leave the bed"

@@ -25,16 +25,16 @@ _GCODE, _SVG = "text/x-gcode", "image/svg+xml"
 @router.get("/jobs/{job_id}/placing", response=s.PlacingOut)
 def read(request: HttpRequest, job_id: int) -> s.PlacingOut:
     """How a job's pieces lie or turn, and what follows."""
-    return show_placing(placing_of(find_job(workshop_of(request), job_id)))
+    return show_placing(find_job(workshop_of(request), job_id))
 
 
 @router.put("/jobs/{job_id}/placing", response=s.PlacingOut)
 def change(request: HttpRequest, job_id: int, payload: s.PlacingIn) -> s.PlacingOut:
     """Tell how they lie or turn."""
     spec = placing_spec_of(payload.spec.model_dump())
-    return show_placing(
-        save_placing(workshop_of(request), job_id, spec, payload.device_id, payload.artwork_id, payload.version)
-    )
+    workshop = workshop_of(request)
+    placing = save_placing(workshop, job_id, spec, payload.device_id, payload.artwork_id, payload.version)
+    return show_placing(placing.job)
 
 
 @router.get("/jobs/{job_id}/placing/frame.gcode", **sends(_GCODE))

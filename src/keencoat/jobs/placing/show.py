@@ -9,10 +9,9 @@ from keencoat.core.piece import Wall
 from keencoat.core.placing import Beam, HeightRoom, degrees_per_mm
 from keencoat.jobs.models import Job
 from keencoat.jobs.placing import schemas as s
-from keencoat.jobs.placing.models import Placing
 from keencoat.jobs.placing.services.files import mark_ring, wall_ring
 from keencoat.jobs.placing.services.flat_place import FlatPlace
-from keencoat.jobs.placing.services.placing import place_of
+from keencoat.jobs.placing.services.placing import read_placing
 from keencoat.jobs.placing.services.round_place import DevicePlace, HeadPlace, RoundPlace
 from keencoat.shop.fields import FindingOut
 
@@ -20,9 +19,9 @@ _STRAIGHT_MM = 0.5
 _FACED = 120
 
 
-def show_placing(placing: Placing) -> s.PlacingOut:
-    """What is told, and what follows."""
-    place = place_of(placing)
+def show_placing(job: Job) -> s.PlacingOut:
+    """What is told of a job, and what follows."""
+    placing, place, findings = read_placing(job)
     return s.PlacingOut(
         version=placing.version,
         spec=s.PlacingSpecIO.model_validate(placing.spec),
@@ -31,7 +30,7 @@ def show_placing(placing: Placing) -> s.PlacingOut:
         round=_round(place) if isinstance(place, RoundPlace) else None,
         flat=_flat(place, placing.job) if isinstance(place, FlatPlace) else None,
         height=_height(placing.job, place.beam, place.room),
-        findings=[FindingOut.showing(f) for f in place.findings],
+        findings=[FindingOut.showing(f) for f in findings],
     )
 
 

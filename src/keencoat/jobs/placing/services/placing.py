@@ -1,8 +1,12 @@
 """Reading and keeping how a job's pieces lie or turn."""
 
+from dataclasses import replace
+
 from django.db import transaction
 
 from keencoat.core.errors import BadValueError
+from keencoat.core.finding_codes import FindingCode
+from keencoat.core.findings import Finding, Severity
 from keencoat.core.piece import RoundPiece
 from keencoat.core.placing import PlacingSpec, start_of_placing
 from keencoat.jobs.artwork.services.bringing import find_artwork
@@ -33,6 +37,35 @@ def place_of(placing: Placing) -> Place:
     """All that follows from what is told. Raises BadValueError where it cannot be so."""
     piece = placing.job.piece()
     return round_place(placing, piece) if isinstance(piece, RoundPiece) else flat_place(placing, piece)
+
+
+def read_placing(job: Job) -> tuple[Placing, Place, tuple[Finding, ...]]:
+    """What is told of a job, what follows, and what there is to say of it all. Where piece or artwork were changed
+    since, so that it can no longer be so, the mark is taken anew, then everything; nothing kept is touched for it."""
+    placing = placing_of(job)
+    try:
+        place = place_of(placing)
+    except BadValueError as error:
+        stale = Finding(
+            FindingCode.PLACING_STALE,
+            Severity.WARN,
+            f"What was told here no longer fits. {error.message}",
+            fix="Look it through: what you change now is kept with the rest as it stands here.",
+        )
+        placing, place = _taken_anew(placing)
+        return placing, place, (stale, *place.findings)
+    return placing, place, place.findings
+
+
+def _taken_anew(placing: Placing) -> tuple[Placing, Place]:
+    first = start_of_placing(placing.job.piece())
+    placing.artwork = None
+    placing.spec = placing_facts_of(replace(placing.told(), mark=first.mark))
+    try:
+        return placing, place_of(placing)
+    except BadValueError:
+        placing.spec = placing_facts_of(first)
+        return placing, place_of(placing)
 
 
 @transaction.atomic
