@@ -3,7 +3,14 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
-from keencoat.core.placing.advice import band_findings, head_findings, level_findings, turn_findings, wall_findings
+from keencoat.core.placing.advice import (
+    band_findings,
+    head_findings,
+    level_findings,
+    stale_finding,
+    turn_findings,
+    wall_findings,
+)
 from keencoat.core.placing.beam import Beam, usual_beam
 from keencoat.core.placing.centre import Disc, LyingSheet, disc_from_chords, disc_through, sheet_at
 from keencoat.core.placing.fixed_head import FixedHead, Flank, Turns, UnderHead, across_mm, fixed_head, turns_for
@@ -72,6 +79,7 @@ __all__ = [
     "of_seam",
     "sheet_at",
     "squaring_of",
+    "stale_finding",
     "start_of_placing",
     "supports_of",
     "ticks_gcode",

@@ -33,6 +33,16 @@ def wall_findings(wall: Wall, told: tuple[float, float]) -> list[Finding]:
     ]
 
 
+def stale_finding(why: str) -> Finding:
+    """What was told can no longer be so, because the piece or its artwork was changed since."""
+    return Finding(
+        FindingCode.PLACING_STALE,
+        Severity.WARN,
+        f"What was told here no longer fits. {why}",
+        fix="Look it through: what you change now is kept with the rest as it stands here.",
+    )
+
+
 def level_findings(level: Levelling, beam: Beam) -> list[Finding]:
     """Whether a mark runs out of focus unless its wall is brought level."""
     if level.rise_mm <= 2 * beam.depth_mm:

@@ -5,10 +5,9 @@ from dataclasses import replace
 from django.db import transaction
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.finding_codes import FindingCode
-from keencoat.core.findings import Finding, Severity
+from keencoat.core.findings import Finding
 from keencoat.core.piece import RoundPiece
-from keencoat.core.placing import PlacingSpec, start_of_placing
+from keencoat.core.placing import PlacingSpec, stale_finding, start_of_placing
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.job.services import lock_job
 from keencoat.jobs.models import Job
@@ -46,14 +45,8 @@ def read_placing(job: Job) -> tuple[Placing, Place, tuple[Finding, ...]]:
     try:
         place = place_of(placing)
     except BadValueError as error:
-        stale = Finding(
-            FindingCode.PLACING_STALE,
-            Severity.WARN,
-            f"What was told here no longer fits. {error.message}",
-            fix="Look it through: what you change now is kept with the rest as it stands here.",
-        )
         placing, place = _taken_anew(placing)
-        return placing, place, (stale, *place.findings)
+        return placing, place, (stale_finding(error.message), *place.findings)
     return placing, place, place.findings
 
 
