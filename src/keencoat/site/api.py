@@ -15,6 +15,7 @@ from keencoat.jobs.job.api import router as jobs_router
 from keencoat.jobs.job.bench_api import router as bench_router
 from keencoat.jobs.job.room_taken_api import router as room_taken_router
 from keencoat.jobs.placing.api import router as placing_router
+from keencoat.jobs.placing.jig_api import router as jig_router
 from keencoat.jobs.plan.api import router as plan_router
 from keencoat.jobs.practice.api import router as practice_router
 from keencoat.jobs.reading.api import router as reading_router
@@ -67,6 +68,7 @@ api.add_router("", artwork_router)
 api.add_router("", artwork_pieces_router)
 api.add_router("", artwork_packs_router)
 api.add_router("", placing_router)
+api.add_router("", jig_router)
 api.add_router("", run_router)
 api.add_router("", plan_router)
 api.add_router("", logbook_router)

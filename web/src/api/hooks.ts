@@ -2,6 +2,9 @@ import { skipToken, useInfiniteQuery, useMutation, useQuery, useQueryClient } fr
 import { api, body, picture, type Schema } from './client'
 import { whileAway } from './away'
 import { fetchAnew, keys } from './keys'
+import type { paths } from './schema'
+
+type JigWish = paths['/api/jobs/{job_id}/jig']['get']['parameters']['query']
 
 const path = (job_id: number) => ({ params: { path: { job_id } } })
 
@@ -196,6 +199,14 @@ export const useTurningDevices = (machineId: number) =>
           params: { path: { machine_id: machineId } },
         }),
       ),
+  })
+
+/** A jig as it would be laid out; while another is fetched, the last one stays. */
+export const useJig = (job_id: number, query: JigWish) =>
+  useQuery({
+    queryKey: keys.job(job_id, 'jig', query),
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/jig', { params: { path: { job_id }, query } })),
+    placeholderData: (last) => last,
   })
 
 /** How to turn a device until its axis lies along the head's travel. */

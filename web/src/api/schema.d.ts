@@ -1346,6 +1346,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/jig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Draft
+         * @description Lay a jig out; nothing is kept.
+         */
+        get: operations["keencoat_jobs_placing_jig_api_draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/jig.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description The jig as SVG, true to scale, in two groups: what is cut, and what is marked.
+         */
+        get: operations["keencoat_jobs_placing_jig_api_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/placing": {
         parameters: {
             query?: never;
@@ -4071,6 +4111,73 @@ export interface components {
          */
         HoldUpWay: "lux" | "photos";
         /**
+         * JigIn
+         * @description What is asked of a jig: its sheet, the play of a piece across its pocket, the kerf of the cut, gaps, margin,
+         *     notches for fingers (radius, 0: none), where a hanging hole points (degrees; null: nowhere).
+         */
+        JigIn: {
+            /**
+             * Across
+             * @default false
+             */
+            across: boolean;
+            /**
+             * Finger Mm
+             * @default 0
+             */
+            finger_mm: number;
+            /**
+             * Gap Mm
+             * @default 6
+             */
+            gap_mm: number;
+            /** Hole Deg */
+            hole_deg?: number | null;
+            /**
+             * Kerf Mm
+             * @default 0.15
+             */
+            kerf_mm: number;
+            /**
+             * Margin Mm
+             * @default 12
+             */
+            margin_mm: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Play Mm
+             * @default 0.4
+             */
+            play_mm: number;
+            /** Sheet Height Mm */
+            sheet_height_mm: number;
+            /** Sheet Width Mm */
+            sheet_width_mm: number;
+        };
+        /**
+         * JigOut
+         * @description A jig as laid out: pockets, their edge about a piece's middle, the crosses to line it up by, lines that say where
+         *     holes point; and the loads of the batch.
+         */
+        JigOut: {
+            /** Crosses Mm */
+            crosses_mm: number[][];
+            /** Edge */
+            edge: number[][];
+            /** Hole Lines */
+            hole_lines: number[][][];
+            /** Like Honeycomb */
+            like_honeycomb: boolean;
+            /** Loads */
+            loads: components["schemas"]["LoadOut"][];
+            /** Pockets */
+            pockets: components["schemas"]["PocketOut"][];
+        };
+        /**
          * JobChange
          * @description A job's description, and the version it was read at.
          */
@@ -4383,6 +4490,16 @@ export interface components {
             process: string;
             /** Speed Mm S */
             speed_mm_s: number;
+        };
+        /**
+         * LoadOut
+         * @description Pieces of the batch that lie in the jig at once.
+         */
+        LoadOut: {
+            /** First Piece */
+            first_piece: number;
+            /** Last Piece */
+            last_piece: number;
         };
         /**
          * LockIn
@@ -5377,6 +5494,18 @@ export interface components {
             power_pct: number;
             /** Speed Mm S */
             speed_mm_s: number;
+        };
+        /**
+         * PocketOut
+         * @description A pocket, and the middle of its piece on the sheet.
+         */
+        PocketOut: {
+            /** Number */
+            number: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
         };
         /**
          * PointOut
@@ -10136,6 +10265,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_draft: {
+        parameters: {
+            query: {
+                sheet_width_mm: number;
+                sheet_height_mm: number;
+                play_mm?: number;
+                kerf_mm?: number;
+                gap_mm?: number;
+                margin_mm?: number;
+                finger_mm?: number;
+                hole_deg?: number | null;
+                across?: boolean;
+                mirrored?: boolean;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JigOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_file: {
+        parameters: {
+            query: {
+                sheet_width_mm: number;
+                sheet_height_mm: number;
+                play_mm?: number;
+                kerf_mm?: number;
+                gap_mm?: number;
+                margin_mm?: number;
+                finger_mm?: number;
+                hole_deg?: number | null;
+                across?: boolean;
+                mirrored?: boolean;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
             /** @description A problem. */

@@ -8,6 +8,7 @@ import { WrapView } from '../../drawing/WrapView'
 import { Findings, Loading, Problem } from '../../ui/feedback'
 import { RefusalScope } from '../../ui/form'
 import { Card, Chapter, Figures, FileLink } from '../../ui/parts'
+import { JigCard } from './JigCard'
 import { MarkCard } from './MarkCard'
 import { MeasureCard } from './MeasureCard'
 import { TouchCard } from './TouchCard'
@@ -55,6 +56,7 @@ function Workbench({ job, placing }: { job: Job; placing: Placing }) {
               <BedView flat={flat} points={edit.spec.points ?? []} />
             </Card>
           )}
+          {flat && <JigCard job={job} />}
         </>
       }
       why={
