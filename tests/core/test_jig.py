@@ -96,6 +96,8 @@ def test_a_jig_lies_in_the_middle_of_its_sheet_with_crosses_in_its_corners():
     at = np.array([(p.x_mm, p.y_mm) for p in jig.pockets])
     assert (at.min(axis=0) + at.max(axis=0)) / 2 == pytest.approx((100, 75))
     assert jig.crosses_mm == ((5, 5), (195, 145))
+    assert marks_of(jig)[:2] == [((2, 5), (8, 5)), ((5, 2), (5, 8))]
+    assert marks_of(jig)[2:4] == [((192, 145), (198, 145)), ((195, 142), (195, 148))]
     mirrored = lay_jig(TAG, JigSpec((200, 150), gap_mm=6, mirrored=True))
     assert np.array([(200 - p.x_mm, p.y_mm) for p in mirrored.pockets]) == pytest.approx(at)
 

@@ -291,7 +291,7 @@ def test_level_art_keeps_its_heights_and_lines_level(art, width, height):
     assert spread == pytest.approx(width)
     found = distortion_of(level, width, height)
     low, high = sorted(level.wall.diameter_mm(level.along_mm + s * height / 2) for s in (-1, 1))
-    assert (found.wider_pct, found.sag_mm) == (pytest.approx(100 * (high / low - 1)), 0)
+    assert (found.wider_pct, found.sag_mm, found.lean_deg) == (pytest.approx(100 * (high / low - 1)), 0, 0)
 
 
 def test_straight_art_sags_towards_its_sides():
