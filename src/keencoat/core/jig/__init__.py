@@ -3,8 +3,8 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
-from keencoat.core.jig.drawing import jig_svg, marks_of
+from keencoat.core.jig.drawing import jig_svg
 from keencoat.core.jig.layout import Jig, JigSpec, Pocket, lay_jig
 from keencoat.core.jig.loads import Load, loads_of
 
-__all__ = ["Jig", "JigSpec", "Load", "Pocket", "jig_svg", "lay_jig", "loads_of", "marks_of"]
+__all__ = ["Jig", "JigSpec", "Load", "Pocket", "jig_svg", "lay_jig", "loads_of"]

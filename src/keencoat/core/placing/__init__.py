@@ -13,10 +13,10 @@ from keencoat.core.placing.advice import (
 )
 from keencoat.core.placing.beam import Beam, usual_beam
 from keencoat.core.placing.centre import Disc, LyingSheet, disc_from_chords, disc_through, sheet_at
-from keencoat.core.placing.fixed_head import FixedHead, Flank, Turns, UnderHead, across_mm, fixed_head, turns_for
+from keencoat.core.placing.fixed_head import FixedHead, Turns, UnderHead, across_mm, fixed_head, turns_for
 from keencoat.core.placing.framing import Frame, frame_gcode, frame_of
 from keencoat.core.placing.height import HeightRoom, height_room
-from keencoat.core.placing.level import Levelling, Squaring, Support, levelling_of, squaring_of, supports_of
+from keencoat.core.placing.level import Levelling, Support, levelling_of, squaring_of, supports_of
 from keencoat.core.placing.spec import Mark, PlacingSpec, start_of_placing, told_wall
 from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
@@ -41,14 +41,12 @@ __all__ = [
     "Disc",
     "Distortion",
     "FixedHead",
-    "Flank",
     "Frame",
     "HeightRoom",
     "Levelling",
     "LyingSheet",
     "Mark",
     "PlacingSpec",
-    "Squaring",
     "StandsInFor",
     "Support",
     "TaperedWall",
