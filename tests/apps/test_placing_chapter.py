@@ -244,6 +244,10 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
     api.post(f"{mine}/take", {"version": 1}, expect=409)
     api.put(mine, CHUCK | {"name": "Four-jaw", "version": 2}, expect=409)
     assert api.put(mine, CHUCK | {"name": "Four-jaw", "version": 1})["version"] == 2
+    # A figure typed anew, however far off, still finds the same truth in the ticks of another day.
+    was = api.post(f"{mine}/ticks", {"asked_turns": 0.5, "measured_mm": 125, "round_mm": 250}, expect=201)
+    far = api.put(mine, CHUCK | {"mm_per_turn": 4000, "version": 2})
+    assert far["calibrated"]["mid"] == pytest.approx(was["calibrated"]["mid"]) == pytest.approx(120)
     api.get(f"{mine}/ticks.gcode?turns=0.5&widest_mm=80&power_pct=1", expect=422)
     stranger.get(f"/machines/{other.pk}/turning-devices", expect=404)
 

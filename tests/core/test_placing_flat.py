@@ -161,6 +161,12 @@ def test_a_frame_goes_round_art_and_piece_twice_with_the_beam_off():
     assert "(" not in frame_gcode(frame, "tile (1)").split("\n")[0][1:-1]
 
 
+def test_a_name_of_several_lines_stays_one_comment():
+    frame = frame_of(rectangle(40, 20), rectangle(100, 60), rectangle(94, 54), offset(200, 150), make_machine())
+    text = frame_gcode(frame, "tile)\nM3 S1000\rG1 X0")
+    assert not any(line.startswith(("M3", "G1 X0")) for line in text.splitlines())
+
+
 def test_a_frame_that_leaves_coat_piece_or_bed_says_so():
     machine = make_machine(bed_x_mm=200, bed_y_mm=100)
     piece, coated = disc(80), disc(74)

@@ -164,11 +164,7 @@ class TurningDevice(models.Model):
 
     def calibration(self) -> TurnCalibration | None:
         """What its measured ticks say it travels for a turn, against what it has now; None while none are measured."""
-        pairs = [
-            # The axis went as far as was asked by the figure of that day.
-            TickPair(t.asked_turns * t.mm_per_turn / self.mm_per_turn, t.measured_mm, t.round_mm)
-            for t in self.tests.all()
-        ]
+        pairs = [TickPair(t.asked_turns, t.measured_mm, t.round_mm, t.mm_per_turn) for t in self.tests.all()]
         return calibrate(self.to_core(), pairs) if pairs else None
 
 

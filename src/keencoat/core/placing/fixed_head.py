@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 
 from keencoat.core.errors import BadValueError, require_within
 from keencoat.core.placing.beam import Beam
-from keencoat.core.placing.height import holds_to
+from keencoat.core.placing.height import holds_to, points_beside
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.rating import Rating
-from keencoat.core.window import ModelPoints, WindowFit, points_of, shares
+from keencoat.core.window import WindowFit, shares
 
 Floats = NDArray[np.float64]
 _PLACES = 61
@@ -94,18 +94,8 @@ class UnderHead:
         angle = np.arcsin(aside / self.radius_mm)
         below = self.radius_mm * (1 - np.cos(angle)) - focus_below_mm
         times = self.beam.wider(below)
-        one = points_of([self.setting], self.machine)
-        none, wider = np.zeros(_PLACES), np.log(times)
         # Dwell and overlap know the spot as it falls: surface speed and interval stretch by 1/cos as the spot does.
-        points = ModelPoints(
-            ln_energy=one.ln_energy + np.log(np.cos(angle)),
-            ln_dwell=one.ln_dwell + wider,
-            ln_overlap=one.ln_overlap + wider,
-            ln_passes=one.ln_passes + none,
-            ln_power=one.ln_power + none,
-            ln_film=none,
-            ln_patch=none,
-        )
+        points = points_beside(self.setting, self.machine, np.cos(angle), times)
         share = {rating: of.mean(axis=0) for rating, of in shares(self.fit, points).items()}
         clean, faint, harsh = share[Rating.CLEAN], share[Rating.FAINT], share[Rating.HARSH]
         return Flank(aside, np.degrees(angle), below, times, np.cos(angle), clean, faint, harsh)

@@ -15,6 +15,7 @@ from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.geometry import Transform
 from keencoat.core.quantities import Machine
+from keencoat.core.toolpath import BEAM_OFF, comment
 
 FRAME_MM_S = 40.0
 _SLACK_MM = 0.05
@@ -56,10 +57,9 @@ def _findings(art: BaseGeometry, piece: Polygon, coated: Polygon, way: np.ndarra
                 figures={"beyond_mm": float(beyond)},
             )
         )
-    hull = box(*art.bounds)
     if not coated.buffer(_SLACK_MM).contains(art):
         what = "the piece" if not piece.buffer(_SLACK_MM).contains(art) else "the coat"
-        share = float(art.difference(coated).area / art.area) if art.area else float(hull.difference(coated).area)
+        share = float(art.difference(coated).area / art.area)
         found.append(
             Finding(
                 FindingCode.FRAME_OFF_COAT,
@@ -75,19 +75,15 @@ def _findings(art: BaseGeometry, piece: Polygon, coated: Polygon, way: np.ndarra
 def frame_gcode(frame: Frame, title: str) -> str:
     """The frame as G-code: the beam stays off, the way is gone twice."""
     lines = [
-        f"(Keen Coat: {_ascii(title)}, framing)",
-        "(the beam stays off: watch the pointer; does it keep to the coat, does a side run away?)",
+        comment(f"Keen Coat: {title}, framing"),
+        comment("the beam stays off: watch the pointer; does it keep to the coat, does a side run away?"),
         "G21",
         "G90",
         "G94",
-        "M5 S0",
+        BEAM_OFF,
     ]
     for _ in range(2):
         x, y = frame.way[0]
         lines.append(f"G0 X{x:.3f} Y{y:.3f}")
         lines += [f"G1 X{x:.3f} Y{y:.3f} F{60 * FRAME_MM_S:.0f}" for x, y in frame.way[1:]]
-    return "\n".join([*lines, "M5 S0", "M2"]) + "\n"
-
-
-def _ascii(text: str) -> str:
-    return text.replace("(", "[").replace(")", "]").encode("ascii", "replace").decode()
+    return "\n".join([*lines, BEAM_OFF, "M2"]) + "\n"

@@ -4,7 +4,7 @@ Off focus a fill gets the same areal energy from a wider spot: longer dwell, mor
 the job's own window.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from keencoat.core.placing.beam import Beam
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.rating import Rating
-from keencoat.core.window import WindowFit, points_of, shares
+from keencoat.core.window import ModelPoints, WindowFit, points_of, shares
 
 Floats = NDArray[np.float64]
 _PLACES = 41
@@ -35,19 +35,24 @@ def height_room(fit: WindowFit, setting: Setting, machine: Machine, beam: Beam, 
     """How far off focus this setting keeps the wanted share, both ways alike."""
     off = np.linspace(0, _AS_FAR * beam.rayleigh_mm, _PLACES)
     times = beam.wider(off)
-    one, none = points_of([setting], machine), np.zeros(_PLACES)
-    points = replace(
-        one,
-        ln_energy=one.ln_energy + none,
-        ln_dwell=one.ln_dwell + np.log(times),
-        ln_overlap=one.ln_overlap + np.log(times),
+    points = points_beside(setting, machine, np.ones(_PLACES), times)
+    clean = shares(fit, points)[Rating.CLEAN].mean(axis=0)
+    return HeightRoom(off, times, clean, holds_to(off, clean, wanted))
+
+
+def points_beside(setting: Setting, machine: Machine, energy_share: Floats, spot_times: Floats) -> ModelPoints:
+    """The setting at places that get so much of its areal energy, from a spot so many times as wide: dwell and overlap
+    grow with it."""
+    one, none, wider = points_of([setting], machine), np.zeros(len(spot_times)), np.log(spot_times)
+    return ModelPoints(
+        ln_energy=one.ln_energy + np.log(energy_share),
+        ln_dwell=one.ln_dwell + wider,
+        ln_overlap=one.ln_overlap + wider,
         ln_passes=one.ln_passes + none,
         ln_power=one.ln_power + none,
         ln_film=none,
         ln_patch=none,
     )
-    clean = shares(fit, points)[Rating.CLEAN].mean(axis=0)
-    return HeightRoom(off, times, clean, holds_to(off, clean, wanted))
 
 
 def holds_to(places: Floats, clean: Floats, wanted: float) -> float:

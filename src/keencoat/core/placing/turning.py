@@ -94,6 +94,8 @@ class TickPair:
     asked_turns: float
     measured_mm: float
     round_mm: float
+    mm_per_turn: float | None = None
+    """The device's figure when they were burned, None for the one that it has now."""
 
     def __post_init__(self) -> None:
         require_within(self.asked_turns, 0.1, 20, "asked_turns", "turns")
@@ -142,7 +144,8 @@ def calibrate(device: TurningDevice, pairs: Sequence[TickPair]) -> TurnCalibrati
     """
     if not pairs:
         raise BadValueError("No ticks are measured.", field="pairs", hint="Burn two ticks, and measure between them.")
-    asked = np.array([p.asked_turns for p in pairs])
+    # The axis went as far as was asked by the figure of that day.
+    asked = np.array([p.asked_turns * (p.mm_per_turn or device.mm_per_turn) / device.mm_per_turn for p in pairs])
     made = np.array([p.measured_mm / p.round_mm for p in pairs])
     sds = np.array([_TAPE_SD_MM / p.round_mm for p in pairs])
     weight = 1 / sds**2

@@ -4,7 +4,7 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.toolpath.dots import DotRaster
-from keencoat.core.toolpath.gcode import gcode_lines, write_gcode
+from keencoat.core.toolpath.gcode import BEAM_OFF, comment, gcode_lines, write_gcode
 from keencoat.core.toolpath.letters import Stroke, has_stroke, text_strokes, text_width_mm
 from keencoat.core.toolpath.polylines import Polylines
 from keencoat.core.toolpath.program import (
@@ -21,6 +21,7 @@ from keencoat.core.toolpath.raster import bayer, line_count, raster_moves, strok
 from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 
 __all__ = [
+    "BEAM_OFF",
     "DotRaster",
     "Item",
     "Moves",
@@ -31,6 +32,7 @@ __all__ = [
     "Task",
     "bayer",
     "burn_time_s",
+    "comment",
     "energy_on_piece_j",
     "extent_of",
     "gcode_lines",

@@ -49,14 +49,14 @@ def gcode_lines(
     left, low, right, top = extent_of(lines)
     seconds = burn_time_s(lines, machine)
     header = [
-        _comment(f"Keen Coat: {title}"),
-        _comment(f"zero: {zero}; {focus}"),
-        *([_comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
-        _comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
-        _comment("needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest"),
-        _comment(f"S {S_FULL} is full power, S 12.3 is 1.23 %: set the controller's largest S to {S_FULL}"),
-        _comment(f"about {seconds / 60:.1f} min"),
-        _comment("eyewear on, extraction on, coat dry, stay with it"),
+        comment(f"Keen Coat: {title}"),
+        comment(f"zero: {zero}; {focus}"),
+        *([comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
+        comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
+        comment("needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest"),
+        comment(f"S {S_FULL} is full power, S 12.3 is 1.23 %: set the controller's largest S to {S_FULL}"),
+        comment(f"about {seconds / 60:.1f} min"),
+        comment("eyewear on, extraction on, coat dry, stay with it"),
         "G21",
         "G90",
         "G94",
@@ -69,13 +69,13 @@ def gcode_lines(
         pauses = []
         if task.focus_mm != height_mm:
             height_mm = task.focus_mm
-            pauses += [_comment(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
+            pauses += [comment(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
         if task.wait_s:
             pauses.append(f"G4 P{_figure(task.wait_s)}")
         if pauses:
             yield from ((None, line) for line in (BEAM_OFF, *pauses, BEAM_READY))
         words = f"{task.item}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass"
-        yield task.item, _comment(words)
+        yield task.item, comment(words)
         for line in _move_lines(task.moves):
             yield task.item, line
     yield from ((None, line) for line in (BEAM_OFF, "G0 X0 Y0 S0", "M2"))
@@ -99,7 +99,8 @@ def _move_lines(moves: Moves) -> Iterator[str]:
             last_y, last_feed = y, feed
 
 
-def _comment(text: str) -> str:
+def comment(text: str) -> str:
+    """Words as a comment: one line, whatever was typed, and nothing that a controller would take for a command."""
     ascii_text = text.translate(_COMMENT_MARKS).encode("ascii", "replace").decode()
     return f"({ascii_text})"
 

@@ -54,7 +54,7 @@ def _round(place: RoundPlace) -> s.RoundOut:
         flat_wall=_spots(wall_ring(place)),
         flat_marks={way: _spots(mark_ring(replace(place, art=replace(place.art, way=way)))) for way in place.ways},
         supports=[s.SupportOut.showing(x) for x in place.supports],
-        device=_device(place.device, there) if place.device else None,
+        device=_device(place.device) if place.device else None,
         head=_head(place.under_head) if place.under_head else None,
     )
 
@@ -63,9 +63,8 @@ def _wall(wall: Wall) -> s.WallOut:
     return s.WallOut(kind=wall.kind, off_mm=list(wall.off_mm), straight_mm=wall.straight_mm(_STRAIGHT_MM))
 
 
-def _device(device: DevicePlace, there_mm: float) -> s.DevicePlaceOut:
-    per_mm = device.turn_mm / (360 / degrees_per_mm(there_mm))
-    return s.DevicePlaceOut(turn_mm=device.turn_mm, axis_per_mm=per_mm, **asdict(device.level))
+def _device(device: DevicePlace) -> s.DevicePlaceOut:
+    return s.DevicePlaceOut(turn_mm=device.turn_mm, axis_per_mm=device.axis_per_mm, **asdict(device.level))
 
 
 def _head(under: HeadPlace) -> s.HeadOut:

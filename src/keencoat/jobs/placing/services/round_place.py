@@ -44,9 +44,11 @@ _LEAST_MM = 3.0
 
 @dataclass(frozen=True, eq=False)
 class DevicePlace:
-    """What a turning device does with the piece: mm of its axis once round, and how the wall is brought level."""
+    """What a turning device does with the piece: mm of its axis once round, and for a millimetre at the mark; how the
+    wall is brought level."""
 
     turn_mm: float
+    axis_per_mm: float
     level: Levelling
 
 
@@ -94,7 +96,7 @@ def round_place(placing: Placing, piece: RoundPiece) -> RoundPlace:
     if placing.device is not None:
         turning = placing.device.to_core()
         level = levelling_of(turning.kind, taper.half_angle_deg, told.supports_mm, mark_mm[1])
-        device = DevicePlace(turning.turn_mm(widest_mm), level)
+        device = DevicePlace(turning.turn_mm(widest_mm), turning.axis_per_mm(widest_mm, there_mm), level)
         findings += level_findings(level, beam)
         findings += turn_findings(placing.device.calibration(), math.pi * there_mm)
     else:
