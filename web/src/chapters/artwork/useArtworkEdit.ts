@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { api, body, type Schema } from '../../api/client'
 import { keys } from '../../api/keys'
-import { useSettled } from '../../ui/useSettled'
+import { useSettledWrite } from '../../ui/useSettledWrite'
 
 export type Artwork = Schema<'ArtworkOut'>
 export type Spec = Schema<'SpecIO'>
@@ -12,8 +12,7 @@ export type Base = Schema<'ArtBaseOut'>
 export function useArtworkEdit(jobId: number, artwork: Artwork) {
   const client = useQueryClient()
   const [spec, setSpec] = useState(artwork.spec)
-  const settled = useSettled(spec, 200)
-  const { mutate, isPending, error, variables } = useMutation({
+  const write = useMutation({
     mutationFn: (wanted: Spec) =>
       body(
         api.PUT('/api/artworks/{artwork_id}', {
@@ -27,15 +26,11 @@ export function useArtworkEdit(jobId: number, artwork: Artwork) {
       )
     },
   })
-  useEffect(() => {
-    // One at a time, each on the version that the last one made; what was refused is not asked again unchanged.
-    if (isPending || (error && variables === settled)) return
-    if (JSON.stringify(settled) !== JSON.stringify(artwork.spec)) mutate(settled)
-  }, [settled, artwork.spec, mutate, isPending, error, variables])
+  useSettledWrite(spec, artwork.spec, 200, write)
   return {
     spec,
-    error,
-    isPending,
+    error: write.error,
+    isPending: write.isPending,
     change: (part: Partial<Spec>) => setSpec((old) => ({ ...old, ...part })),
     tone: (part: Partial<Spec['tone']>) => setSpec((old) => ({ ...old, tone: { ...old.tone, ...part } })),
     place: (part: Partial<Spec['placement']>) =>

@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { api, body, type Schema } from '../../api/client'
 import { keys } from '../../api/keys'
-import { useSettled } from '../../ui/useSettled'
+import { useSettledWrite } from '../../ui/useSettledWrite'
 
 export type Placing = Schema<'PlacingOut'>
 type Told = Pick<Placing, 'spec' | 'device_id' | 'artwork_id'>
@@ -13,8 +13,7 @@ const toldOf = ({ spec, device_id, artwork_id }: Placing): Told => ({ spec, devi
 export function usePlacingEdit(jobId: number, placing: Placing) {
   const client = useQueryClient()
   const [told, setTold] = useState(toldOf(placing))
-  const settled = useSettled(told, 300)
-  const { mutate, isPending, error, variables } = useMutation({
+  const write = useMutation({
     mutationFn: (wanted: Told) =>
       body(
         api.PUT('/api/jobs/{job_id}/placing', {
@@ -27,15 +26,11 @@ export function usePlacingEdit(jobId: number, placing: Placing) {
       return client.invalidateQueries({ queryKey: keys.job(jobId), exact: true })
     },
   })
-  useEffect(() => {
-    // One at a time, each on the version that the last one made; what was refused is not asked again unchanged.
-    if (isPending || (error && variables === settled)) return
-    if (JSON.stringify(settled) !== JSON.stringify(toldOf(placing))) mutate(settled)
-  }, [settled, placing, mutate, isPending, error, variables])
+  useSettledWrite(told, toldOf(placing), 300, write)
   return {
     ...told,
-    error,
-    isPending,
+    error: write.error,
+    isPending: write.isPending,
     change: (part: Partial<Told['spec']>) => setTold((old) => ({ ...old, spec: { ...old.spec, ...part } })),
     mark: (part: Partial<Told['spec']['mark']>) =>
       setTold((old) => ({ ...old, spec: { ...old.spec, mark: { ...old.spec.mark, ...part } } })),

@@ -1,0 +1,19 @@
+import type { UseMutationResult } from '@tanstack/react-query'
+import { useEffect } from 'react'
+import { useSettled } from './useSettled'
+
+/** Writes what is wanted once it is at rest and differs from what is kept. */
+export function useSettledWrite<T, Out>(
+  wanted: T,
+  kept: T,
+  after_ms: number,
+  { mutate, isPending, error, variables }: UseMutationResult<Out, Error, T>,
+) {
+  const settled = useSettled(wanted, after_ms)
+  const words = JSON.stringify(kept)
+  useEffect(() => {
+    // One at a time, each on the version that the last one made; what was refused is not asked again unchanged.
+    if (isPending || (error && variables === settled)) return
+    if (JSON.stringify(settled) !== words) mutate(settled)
+  }, [settled, words, mutate, isPending, error, variables])
+}
