@@ -3,6 +3,7 @@
 import io
 import json
 import random
+import re
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -24,6 +25,9 @@ _FITTING = {
         "name": "Chuck", "kind": "chuck", "mm_per_turn": 120, "stands_in_for": "y", "version": 1,
     },
     "ticks": {"asked_turns": 0.5, "measured_mm": 100, "round_mm": 200},
+    "jigs/{jig_id}": {"name": "Tags", "version": 1},
+    "seat": {"machine_id": 1, "touched": [], "version": 1},
+    "{job_id}/jigs": {"name": "Tags", "asked": {"sheet_width_mm": 300, "sheet_height_mm": 200}},
     "{job_id}/placing": {"spec": {"mark": {"width_mm": 10, "height_mm": 10}}, "version": 0},
 }  # fmt: skip
 """Bodies where made-up words would be refused before the row is looked for."""
@@ -59,6 +63,7 @@ def rows_of(api):
     )
     device = {"name": "Chuck", "kind": "chuck", "mm_per_turn": 120, "stands_in_for": "y"}
     turns = api.post(f"/machines/{api.machine.pk}/turning-devices", device, expect=201)
+    tray = api.post(f"/jobs/{job['id']}/jigs", _FITTING["{job_id}/jigs"], expect=201)
     arms = [{"coat": "tempera_brushed", "coats": n} for n in (1, 2)]
     tried = api.post("/experiments", {"name": "One or two", "like_job": api.job()["id"], "arms": arms}, expect=201)
     names = {"file": SimpleUploadedFile("names.csv", b"Moss"), "kind": "names", "name": "Labels"}
@@ -76,6 +81,7 @@ def rows_of(api):
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,
         "art_pack_id": art_pack.pk, "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],
         "machine_id": api.machine.pk, "device_id": turns["id"],
+        "jig_id": tray["kept"]["id"],
         "lot_id": plan["lots"][0]["id"], "stamp_id": plan["steps"][0]["stamps"][0]["id"],
         "coat_photo": shown["id"], "grid_photo": read["photos"][0]["id"], "spot_test": spot["id"],
         "holdup_test": api.get(f"/jobs/{job['id']}/coat/proof")["holdups"][0]["id"],
@@ -88,8 +94,8 @@ def address_of(path, ids):
         "photo_id": "grid_photo" if "grid-photos" in path else "coat_photo",
         "test_id": "spot_test" if "spot-tests" in path else "holdup_test",
     }
-    words = {"kind": "csv", "picture": "original", "word": "stop"}
-    for name in [part[1:-1] for part in path.split("/") if part.startswith("{")]:
+    words = {"kind": "csv", "picture": "original", "word": "stop", "what": "jig", "drawing": "svg"}
+    for name in re.findall(r"{(\w+)}", path):
         path = path.replace("{" + name + "}", str(words.get(name) or ids[kind.get(name, name)]))
     return path
 

@@ -285,28 +285,3 @@ def test_small_sums_of_a_device(api):
     assert (square["shift_mm"], square["counterclockwise"]) == (pytest.approx(1.2), True)
     assert api.get("/squaring?near_mm=0&far_mm=300&travel_mm=200&feet_mm=120", expect=422)["field"] == "far_mm"
     api.get("/squaring?near_mm=nan&far_mm=3&travel_mm=200&feet_mm=120", expect=422)
-
-
-@pytest.mark.django_db
-def test_a_jig_of_ten_hanging_tags_is_laid_out_in_loads_and_taken(api):
-    job = api.job(name="Hanging tags", width_mm=50, height_mm=30, pieces=24)
-    sheet = "sheet_width_mm=300&sheet_height_mm=110"
-    jig = api.get(f"/jobs/{job['id']}/jig?{sheet}&hole_deg=90")
-    assert [p["number"] for p in jig["pockets"]] == list(range(1, 11))
-    assert [(x["first_piece"], x["last_piece"]) for x in jig["loads"]] == [(1, 10), (11, 20), (21, 24)]
-    assert len(jig["hole_lines"]) == 10
-    assert np.ptp(np.array(jig["edge"]), axis=0) == pytest.approx((50.4, 30.4))
-    assert api.get(f"/jobs/{job['id']}/jig?{sheet}")["hole_lines"] == []
-    drawn = fromstring(api.get(f"/jobs/{job['id']}/jig.svg?{sheet}&hole_deg=90").content)
-    groups = {g.get("id"): len(g) for g in drawn if g.get("id")}
-    assert (drawn.get("width"), groups["cut"]) == ("300mm", 10)
-    for wrong, field in (
-        ("sheet_width_mm=50&sheet_height_mm=50", "sheet_width_mm"),
-        (f"{sheet}&play_mm=0.1", "play_mm"),
-        ("sheet_width_mm=nan&sheet_height_mm=50", "wish.sheet_width_mm"),
-        ("sheet_width_mm=1e308&sheet_height_mm=50", "wish.sheet_width_mm"),
-        (f"{sheet}&gap_mm=0", "gap_mm"),
-    ):
-        refused = api.get(f"/jobs/{job['id']}/jig?{wrong}", expect=422)
-        assert refused["field"].endswith(field.removeprefix("wish."))
-    api.get(f"/jobs/{api.job(**tumbler())['id']}/jig?{sheet}", expect=409)

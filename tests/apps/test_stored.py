@@ -25,7 +25,7 @@ from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
 from keencoat.jobs.placing.models import placing_spec_of
 from keencoat.shop.fields import FindingOut
-from keencoat.shop.models import machine_of
+from keencoat.shop.models import KeptJig, machine_of
 from keencoat.shop.stored_field import StoredField
 
 SAMPLES = Path(__file__).parents[1] / "stored"
@@ -74,6 +74,8 @@ READERS = {
     "findings": lambda body: TypeAdapter(list[FindingOut]).validate_python(body),
     "grid-heat": lambda body: GridHeatOut(**body),
     "grid-reading": lambda body: [CellReading(**c) for c in body["cells"]] + figures_of([body["px_per_mm"]]),
+    "jig-crosses": lambda body: [(float(x), float(y)) for x, y in body],
+    "jig-spec": lambda body: KeptJig(spec=body).asked(),
     "lock-evidence": evidence_of,
     "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,

@@ -12,9 +12,9 @@ from shapely.geometry import Polygon, box
 from svgelements import SVG, Path
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.jig.drawing import jig_svg, marks_of
+from keencoat.core.jig.cut_sheet import sheet_svg
+from keencoat.core.jig.drawing import sheet_of
 from keencoat.core.jig.layout import JigSpec, lay_jig
-from keencoat.core.jig.loads import loads_of
 from keencoat.core.piece.flat import FlatPiece, Shape
 
 TAG, COASTER = FlatPiece(Shape.RECTANGLE, 50, 30, 3), FlatPiece(Shape.DISC, 40, 40, 4)
@@ -96,8 +96,8 @@ def test_a_jig_lies_in_the_middle_of_its_sheet_with_crosses_in_its_corners():
     at = np.array([(p.x_mm, p.y_mm) for p in jig.pockets])
     assert (at.min(axis=0) + at.max(axis=0)) / 2 == pytest.approx((100, 75))
     assert jig.crosses_mm == ((5, 5), (195, 145))
-    assert marks_of(jig)[:2] == [((2, 5), (8, 5)), ((5, 2), (5, 8))]
-    assert marks_of(jig)[2:4] == [((192, 145), (198, 145)), ((195, 142), (195, 148))]
+    assert sheet_of(jig).marks[:2] == (((2, 5), (8, 5)), ((5, 2), (5, 8)))
+    assert sheet_of(jig).marks[2:4] == (((192, 145), (198, 145)), ((195, 142), (195, 148)))
     mirrored = lay_jig(TAG, JigSpec((200, 150), gap_mm=6, mirrored=True))
     assert np.array([(200 - p.x_mm, p.y_mm) for p in mirrored.pockets]) == pytest.approx(at)
 
@@ -118,28 +118,20 @@ def test_a_line_beside_a_pocket_says_where_its_hole_points(hole_deg, mirrored, s
 
 def test_the_drawing_is_true_to_scale_and_marks_stay_off_the_pockets():
     jig = lay_jig(TAG, JigSpec((200, 150), gap_mm=6, hole_deg=90))
-    svg = SVG.parse(StringIO(jig_svg(jig, "tags")), ppi=25.4)
+    svg = SVG.parse(StringIO(sheet_svg(sheet_of(jig), "tags")), ppi=25.4)
     assert (svg.width, svg.height) == pytest.approx((200, 150), rel=1e-3)
     groups = {g.id: list(g.select(lambda e: isinstance(e, Path))) for g in svg if getattr(g, "id", None)}
     assert len(groups["cut"]) == len(jig.pockets) == 9
     rings = [Polygon([(p.x, 150 - p.y) for p in path.as_points()]) for path in groups["cut"]]
     for ring, cut in zip(rings, jig.cuts(), strict=True):
         assert ring.symmetric_difference(cut).area < 0.1
-    assert len(groups["mark"]) == len(marks_of(jig))
-    points = [p for stroke in marks_of(jig) for p in stroke]
+    assert len(groups["mark"]) == len(sheet_of(jig).marks)
+    points = [p for stroke in sheet_of(jig).marks for p in stroke]
     assert all(0 <= x <= 200 and 0 <= y <= 150 for x, y in points)
     opened = jig.opened()
     assert not any(opened.buffer(-0.01).intersects(box(x, y, x + 1e-6, y + 1e-6)) for x, y in points)
     # Where the gap is too narrow for figures, only crosses are marked.
-    assert len(marks_of(lay_jig(TAG, JigSpec((200, 150), gap_mm=1.5)))) == 4
-
-
-def test_the_batch_comes_in_loads():
-    assert [(x.first_piece, x.last_piece) for x in loads_of(9, 24)] == [(1, 9), (10, 18), (19, 24)]
-    assert [(x.first_piece, x.last_piece) for x in loads_of(9, 9)] == [(1, 9)]
-    for bad in ((0, 5), (5, 0), (math.nan, 5)):
-        with pytest.raises(BadValueError):
-            loads_of(*bad)
+    assert len(sheet_of(lay_jig(TAG, JigSpec((200, 150), gap_mm=1.5))).marks) == 4
 
 
 @pytest.mark.parametrize(("piece", "sheet", "more", "field"), [

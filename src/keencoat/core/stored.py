@@ -88,6 +88,8 @@ SHAPES = {
         StoredShape("findings"),
         StoredShape("grid-heat"),
         StoredShape("grid-reading"),
+        StoredShape("jig-crosses"),
+        StoredShape("jig-spec"),
         StoredShape("lock-evidence", (_read_by_art,)),
         StoredShape("locked-settings"),
         StoredShape("machine"),

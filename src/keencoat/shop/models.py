@@ -6,6 +6,8 @@ from django.db import models
 from keencoat.core import placing as core_placing
 from keencoat.core import quantities as core
 from keencoat.core.coat import WANTED_DENSITY, Air, Coat, coat_from_facts
+from keencoat.core.jig import Jig, JigSpec, Seating, lay_jig, seat
+from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.placing import StandsInFor, TickPair, TurnCalibration, TurningKind, calibrate
 from keencoat.core.safety import Emission, Pulsing, checked_emission
 from keencoat.core.window import WANTED_SHARE, Scatter
@@ -184,6 +186,46 @@ class TurnTest(models.Model):
 
     def __str__(self) -> str:
         return f"{self.asked_turns} turns of {self.device}"
+
+
+class KeptJig(models.Model):
+    """A jig that stands in the shop: the size of piece that it was cut for, what was asked of it, and where its crosses
+    were touched when it was last laid on a machine's bed (none: it lies on no bed). `version` counts changes."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jigs")
+    name = models.CharField(max_length=60)
+    shape = models.CharField(max_length=12, choices=[(s.value, s.value) for s in Shape])
+    width_mm = models.FloatField()
+    height_mm = models.FloatField()
+    spec = StoredField("jig-spec")
+    machine = models.ForeignKey(Machine, null=True, on_delete=models.SET_NULL, related_name="+")
+    touched = StoredField("jig-crosses", default=list)
+    seated_at = models.DateTimeField(null=True)
+    put_away = models.BooleanField(default=False)
+    added_at = models.DateTimeField()
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("width_mm", "height_mm", "id")
+
+    def __str__(self) -> str:
+        return self.name
+
+    def piece(self) -> FlatPiece:
+        """The piece that it was cut for; of no thickness that matters."""
+        return FlatPiece(Shape(self.shape), self.width_mm, self.height_mm, 1.0, 0.0)
+
+    def asked(self) -> JigSpec:
+        """What was asked of it."""
+        return JigSpec(**(self.spec | {"sheet_mm": tuple(self.spec["sheet_mm"])}))
+
+    def laid(self) -> Jig:
+        """Its pockets."""
+        return lay_jig(self.piece(), self.asked())
+
+    def seating(self, jig: Jig) -> Seating | None:
+        """How it lies on its machine's bed; None while it lies on none."""
+        return seat(jig.crosses_mm, [(x, y) for x, y in self.touched]) if self.touched else None
 
 
 class OwnCoat(models.Model):

@@ -23,6 +23,7 @@ from keencoat.jobs.run.api import router as run_router
 from keencoat.jobs.window.api import router as window_router
 from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
+from keencoat.shop.jigs_api import router as jigs_router
 from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
 from keencoat.shop.shelf_api import router as shelf_router
@@ -53,6 +54,7 @@ api.add_router("", shop_router)
 api.add_router("", shelf_router)
 api.add_router("", spot_router)
 api.add_router("", turning_router)
+api.add_router("", jigs_router)
 api.add_router("", room_router)
 api.add_router("", room_taken_router)
 api.add_router("", bench_router)

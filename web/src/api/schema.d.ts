@@ -905,6 +905,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jigs
+         * @description The jigs of the shop by the size of their pieces.
+         */
+        get: operations["keencoat_shop_jigs_api_list_jigs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jigs/{jig_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change One
+         * @description Call a jig something else, or put it away.
+         */
+        put: operations["keencoat_shop_jigs_api_change_one"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jigs/{jig_id}/jig.{drawing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jig File
+         * @description A jig to be cut once more.
+         */
+        get: operations["keencoat_shop_jigs_api_jig_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jigs/{jig_id}/seat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Seat One
+         * @description Tell where a jig's crosses lie on a bed now.
+         */
+        put: operations["keencoat_shop_jigs_api_seat_one"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -1366,7 +1446,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/jig.svg": {
+    "/api/jobs/{job_id}/jigs": {
         parameters: {
             query?: never;
             header?: never;
@@ -1374,10 +1454,54 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * File
-         * @description The jig as SVG, true to scale, in two groups: what is cut, and what is marked.
+         * Fitting
+         * @description The shop's jigs that take a job's pieces, the closest first.
          */
-        get: operations["keencoat_jobs_placing_jig_api_file"];
+        get: operations["keencoat_jobs_placing_jig_api_fitting"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a jig for a job's pieces.
+         */
+        post: operations["keencoat_jobs_placing_jig_api_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/jigs/{jig_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Loads
+         * @description A job's batch in a jig of the shop.
+         */
+        get: operations["keencoat_jobs_placing_jig_api_loads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/jigs/{jig_id}/load.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Load File
+         * @description One load (from 1) in one file, from a pocket on where a run was stopped.
+         */
+        get: operations["keencoat_jobs_placing_jig_api_load_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1422,6 +1546,26 @@ export interface paths {
          * @description The way round art and piece, with the beam off.
          */
         get: operations["keencoat_jobs_placing_api_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/placing/placed.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Placed
+         * @description One piece (from 0) of an artwork where its piece lies on the bed.
+         */
+        get: operations["keencoat_jobs_placing_api_placed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1588,6 +1732,46 @@ export interface paths {
          * @description Write down what came of a run at the locked setting; the window learns from it.
          */
         post: operations["keencoat_jobs_run_api_add_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/sheets/{what}.{drawing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawn
+         * @description What is cut for a job, true to scale, in two groups or layers: what is cut, and what is marked.
+         */
+        get: operations["keencoat_jobs_placing_jig_api_drawn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/sheets/{what}/burn.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Burn
+         * @description What is cut for a job, as G-code for its own machine.
+         */
+        get: operations["keencoat_jobs_placing_jig_api_burn"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2200,6 +2384,26 @@ export interface paths {
          * @description Change a turning device.
          */
         put: operations["keencoat_shop_turning_api_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/turning-devices/{device_id}/guide.{drawing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Guide File
+         * @description A plate with a pocket for every foot of a turning device, so that it comes back to the same place.
+         */
+        get: operations["keencoat_shop_jigs_api_guide_file"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -3277,6 +3481,71 @@ export interface components {
             share: number;
         };
         /**
+         * CutIn
+         * @description A sheet, and what cuts and what marks it on the job's machine.
+         */
+        CutIn: {
+            /**
+             * Across
+             * @default false
+             */
+            across: boolean;
+            /**
+             * Cut Passes
+             * @default 1
+             */
+            cut_passes: number;
+            /** Cut Power Pct */
+            cut_power_pct: number;
+            /** Cut Speed Mm S */
+            cut_speed_mm_s: number;
+            /**
+             * Finger Mm
+             * @default 0
+             */
+            finger_mm: number;
+            /**
+             * Gap Mm
+             * @default 6
+             */
+            gap_mm: number;
+            /** Hole Deg */
+            hole_deg?: number | null;
+            /**
+             * Kerf Mm
+             * @default 0.15
+             */
+            kerf_mm: number;
+            /**
+             * Margin Mm
+             * @default 12
+             */
+            margin_mm: number;
+            /** Mark Power Pct */
+            mark_power_pct: number;
+            /** Mark Speed Mm S */
+            mark_speed_mm_s: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Pin Mm
+             * @default 6
+             */
+            pin_mm: number;
+            /**
+             * Play Mm
+             * @default 0.4
+             */
+            play_mm: number;
+            /** Sheet Height Mm */
+            sheet_height_mm: number;
+            /** Sheet Width Mm */
+            sheet_width_mm: number;
+        };
+        /**
          * DarknessOut
          * @description How many coats the wanted density takes.
          */
@@ -3445,6 +3714,12 @@ export interface components {
             /** Wider Pct */
             wider_pct: number;
         };
+        /**
+         * Drawing
+         * @description What a sheet to cut is drawn as.
+         * @enum {string}
+         */
+        Drawing: "svg" | "dxf";
         /**
          * DriftOut
          * @description What the last run says of the window: energy wanted against before, in per cent.
@@ -3650,6 +3925,31 @@ export interface components {
             y_mm: number;
         };
         /**
+         * FeetIn
+         * @description A turning device's feet: how far apart their middles are along its axis and across it (0: one row), how long and
+         *     wide each is; the play in their pockets, and the kerf of the cut.
+         */
+        FeetIn: {
+            /** Across Mm */
+            across_mm: number;
+            /** Apart Mm */
+            apart_mm: number;
+            /**
+             * Kerf Mm
+             * @default 0.15
+             */
+            kerf_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Play Mm
+             * @default 0.3
+             */
+            play_mm: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * FilmIn
          * @description Film under which artwork is looked at: so much more or less of all, and that which the coat's photo told.
          */
@@ -3716,6 +4016,15 @@ export interface components {
          * @enum {string}
          */
         FitStatus: "prior_only" | "good" | "rough";
+        /**
+         * FittingJigOut
+         * @description A jig of the shop that takes a job's pieces, and the play that they have in it, mm across.
+         */
+        FittingJigOut: {
+            kept: components["schemas"]["KeptJigOut"];
+            /** Play Left Mm */
+            play_left_mm: number;
+        };
         /**
          * FlankOut
          * @description What a fixed head does beside the ridge, from the ridge outwards: mm aside, degrees of incidence, mm below the
@@ -4111,6 +4420,21 @@ export interface components {
          */
         HoldUpWay: "lux" | "photos";
         /**
+         * JigChange
+         * @description What a jig is called, whether it is put away, and the version that this was seen at.
+         */
+        JigChange: {
+            /** Name */
+            name: string;
+            /**
+             * Put Away
+             * @default false
+             */
+            put_away: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
          * JigIn
          * @description What is asked of a jig: its sheet, the play of a piece across its pocket, the kerf of the cut, gaps, margin,
          *     notches for fingers (radius, 0: none), where a hanging hole points (degrees; null: nowhere).
@@ -4397,6 +4721,44 @@ export interface components {
          */
         JobState: "open" | "locked";
         /**
+         * KeepJigIn
+         * @description A jig to be kept, and what it is called.
+         */
+        KeepJigIn: {
+            asked: components["schemas"]["JigIn"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * KeptJigOut
+         * @description A jig of the shop: the size of piece that it was cut for, what was asked of it, how many pockets it has, and on
+         *     which machine's bed it was laid (`touched`: its two crosses there).
+         */
+        KeptJigOut: {
+            asked: components["schemas"]["JigIn"];
+            /** Height Mm */
+            height_mm: number;
+            /** Id */
+            id: number;
+            /** Machine Id */
+            machine_id: number | null;
+            /** Name */
+            name: string;
+            /** Pockets */
+            pockets: number;
+            /** Put Away */
+            put_away: boolean;
+            /** Seated At */
+            seated_at: string | null;
+            shape: components["schemas"]["Shape"];
+            /** Touched */
+            touched: number[][];
+            /** Version */
+            version: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * LabelOut
          * @description A key with its label.
          */
@@ -4502,6 +4864,25 @@ export interface components {
             last_piece: number;
         };
         /**
+         * LoadsOut
+         * @description A job's batch in a jig of the shop, load by load in the order of burning; `closest_mm`: how near a piece comes to
+         *     one that is still warm (null: to none).
+         */
+        LoadsOut: {
+            /** Closest Mm */
+            closest_mm: number | null;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            jig: components["schemas"]["JigOut"];
+            kept: components["schemas"]["KeptJigOut"];
+            lies: components["schemas"]["LyingJigOut"] | null;
+            /** Loads */
+            loads: components["schemas"]["SeatOut"][][];
+            /** Play Left Mm */
+            play_left_mm: number;
+            warmth: components["schemas"]["WarmthOut"] | null;
+        };
+        /**
          * LockIn
          * @description A setting to lock, what for, the job's version and the evidence it was read at.
          */
@@ -4599,6 +4980,19 @@ export interface components {
             mixed_at: string;
             /** Note */
             note: string;
+        };
+        /**
+         * LyingJigOut
+         * @description How a jig lies on the bed: its turn counterclockwise, and the largest distance of a cross from where that puts
+         *     it; its pockets' middles there, mm.
+         */
+        LyingJigOut: {
+            /** Pockets Mm */
+            pockets_mm: number[][];
+            /** Residual Mm */
+            residual_mm: number;
+            /** Turn Deg */
+            turn_deg: number;
         };
         /**
          * LyingOut
@@ -6214,6 +6608,31 @@ export interface components {
          */
         Screen: "threshold" | "bayer_2" | "bayer_4" | "bayer_8" | "floyd_steinberg" | "jarvis_judice_ninke" | "stucki" | "atkinson" | "burkes" | "sierra" | "sierra_two_row" | "sierra_lite";
         /**
+         * SeatIn
+         * @description Where a jig's two crosses were touched on a machine's bed, the one near pocket 1 first; none: it was taken
+         *     off.
+         */
+        SeatIn: {
+            /** Machine Id */
+            machine_id: number;
+            /** Touched */
+            touched: number[][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * SeatOut
+         * @description A piece of the batch in its pocket, and the name that it gets, empty where all carry the same.
+         */
+        SeatOut: {
+            /** Name */
+            name: string;
+            /** Piece */
+            piece: number;
+            /** Pocket */
+            pocket: number;
+        };
+        /**
          * SensorIn
          * @description Whether the simulated sensor shall be on, and whether it was when this was decided.
          */
@@ -6324,6 +6743,64 @@ export interface components {
          * @enum {string}
          */
         Shape: "rectangle" | "disc" | "cylinder" | "frustum";
+        /**
+         * Sheet
+         * @description What is cut for a job: its jig, a trial of three plays, stops for one piece at a time.
+         * @enum {string}
+         */
+        Sheet: "jig" | "trial" | "stops";
+        /**
+         * SheetIn
+         * @description A jig, and the diameter of the pins where stops are asked for.
+         */
+        SheetIn: {
+            /**
+             * Across
+             * @default false
+             */
+            across: boolean;
+            /**
+             * Finger Mm
+             * @default 0
+             */
+            finger_mm: number;
+            /**
+             * Gap Mm
+             * @default 6
+             */
+            gap_mm: number;
+            /** Hole Deg */
+            hole_deg?: number | null;
+            /**
+             * Kerf Mm
+             * @default 0.15
+             */
+            kerf_mm: number;
+            /**
+             * Margin Mm
+             * @default 12
+             */
+            margin_mm: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Pin Mm
+             * @default 6
+             */
+            pin_mm: number;
+            /**
+             * Play Mm
+             * @default 0.4
+             */
+            play_mm: number;
+            /** Sheet Height Mm */
+            sheet_height_mm: number;
+            /** Sheet Width Mm */
+            sheet_width_mm: number;
+        };
         /**
          * SheetLineOut
          * @description A line of the run sheet.
@@ -6960,6 +7437,18 @@ export interface components {
              * @default
              */
             words: string;
+        };
+        /**
+         * WarmthOut
+         * @description How long one piece burns, how far it warms at most, least and most seconds until it can be washed.
+         */
+        WarmthOut: {
+            /** Cool S */
+            cool_s: number[];
+            /** Rise K */
+            rise_k: number;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Way
@@ -9135,6 +9624,175 @@ export interface operations {
             };
         };
     };
+    keencoat_shop_jigs_api_list_jigs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptJigOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_jigs_api_change_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JigChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptJigOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_jigs_api_jig_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jig_id: number;
+                /** @description What a sheet to cut is drawn as. */
+                drawing: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                    "image/vnd.dxf": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_jigs_api_seat_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptJigOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_job_api_list_jobs: {
         parameters: {
             query?: {
@@ -10338,20 +10996,9 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_placing_jig_api_file: {
+    keencoat_jobs_placing_jig_api_fitting: {
         parameters: {
-            query: {
-                sheet_width_mm: number;
-                sheet_height_mm: number;
-                play_mm?: number;
-                kerf_mm?: number;
-                gap_mm?: number;
-                margin_mm?: number;
-                finger_mm?: number;
-                hole_deg?: number | null;
-                across?: boolean;
-                mirrored?: boolean;
-            };
+            query?: never;
             header?: never;
             path: {
                 job_id: number;
@@ -10366,8 +11013,151 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/svg+xml": string;
+                    "application/json": components["schemas"]["FittingJigOut"][];
                 };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepJigIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingJigOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                jig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadsOut"];
+                };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_load_file: {
+        parameters: {
+            query: {
+                number: number;
+                from_pocket?: number | null;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+                jig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
+                };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {
@@ -10476,6 +11266,49 @@ export interface operations {
     keencoat_jobs_placing_api_frame: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_api_placed: {
+        parameters: {
+            query: {
+                artwork_id: number;
+                piece?: number;
+            };
             header?: never;
             path: {
                 job_id: number;
@@ -10866,6 +11699,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_drawn: {
+        parameters: {
+            query: {
+                sheet_width_mm: number;
+                sheet_height_mm: number;
+                play_mm?: number;
+                kerf_mm?: number;
+                gap_mm?: number;
+                margin_mm?: number;
+                finger_mm?: number;
+                hole_deg?: number | null;
+                across?: boolean;
+                mirrored?: boolean;
+                pin_mm?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+                /** @description What is cut for a job: its jig, a trial of three plays, stops for one piece at a time. */
+                what: "jig" | "trial" | "stops";
+                /** @description What a sheet to cut is drawn as. */
+                drawing: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                    "image/vnd.dxf": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_placing_jig_api_burn: {
+        parameters: {
+            query: {
+                sheet_width_mm: number;
+                sheet_height_mm: number;
+                play_mm?: number;
+                kerf_mm?: number;
+                gap_mm?: number;
+                margin_mm?: number;
+                finger_mm?: number;
+                hole_deg?: number | null;
+                across?: boolean;
+                mirrored?: boolean;
+                pin_mm?: number;
+                cut_power_pct: number;
+                cut_speed_mm_s: number;
+                cut_passes?: number;
+                mark_power_pct: number;
+                mark_speed_mm_s: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+                /** @description What is cut for a job: its jig, a trial of three plays, stops for one piece at a time. */
+                what: "jig" | "trial" | "stops";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
                 };
             };
             /** @description A problem. */
@@ -12371,6 +13320,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_jigs_api_guide_file: {
+        parameters: {
+            query: {
+                apart_mm: number;
+                across_mm: number;
+                length_mm: number;
+                width_mm: number;
+                play_mm?: number;
+                kerf_mm?: number;
+            };
+            header?: never;
+            path: {
+                device_id: number;
+                /** @description What a sheet to cut is drawn as. */
+                drawing: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                    "image/vnd.dxf": string;
                 };
             };
             /** @description A problem. */

@@ -54,6 +54,7 @@ from keencoat.core.artwork.spec import (
     largest_fill_mm,
     names_set,
     piece_count,
+    piece_labels,
 )
 from keencoat.core.artwork.spread import DotModel
 from keencoat.core.artwork.tone import Crop, ToneWork, toned
@@ -140,6 +141,7 @@ __all__ = [
     "other_ways",
     "picture_findings",
     "piece_count",
+    "piece_labels",
     "place_findings",
     "placed_area",
     "predicted_curve",

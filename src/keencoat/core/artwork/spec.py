@@ -181,6 +181,13 @@ def piece_count(source: Source, spec: ArtSpec) -> int:
     return len(source.layers) if isinstance(source, Drawing) and spec.each_group else 1
 
 
+def piece_labels(source: Source, spec: ArtSpec) -> tuple[str, ...]:
+    """What its pieces are called, in their order; nothing where all of them carry the same."""
+    if isinstance(source, NameList):
+        return tuple(name.first for name in source.names)
+    return tuple(source.layers) if isinstance(source, Drawing) and spec.each_group else ()
+
+
 def _nth(of: Sequence[T], piece: int, what: str) -> T:
     if not 0 <= piece < len(of):
         raise BadValueError(f"There is no {what} {piece + 1}.", field="piece", hint=f"There are {len(of)}.")

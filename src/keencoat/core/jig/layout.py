@@ -14,10 +14,10 @@ from shapely.affinity import rotate, translate
 from shapely.geometry import Point
 
 from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.jig.cut_sheet import CROSS_MM
 from keencoat.core.piece import FlatPiece
 
 MOST_POCKETS = 400
-CROSS_MM = 6.0
 _LINE_MM = 4.0
 
 
@@ -80,7 +80,7 @@ class Jig:
     @property
     def cut(self) -> Polygon:
         """The way of the beam about a piece's middle: half the kerf inside the pocket's edge."""
-        return self.edge.buffer(-self.spec.kerf_mm / 2, join_style="mitre") if self.spec.kerf_mm else self.edge
+        return inside_of(self.edge, self.spec.kerf_mm)
 
     def cuts(self) -> list[Polygon]:
         """The way of the beam round every pocket."""
@@ -109,7 +109,7 @@ def lay_jig(piece: FlatPiece, spec: JigSpec) -> Jig:
 
     Raises BadValueError where not one fits, and where there would be more than anybody cuts.
     """
-    edge = _edge(piece, spec)
+    edge = edge_of(piece, spec)
     left, low, right, top = edge.bounds
     size = (right - left, top - low)
     room = tuple(s - 2 * spec.margin_mm for s in spec.sheet_mm)
@@ -146,7 +146,12 @@ def lay_jig(piece: FlatPiece, spec: JigSpec) -> Jig:
     return Jig(spec, tuple(pockets), edge, honeycomb, crosses)
 
 
-def _edge(piece: FlatPiece, spec: JigSpec) -> Polygon:
+def inside_of(edge: Polygon, kerf_mm: float) -> Polygon:
+    """The way of a beam that opens an edge: half the kerf inside it."""
+    return edge.buffer(-kerf_mm / 2, join_style="mitre") if kerf_mm else edge
+
+
+def edge_of(piece: FlatPiece, spec: JigSpec) -> Polygon:
     """A pocket's edge about its piece's middle, with notches for fingers on its left and right."""
     outline = rotate(piece.outline, 90, origin=(0, 0)) if spec.across else piece.outline
     edge = outline.buffer(spec.play_mm / 2, join_style="round" if piece.has_rim else "mitre", quad_segs=64)

@@ -6,6 +6,7 @@ What others may use of it; within the folder, modules import each other directly
 from keencoat.core.toolpath.dots import DotRaster
 from keencoat.core.toolpath.gcode import BEAM_OFF, comment, gcode_lines, write_gcode
 from keencoat.core.toolpath.letters import Stroke, has_stroke, text_strokes, text_width_mm
+from keencoat.core.toolpath.placed import Placed, require_on_bed
 from keencoat.core.toolpath.polylines import Polylines
 from keencoat.core.toolpath.program import (
     Item,
@@ -26,6 +27,7 @@ __all__ = [
     "Item",
     "Moves",
     "Part",
+    "Placed",
     "Polylines",
     "Streamed",
     "Stroke",
@@ -42,6 +44,7 @@ __all__ = [
     "move_time_s",
     "moves_time_s",
     "raster_moves",
+    "require_on_bed",
     "stroke_moves",
     "text_strokes",
     "text_width_mm",

@@ -28,6 +28,7 @@ class Part(StrEnum):
     EDGE = "frame and codes"
     CELL = "cell"
     ARTWORK = "artwork"
+    JIG = "jig"
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.placing import schemas as s
 from keencoat.jobs.placing.models import placing_spec_of
-from keencoat.jobs.placing.services.files import frame_file, turned_gcode, wrap_svg
+from keencoat.jobs.placing.services.files import frame_file, placed_gcode, turned_gcode, wrap_svg
 from keencoat.jobs.placing.services.placing import placing_of, save_placing
 from keencoat.jobs.placing.show import show_placing
 from keencoat.shop.access import workshop_of
@@ -44,6 +44,12 @@ def frame(request: HttpRequest, job_id: int) -> HttpResponse:
     return HttpResponse(text, content_type=f"{_GCODE}; charset=utf-8", headers=_named(f"job{job_id}-frame.gcode"))
 
 
+@router.get("/jobs/{job_id}/placing/placed.gcode", **sends(_GCODE))
+def placed(request: HttpRequest, job_id: int, artwork_id: int, piece: int = 0) -> StreamingHttpResponse:
+    """One piece (from 0) of an artwork where its piece lies on the bed."""
+    return _send_taken(request, job_id, artwork_id, piece, "placed")
+
+
 @router.get("/jobs/{job_id}/placing/wrap.svg", **sends(_SVG))
 def wrap(request: HttpRequest, job_id: int) -> HttpResponse:
     """The wall laid flat with the mark's outline: a sheet to wrap round the piece."""
@@ -54,14 +60,7 @@ def wrap(request: HttpRequest, job_id: int) -> HttpResponse:
 @router.get("/jobs/{job_id}/placing/turned.gcode", **sends(_GCODE))
 def turned(request: HttpRequest, job_id: int, artwork_id: int, piece: int = 0) -> StreamingHttpResponse:
     """One piece (from 0) of an artwork through the turning device."""
-    workshop = workshop_of(request)
-    job, artwork = find_job(workshop, job_id), find_artwork(workshop, artwork_id)
-    artwork.job = job
-    taken = Taken(artwork, base_of(job), piece)
-    lines = turned_gcode(placing_of(job), taken)
-    keep_version(artwork, taken.base, timezone.now())
-    headers = _named(f"{taken.stem.removeprefix('keencoat-')}-turned.gcode")
-    return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+    return _send_taken(request, job_id, artwork_id, piece, "turned")
 
 
 @router.get("/squaring", response=s.SquaringOut)
@@ -70,6 +69,17 @@ def square(request: HttpRequest, near_mm: float, far_mm: float, travel_mm: float
     falls at both ends of that travel, and how far apart the device's feet are."""
     workshop_of(request)
     return s.SquaringOut.showing(squaring_of(near_mm, far_mm, travel_mm, feet_mm))
+
+
+def _send_taken(request: HttpRequest, job_id: int, artwork_id: int, piece: int, how: str) -> StreamingHttpResponse:
+    workshop = workshop_of(request)
+    job, artwork = find_job(workshop, job_id), find_artwork(workshop, artwork_id)
+    artwork.job = job
+    taken = Taken(artwork, base_of(job), piece)
+    lines = (turned_gcode if how == "turned" else placed_gcode)(placing_of(job), taken)
+    keep_version(artwork, taken.base, timezone.now())
+    headers = _named(f"{taken.stem.removeprefix('keencoat-')}-{how}.gcode")
+    return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
 
 
 def _named(name: str) -> dict[str, str]:

@@ -82,14 +82,14 @@ def _head(under: HeadPlace) -> s.HeadOut:
 
 
 def _flat(place: FlatPlace, job: Job) -> s.FlatOut:
-    to_bed = place.to_bed
+    lying = place.lying
     outline, art = (np.array(ring.exterior.coords) for ring in (job.piece().face.outline, place.art))
     return s.FlatOut(
         disc=s.DiscOut.showing(place.disc) if place.disc else None,
         sheet=s.LyingOut.showing(place.sheet) if place.sheet else None,
-        piece=_spots(_moved(outline[:: max(1, len(outline) // _FACED)], to_bed)) if to_bed else [],
-        art=_spots(_moved(art, to_bed)) if to_bed else [],
-        frame=_spots(place.frame.way) if place.frame else [],
+        piece=_spots(_moved(outline[:: max(1, len(outline) // _FACED)], lying.to_bed)) if lying else [],
+        art=_spots(_moved(art, lying.to_bed)) if lying else [],
+        frame=_spots(lying.frame.way) if lying else [],
         bed_x_mm=job.machine.bed_x_mm,
         bed_y_mm=job.machine.bed_y_mm,
     )

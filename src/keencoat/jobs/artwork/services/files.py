@@ -2,7 +2,7 @@
 
 import io
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 from keencoat.core.artwork import area_svg, bled, dots_png, greys_of_picture, greys_png, piece_count, strokes_svg, toned
@@ -51,17 +51,18 @@ def gcode_of(taken: Taken) -> Iterator[str]:
     program = base.program(made_of(taken.artwork, base, taken.piece), across)
     if not program.lines:
         raise BadValueError("Nothing of it is burned.", field="tone", hint="Change its tones, its size or its place.")
+    return in_blocks(gcode_lines(program, base.machine, taken.title, base.mirrored, base.focus))
 
-    def blocks() -> Iterator[str]:
-        some: list[str] = []
-        for _, line in gcode_lines(program, base.machine, taken.title, base.mirrored, base.focus):
-            some.append(line)
-            if len(some) >= _LINES_AT_ONCE:
-                yield "\n".join(some) + "\n"
-                some.clear()
-        yield "\n".join(some) + "\n"
 
-    return blocks()
+def in_blocks(lines: Iterable[tuple[object, str]]) -> Iterator[str]:
+    """Lines of G-code, a few thousand at a time."""
+    some: list[str] = []
+    for _, line in lines:
+        some.append(line)
+        if len(some) >= _LINES_AT_ONCE:
+            yield "\n".join(some) + "\n"
+            some.clear()
+    yield "\n".join(some) + "\n"
 
 
 def png_of(taken: Taken) -> bytes:

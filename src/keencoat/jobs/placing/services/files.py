@@ -6,13 +6,13 @@ from xml.etree.ElementTree import SubElement, indent, tostring
 import numpy as np
 
 from keencoat.core.errors import BadValueError, NotAllowedError
-from keencoat.core.geometry import svg_page
+from keencoat.core.geometry import offset, svg_page
 from keencoat.core.placing import ArtOnWall, StandsInFor, Turned, TurnedProgram, frame_gcode
-from keencoat.core.toolpath import gcode_lines
-from keencoat.jobs.artwork.services.files import Taken
+from keencoat.core.toolpath import Placed, gcode_lines, require_on_bed
+from keencoat.jobs.artwork.services.files import Taken, in_blocks
 from keencoat.jobs.artwork.services.making import made_of
 from keencoat.jobs.placing.models import Placing
-from keencoat.jobs.placing.services.flat_place import FlatPlace
+from keencoat.jobs.placing.services.flat_place import FlatPlace, Lying
 from keencoat.jobs.placing.services.placing import place_of
 from keencoat.jobs.placing.services.round_place import RoundPlace
 
@@ -21,12 +21,28 @@ _STEPS = 33
 
 def frame_file(placing: Placing) -> str:
     """The frame round art and piece, as G-code. Raises NotAllowedError where nothing says how the piece lies."""
+    return frame_gcode(_lying(placing).frame, placing.job.name)
+
+
+def _lying(placing: Placing) -> Lying:
     place = place_of(placing)
-    if not isinstance(place, FlatPlace) or place.frame is None:
+    if not isinstance(place, FlatPlace) or place.lying is None:
         raise NotAllowedError(
             "Nothing says yet how this piece lies on the bed.", hint="Touch its rim or corners first."
         )
-    return frame_gcode(place.frame, placing.job.name)
+    return place.lying
+
+
+def placed_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
+    """An artwork where its piece lies on the bed, turned as it is, as G-code. Raises as `frame_file`, and BadValueError
+    where the head would leave the bed."""
+    to_bed, base = _lying(placing).to_bed, taken.base
+    program = base.program(made_of(taken.artwork, base, taken.piece), False)
+    width, height = base.size_mm
+    placed = Placed(program, offset(-width / 2, -height / 2).then(to_bed))
+    require_on_bed(placed, base.machine, "points")
+    zero = "that of the machine's bed; the piece lies where it was touched"
+    return in_blocks(gcode_lines(placed, base.machine, taken.title, base.mirrored, base.focus, zero))
 
 
 def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
@@ -44,7 +60,7 @@ def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
     zero = f"the wall's lower end along it, {device.stands_in_for.upper()} 0 where the mark's middle lies uppermost"
     title = f"{taken.title}, turned on {placing.device.name}"
     lines = gcode_lines(turned, base.machine, title, base.mirrored, base.focus, zero)
-    return (f"{line}\n" for _, line in lines)
+    return in_blocks(lines)
 
 
 def wrap_svg(placing: Placing) -> str:

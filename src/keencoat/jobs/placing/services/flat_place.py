@@ -27,49 +27,53 @@ from keencoat.jobs.placing.services.mark import mark_mm_of
 
 
 @dataclass(frozen=True, eq=False)
+class Lying:
+    """Where a piece lies: from its own coordinates to the bed's, and the frame round it and its art there."""
+
+    to_bed: Transform
+    frame: Frame
+
+
+@dataclass(frozen=True, eq=False)
 class FlatPlace:
     """How a flat piece lies: a disc or a sheet by its touched points, None while they are too few; the art on it (about
-    the piece's middle), and the frame round both."""
+    the piece's middle, as the beam meets it)."""
 
     disc: Disc | None
     sheet: LyingSheet | None
     art: Polygon
-    frame: Frame | None
+    lying: Lying | None
     beam: Beam
     room: HeightRoom | None
     findings: tuple[Finding, ...]
 
-    @property
-    def to_bed(self) -> Transform | None:
-        """From the piece's own coordinates to the bed's."""
-        if self.disc is not None:
-            return offset(self.disc.x_mm, self.disc.y_mm)
-        return self.sheet.to_bed if self.sheet else None
-
 
 def flat_place(placing: Placing, piece: FlatPiece) -> FlatPlace:
     """All that follows from what is told. Raises BadValueError where it cannot be so."""
-    told, mark_mm = placing.told(), mark_mm_of(placing)
-    art = rectangle(*mark_mm)
+    told, job = placing.told(), placing.job
+    art = rectangle(*mark_mm_of(placing))
     if placing.artwork is not None:
         placement = placing.artwork.asked().placement
-        art = translate(art, placement.x_mm, placement.y_mm)
-    disc = sheet = None
-    if piece.has_rim:
-        disc = _disc(told, piece.width_mm)
-    elif len(told.points) > 1:
-        if len(told.points) > 3:
-            raise BadValueError("A sheet has three corners to touch.", field="points", hint="Leave the rest out.")
-        third = told.points[2] if len(told.points) > 2 else None
-        sheet = sheet_at(told.points[0], told.points[1], third, (piece.width_mm, piece.height_mm))
-    beam = beam_of(placing.job.machine)
-    place = FlatPlace(disc, sheet, art, None, beam, room_of(placing.job, beam), ())
-    if place.to_bed is None:
-        return place
-    frame = frame_of(art, piece.outline, piece.coated, place.to_bed, placing.job.machine.to_core())
-    lies = disc or sheet
-    found = (*(lies.findings if lies else ()), *frame.findings)
-    return FlatPlace(disc, sheet, art, frame, beam, place.room, found)
+        art = translate(art, -placement.x_mm if job.is_seen_through else placement.x_mm, placement.y_mm)
+    disc = _disc(told, piece.width_mm) if piece.has_rim else None
+    sheet = None if piece.has_rim else _sheet(told, piece)
+    lies: Disc | LyingSheet | None = disc or sheet
+    beam = beam_of(job.machine)
+    room = room_of(job, beam)
+    if lies is None:
+        return FlatPlace(disc, sheet, art, None, beam, room, ())
+    to_bed = sheet.to_bed if sheet else offset(lies.x_mm, lies.y_mm)
+    frame = frame_of(art, piece.outline, piece.coated, to_bed, job.machine.to_core())
+    return FlatPlace(disc, sheet, art, Lying(to_bed, frame), beam, room, (*lies.findings, *frame.findings))
+
+
+def _sheet(told: PlacingSpec, piece: FlatPiece) -> LyingSheet | None:
+    if len(told.points) < 2:
+        return None
+    if len(told.points) > 3:
+        raise BadValueError("A sheet has three corners to touch.", field="points", hint="Leave the rest out.")
+    third = told.points[2] if len(told.points) > 2 else None
+    return sheet_at(told.points[0], told.points[1], third, (piece.width_mm, piece.height_mm))
 
 
 def _disc(told: PlacingSpec, told_mm: float) -> Disc | None:

@@ -1,0 +1,143 @@
+"""A job's batch in a jig of the shop: load by load, in which order, how long, and as one file a load."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from keencoat.core.artwork import piece_labels
+from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.findings import Finding
+from keencoat.core.heat import WASHABLE_RISE_K, cooling_s, kept_share, mean_rise_k, thermal_of
+from keencoat.core.jig import (
+    Jig,
+    LoadProgram,
+    Seat,
+    Seating,
+    closest_mm,
+    cooling_order,
+    from_pocket,
+    loads_of,
+    off_bed,
+    play_left_mm,
+    still_warm,
+)
+from keencoat.core.substrate import find_substrate
+from keencoat.core.toolpath import Streamed, gcode_lines, require_on_bed
+from keencoat.jobs.artwork.models import Artwork
+from keencoat.jobs.artwork.services.bringing import sketch_of
+from keencoat.jobs.artwork.services.effort import effort_of
+from keencoat.jobs.artwork.services.files import in_blocks
+from keencoat.jobs.artwork.services.making import ArtBase, base_of, made_of
+from keencoat.jobs.models import Job
+from keencoat.jobs.placing.services.jig import flat_piece_of
+from keencoat.jobs.placing.services.placing import placing_of
+from keencoat.shop.models import KeptJig
+from keencoat.shop.soon import soon
+
+
+@dataclass(frozen=True)
+class PieceWarmth:
+    """How long one piece burns, how far it warms at most, K, and the least and most seconds until it can be washed."""
+
+    seconds: float
+    rise_k: float
+    cool_s: tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class JobLoads:
+    """A job's batch in a jig: where the jig lies (None: on no bed of the job's machine), loads in the order in which
+    they are burned, names by piece (none where all carry the same), what a piece takes (None while nothing says), how
+    near a piece comes to one that is still warm."""
+
+    jig: Jig
+    play_left_mm: float
+    seating: Seating | None
+    loads: tuple[tuple[Seat, ...], ...]
+    names: tuple[str, ...]
+    warmth: PieceWarmth | None
+    closest_mm: float | None
+    findings: tuple[Finding, ...]
+
+
+def loads_for(job: Job, kept: KeptJig) -> JobLoads:
+    """A job's batch in a jig of the shop. Raises BadValueError where its pieces do not go in."""
+    jig, artwork = kept.laid(), placing_of(job).artwork
+    play = play_left_mm(kept.piece(), kept.asked(), flat_piece_of(job))
+    if play is None:
+        raise BadValueError(
+            f"Pieces of {job.piece().size} do not lie well in {kept.name}, cut for {kept.piece().size}.",
+            field="jig_id",
+            hint="Take one that was cut for them, or lay out a new one.",
+        )
+    warmth = _warmth_of(job, artwork) if artwork and job.locked.exists() else None
+    warm = still_warm(warmth.cool_s[1], warmth.seconds) if warmth else 0
+    loads = tuple(cooling_order(load, warm) for load in loads_of(jig, job.pieces))
+    seating = kept.seating(jig) if kept.machine_id == job.machine_id else None
+    said = (*seating.findings, *off_bed(jig, seating, job.machine.to_core())) if seating else ()
+    names = piece_labels(sketch_of(artwork), artwork.asked()) if artwork else ()
+    near = [found for load in loads if (found := closest_mm(load, warm)) is not None]
+    return JobLoads(jig, play, seating, loads, names, warmth, min(near, default=None), said)
+
+
+def load_gcode(job: Job, kept: KeptJig, number: int, pocket: int | None) -> Iterator[str]:
+    """One load (from 1) as G-code, from a pocket on where one is named. Raises NotAllowedError where the jig lies on no
+    bed of the job's machine, nothing is locked, or no artwork is placed; BadValueError where the head would leave it.
+    """
+    found, artwork = loads_for(job, kept), placing_of(job).artwork
+    if found.seating is None:
+        raise NotAllowedError(
+            f"{kept.name} lies on no bed of {job.machine.name}.", hint="Lay it there, and touch its crosses."
+        )
+    if artwork is None:
+        raise NotAllowedError("No artwork is placed.", hint="Choose one for the mark in Placing.")
+    if not 1 <= number <= len(found.loads):
+        raise BadValueError(f"There is no load {number}.", field="number", hint=f"There are {len(found.loads)}.")
+    base = base_of(job)
+    if found.jig.spec.mirrored != base.mirrored:
+        raise NotAllowedError(
+            f"{kept.name} is {'' if found.jig.spec.mirrored else 'not '}mirrored, and this job's marks are "
+            f"{'' if base.mirrored else 'not '}seen from behind.",
+            hint="Lay out one for this job.",
+        )
+    order = _marked(found, number)
+    if pocket is not None:
+        order = from_pocket(order, pocket)
+    spec = found.jig.spec
+    box = base.size_mm[::-1] if spec.across else base.size_mm
+
+    def program_of(piece: int) -> Streamed:
+        at = piece - 1 if found.names else 0
+        return base.program(made_of(artwork, base, at), spec.across)
+
+    program = LoadProgram(order, program_of, box, found.seating.to_bed)
+    require_on_bed(program, base.machine, "touched")
+    on = f", from pocket {pocket} on" if pocket is not None else ""
+    title = f"{job.name}, {artwork.name} v{artwork.version}, load {number} of {len(found.loads)} in {kept.name}{on}"
+    lines = gcode_lines(program, base.machine, title, base.mirrored, base.focus, "that of the machine's bed")
+    return in_blocks(lines)
+
+
+def _marked(found: JobLoads, number: int) -> tuple[Seat, ...]:
+    """The seats of a load that carry something: a list of names may be shorter than the batch."""
+    order = found.loads[number - 1]
+    some = tuple(s for s in order if not found.names or s.piece <= len(found.names))
+    if not some:
+        raise BadValueError(
+            f"The list has {len(found.names)} names: load {number} has none of them.",
+            field="number",
+            hint="Take an earlier load.",
+        )
+    return some
+
+
+def _warmth_of(job: Job, artwork: Artwork) -> PieceWarmth | None:
+    """By the first piece of the artwork; None where nothing of it is burned."""
+    base: ArtBase = base_of(job)
+    effort = soon(effort_of, artwork, base, 0)
+    if not effort.seconds:
+        return None
+    thermal, piece = thermal_of(job.substrate), base.piece
+    _, most = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
+    area = float(piece.outline.area)
+    rise = thermal.at_most_k(mean_rise_k(most * effort.energy_j, area, piece.thickness_mm, thermal, effort.seconds))
+    return PieceWarmth(effort.seconds, rise, cooling_s(rise, WASHABLE_RISE_K.value, piece.thickness_mm, thermal))
