@@ -209,6 +209,26 @@ export const useJig = (job_id: number, query: JigWish) =>
     placeholderData: (last) => last,
   })
 
+/** The jigs of the shop. */
+export const useJigs = () => useQuery({ queryKey: keys.jigs, queryFn: () => body(api.GET('/api/jigs')) })
+
+/** The jigs of the shop that take a job's pieces. */
+export const useFittingJigs = (id: number) =>
+  useQuery({
+    queryKey: keys.job(id, 'jigs'),
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/jigs', path(id))),
+  })
+
+/** A job's batch in a jig of the shop. */
+export const useJigLoads = (job_id: number, jig_id: number) =>
+  useQuery({
+    queryKey: keys.job(job_id, 'jigs', jig_id),
+    queryFn: () =>
+      body(api.GET('/api/jobs/{job_id}/jigs/{jig_id}', { params: { path: { job_id, jig_id } } })),
+    retry: whileAway,
+    placeholderData: (last) => last,
+  })
+
 /** How to turn a device until its axis lies along the head's travel. */
 export const useSquaring = (told: { near_mm: number; far_mm: number; travel_mm: number; feet_mm: number }) =>
   useQuery({

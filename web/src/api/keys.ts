@@ -8,6 +8,7 @@ export const keys = {
   roomTaken: ['room-taken'],
   experiments: ['experiments'],
   shelf: ['shelf'],
+  jigs: ['jigs'],
   room: ['room'],
   scatter: ['scatter'],
   practice: ['practice'],

@@ -4681,6 +4681,11 @@ export interface components {
             process_label: string;
             /** Put Away */
             put_away: boolean;
+            /**
+             * Seen Through
+             * @description whether its marks are seen through the piece, and burned mirrored
+             */
+            seen_through: boolean;
             shape: components["schemas"]["Shape"];
             /**
              * Spare Worth

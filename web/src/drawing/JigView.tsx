@@ -1,12 +1,23 @@
 import type { Schema } from '../api/client'
 
-/** A jig on its sheet from above: pockets with their numbers, crosses, and lines that say where holes point; mm. */
-export function JigView({ jig, sheet }: { jig: Schema<'JigOut'>; sheet: [number, number] }) {
+/** A jig on its sheet from above: pockets with their numbers, or with what lies in them (`labels` by pocket: the others
+ * stay empty), crosses, and lines that say where holes point; mm. */
+export function JigView({
+  jig,
+  sheet,
+  labels,
+}: {
+  jig: Schema<'JigOut'>
+  sheet: [number, number]
+  labels?: Record<number, string>
+}) {
   const [width, height] = sheet
   const hair = Math.max(width, height) / 400
   const edge = `M${jig.edge.map(([x, y]) => `${x} ${-(y ?? 0)}`).join('L')}Z`
   const low = Math.min(...jig.edge.map(([, y]) => y ?? 0))
   const type = Math.min(6 * hair * 2, -low)
+  const wide = 2 * Math.max(...jig.edge.map(([x]) => x ?? 0))
+  const size = (number: number) => Math.min(type, (1.5 * wide) / (labels?.[number]?.length ?? 1))
   return (
     <figure>
       <svg
@@ -25,8 +36,13 @@ export function JigView({ jig, sheet }: { jig: Schema<'JigOut'>; sheet: [number,
         {jig.pockets.map((pocket) => (
           <g key={pocket.number} transform={`translate(${pocket.x_mm} ${-pocket.y_mm})`}>
             <path d={edge} className="fill-card stroke-ink" strokeWidth={1.5 * hair} />
-            <text textAnchor="middle" y={type / 3} fontSize={type} className="fill-soft font-mono">
-              {pocket.number}
+            <text
+              textAnchor="middle"
+              y={size(pocket.number) / 3}
+              fontSize={size(pocket.number)}
+              className="fill-soft font-mono"
+            >
+              {labels ? labels[pocket.number] : pocket.number}
             </text>
           </g>
         ))}

@@ -208,6 +208,7 @@ class JobOut(JobChange):
     grid: GridShort | None
     locked: LockedOut | None
     artworks: int = Field(description="how many were brought")
+    seen_through: bool = Field(description="whether its marks are seen through the piece, and burned mirrored")
     placed: bool = Field(description="whether anybody told how its pieces lie or turn")
     practice: PracticeShort | None
 

@@ -52,6 +52,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         locked=show_locked(locked[0]) if locked else None,
         # Rows that were not fetched with their count are new, or about to be fetched anew.
         artworks=job.__dict__.get("artworks_brought", 0),
+        seen_through=job.is_seen_through,
         placed=job.__dict__.get("is_placed", False),
         practice=show_practice(job) if job.is_practice else None,
     )

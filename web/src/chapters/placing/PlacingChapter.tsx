@@ -182,6 +182,11 @@ function FilesCard({ job, placing }: { job: Job; placing: Placing }) {
             <Download aria-hidden className="size-4" /> Frame, beam off
           </FileLink>
         )}
+        {framed && placing.artwork_id !== null && job.locked && (
+          <FileLink href={`${base}/placed.gcode?artwork_id=${placing.artwork_id}`}>
+            <Download aria-hidden className="size-4" /> Artwork, where it lies
+          </FileLink>
+        )}
         {turned && (
           <FileLink href={`${base}/turned.gcode?artwork_id=${placing.artwork_id}`}>
             <Download aria-hidden className="size-4" /> Artwork, turned

@@ -23,7 +23,10 @@ export function usePlacingEdit(jobId: number, placing: Placing) {
       ),
     onSuccess: (kept) => {
       client.setQueryData(keys.job(jobId, 'placing'), kept)
-      return client.invalidateQueries({ queryKey: keys.job(jobId), exact: true })
+      return Promise.all([
+        client.invalidateQueries({ queryKey: keys.job(jobId), exact: true }),
+        client.invalidateQueries({ queryKey: keys.job(jobId, 'jigs') }),
+      ])
     },
   })
   useSettledWrite(told, toldOf(placing), 300, write)

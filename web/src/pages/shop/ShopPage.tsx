@@ -8,6 +8,7 @@ import { Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../../ui/form'
 import { Button, Card, Figures, LinkButton } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
+import { JigsCard } from './JigsCard'
 import { MachineForm } from './MachineForm'
 import { PasswordCard } from './PasswordCard'
 import { RoomTakenCard } from './RoomTakenCard'
@@ -40,6 +41,7 @@ export default function ShopPage() {
         </div>
         <div className="grid gap-4">
           <UnitsCard />
+          <JigsCard />
           <ScatterCard />
           <RoomCard />
           <Card title="Which coat is best?">

@@ -5,6 +5,7 @@ import { useParams } from 'react-router'
 import { api, body, type Schema } from '../../api/client'
 import { fetchAnew, keys } from '../../api/keys'
 import { useMachines, useSquaring, useTurningDevices, useTurningSteps } from '../../api/hooks'
+import { GuidePlate } from './GuidePlate'
 import { Loading, Problem } from '../../ui/feedback'
 import { FigureField } from '../../ui/FigureField'
 import { More } from '../../ui/More'
@@ -306,6 +307,7 @@ function DeviceCard({ device, kept }: { device: Device; kept: () => unknown }) {
           </Button>
         </div>
         {(measure.error ?? take.error) && <Problem error={measure.error ?? take.error} />}
+        <GuidePlate deviceId={device.id} />
         {device.tests.length > 0 && (
           <ul className="mt-3 text-sm text-soft">
             {device.tests.map((test) => (
