@@ -99,6 +99,7 @@ def test_a_jig_lies_in_the_middle_of_its_sheet_with_crosses_in_its_corners():
     assert sheet_of(jig).marks[:2] == (((2, 5), (8, 5)), ((5, 2), (5, 8)))
     assert sheet_of(jig).marks[2:4] == (((192, 145), (198, 145)), ((195, 142), (195, 148)))
     mirrored = lay_jig(TAG, JigSpec((200, 150), gap_mm=6, mirrored=True))
+    assert mirrored.crosses_mm == ((195, 5), (5, 145))
     assert np.array([(200 - p.x_mm, p.y_mm) for p in mirrored.pockets]) == pytest.approx(at)
 
 

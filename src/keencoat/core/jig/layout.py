@@ -69,7 +69,7 @@ class Pocket:
 @dataclass(frozen=True, eq=False)
 class Jig:
     """A jig as laid out: pockets in rows from the lower left, their edge about the piece's middle, and two crosses in
-    opposite corners of the sheet to line it up by."""
+    opposite corners of the sheet to line it up by, the one near pocket 1 first."""
 
     spec: JigSpec
     pockets: tuple[Pocket, ...]
@@ -142,8 +142,8 @@ def lay_jig(piece: FlatPiece, spec: JigSpec) -> Jig:
         at_x = x + shift[0]
         pockets.append(Pocket(number, float(width - at_x if spec.mirrored else at_x), float(y + shift[1])))
     inset = CROSS_MM / 2 + 2
-    crosses = (inset, inset), (spec.sheet_mm[0] - inset, spec.sheet_mm[1] - inset)
-    return Jig(spec, tuple(pockets), edge, honeycomb, crosses)
+    near, far = (width - inset, inset) if spec.mirrored else (inset, inset), spec.sheet_mm[1] - inset
+    return Jig(spec, tuple(pockets), edge, honeycomb, (near, (width - near[0], far)))
 
 
 def inside_of(edge: Polygon, kerf_mm: float) -> Polygon:

@@ -18,7 +18,7 @@ export function JigLoads({ job, jigId }: { job: Job; jigId: number }) {
   if (found.isError) return <Problem error={found.error} again={() => void found.refetch()} />
   const { kept, jig, lies, loads } = found.data
   const load = loads[number - 1] ?? loads[0] ?? []
-  const labels = Object.fromEntries(load.map((s) => [s.pocket, s.name || String(s.piece)]))
+  const labels = Object.fromEntries(load.map((s) => [s.pocket, `${s.pocket}: ${s.name || `piece ${s.piece}`}`]))
   return (
     <>
       <JigView jig={jig} sheet={[kept.asked.sheet_width_mm, kept.asked.sheet_height_mm]} labels={labels} />
