@@ -7,7 +7,8 @@ from keencoat.bench.filmfield import CoatFault
 
 @dataclass(frozen=True)
 class Scenario:
-    """A piece to practise on. `material` names the plant's; machine is blue or tube. Sizes in mm."""
+    """A piece to practise on; machine is blue or tube. Sizes in mm; a frustum is `width_mm` across at its foot and
+    `narrow_mm` at its top."""
 
     key: str
     title: str
@@ -22,6 +23,7 @@ class Scenario:
     height_mm: float
     thickness_mm: float
     interval_mm: float = 0.1
+    narrow_mm: float = 0.0
 
 
 SCENARIOS: dict[str, Scenario] = {
@@ -41,6 +43,10 @@ SCENARIOS: dict[str, Scenario] = {
                  "resist", "brass", "resist_spray", 3, "blue", "rectangle", 90, 80, 0.6, 0.08),
         Scenario("drawer", "Seed drawers", "Engrave acrylic under a film of soap.",
                  "protect", "clear_acrylic", "dish_soap", 1, "tube", "rectangle", 110, 80, 4),
+        Scenario("vial", "Seed vials", "Frost a name onto a narrow glass: turned in a chuck, or under a fixed head.",
+                 "frost", "soda_lime_glass", "tempera_brushed", 2, "blue", "cylinder", 44, 90, 2.5),
+        Scenario("lantern", "Tapered lanterns", "Frost a name level round a glass that narrows upwards.",
+                 "frost", "soda_lime_glass", "tempera_brushed", 2, "blue", "frustum", 84, 110, 3, narrow_mm=66),
     )
 }  # fmt: skip
 

@@ -61,6 +61,7 @@ def seat_jig(
     jig = _taken(workshop, jig_id, seen)
     if touched:
         seat(jig.laid().crosses_mm, touched)
+        jig.times_laid += not jig.touched
         jig.machine = find_one(Machine.objects.filter(within_reach(workshop)), "machine", pk=machine_id)
     else:
         jig.machine = None

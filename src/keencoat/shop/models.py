@@ -201,6 +201,7 @@ class KeptJig(models.Model):
     machine = models.ForeignKey(Machine, null=True, on_delete=models.SET_NULL, related_name="+")
     touched = StoredField("jig-crosses", default=list)
     seated_at = models.DateTimeField(null=True)
+    times_laid = models.PositiveIntegerField(default=0)
     put_away = models.BooleanField(default=False)
     added_at = models.DateTimeField()
     version = models.PositiveIntegerField(default=1)

@@ -88,5 +88,5 @@ def take_calibration(workshop: Workshop, device_id: int, seen: int) -> TurningDe
 
 
 def _taken(workshop: Workshop, device_id: int) -> TurningDevice:
-    rows = TurningDevice.objects.select_for_update(of=("self",)).filter(machine__workshop=workshop)
+    rows = TurningDevice.objects.select_for_update(of=("self",)).filter(within_reach(workshop, "machine__workshop"))
     return find_one(rows, "turning device", pk=device_id)

@@ -18,6 +18,7 @@ from keencoat.jobs.placing.api import router as placing_router
 from keencoat.jobs.placing.jig_api import router as jig_router
 from keencoat.jobs.plan.api import router as plan_router
 from keencoat.jobs.practice.api import router as practice_router
+from keencoat.jobs.practice.placing_api import router as practice_placing_router
 from keencoat.jobs.reading.api import router as reading_router
 from keencoat.jobs.run.api import router as run_router
 from keencoat.jobs.window.api import router as window_router
@@ -65,6 +66,7 @@ api.add_router("", compare_router)
 api.add_router("", grid_router)
 api.add_router("", reading_router)
 api.add_router("", practice_router)
+api.add_router("", practice_placing_router)
 api.add_router("", window_router)
 api.add_router("", artwork_router)
 api.add_router("", artwork_pieces_router)

@@ -17,7 +17,7 @@ from keencoat.jobs.placing.services.jig import (
     keep_for,
     sheet_for,
 )
-from keencoat.jobs.placing.services.loads import JobLoads, load_gcode, loads_for
+from keencoat.jobs.placing.services.loads import JobLoads, load_gcode, loads_for, take_load
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import LATE, Asked, FindingOut, Name, Shown, sends
 from keencoat.shop.jigs import find_jig
@@ -179,10 +179,10 @@ def load_file(
 ) -> StreamingHttpResponse:
     """One load (from 1) in one file, from a pocket on where a run was stopped."""
     workshop = workshop_of(request)
-    lines = load_gcode(find_job(workshop, job_id), find_jig(workshop, jig_id), number, from_pocket)
+    taken = take_load(find_job(workshop, job_id), find_jig(workshop, jig_id), number, from_pocket)
     name = f"keencoat-job{job_id}-load{number}{f'-from{from_pocket}' if from_pocket is not None else ''}.gcode"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+    return StreamingHttpResponse(load_gcode(taken), content_type=f"{_GCODE}; charset=utf-8", headers=headers)
 
 
 def _fitting(found: FittingJig) -> FittingJigOut:

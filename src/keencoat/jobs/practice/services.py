@@ -18,6 +18,7 @@ from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
 from keencoat.core.errors import NotAllowedError, require_known
 from keencoat.core.piece import FlatPiece, Shape
+from keencoat.core.placing import TurningKind
 from keencoat.core.quantities import Machine as CoreMachine
 from keencoat.core.safety import Pulsing
 from keencoat.core.states import BurnState
@@ -33,7 +34,7 @@ from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
 from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, Practice, TestGrid
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
 from keencoat.shop.aside import aside
-from keencoat.shop.models import Machine, Workshop, machine_of
+from keencoat.shop.models import Machine, TurningDevice, Workshop, machine_of
 
 BATCH = 12
 
@@ -85,8 +86,26 @@ def start_practice(workshop: Workshop, scenario_key: str, hidden: bool, at: date
     job = create_job(bench, _values(scenario, machine, hidden), at)
     # Luck, not secrecy: a new practice is a new material and new pieces.
     seed = random.SystemRandom().randrange(1, 2**31)
+    if scenario.shape not in (Shape.RECTANGLE, Shape.DISC):
+        provide_devices(machine)
     Practice.objects.create(job=job, scenario=scenario.key, hidden=hidden, seed=seed)
     return job
+
+
+def provide_devices(machine: Machine) -> None:
+    """A chuck and rollers on a practice machine, with the figures that their maker prints on them."""
+    if not machine.turning_devices.exists():
+        TurningDevice.objects.create(
+            machine=machine, name="Practice chuck", kind=TurningKind.CHUCK, mm_per_turn=110, stands_in_for="y"
+        )
+        TurningDevice.objects.create(
+            machine=machine,
+            name="Practice rollers",
+            kind=TurningKind.ROLLERS,
+            mm_per_turn=110,
+            stands_in_for="x",
+            roller_mm=40,
+        )
 
 
 def _values(scenario: Scenario, machine: Machine, hidden: bool) -> dict[str, object]:
@@ -99,7 +118,6 @@ def _values(scenario: Scenario, machine: Machine, hidden: bool) -> dict[str, obj
         "pieces": BATCH,
         "spares": 6,
         "tool": "",
-        "narrow_mm": 0.0,
     }
 
 

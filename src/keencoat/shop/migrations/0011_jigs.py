@@ -27,6 +27,7 @@ class Migration(migrations.Migration):
                 ('spec', keencoat.shop.stored_field.StoredField('jig-spec')),
                 ('touched', keencoat.shop.stored_field.StoredField('jig-crosses', default=list)),
                 ('seated_at', models.DateTimeField(null=True)),
+                ('times_laid', models.PositiveIntegerField(default=0)),
                 ('put_away', models.BooleanField(default=False)),
                 ('added_at', models.DateTimeField()),
                 ('version', models.PositiveIntegerField(default=1)),

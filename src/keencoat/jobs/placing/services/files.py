@@ -33,20 +33,26 @@ def _lying(placing: Placing) -> Lying:
     return place.lying
 
 
-def placed_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
-    """An artwork where its piece lies on the bed, turned as it is, as G-code. Raises as `frame_file`, and BadValueError
-    where the head would leave the bed."""
+def placed_program(placing: Placing, taken: Taken) -> Placed:
+    """An artwork where its piece lies on the bed, turned as it is. Raises as `frame_file`, and BadValueError where the
+    head would leave the bed."""
     to_bed, base = _lying(placing).to_bed, taken.base
     program = base.program(made_of(taken.artwork, base, taken.piece), False)
     width, height = base.size_mm
     placed = Placed(program, offset(-width / 2, -height / 2).then(to_bed))
     require_on_bed(placed, base.machine, "points")
+    return placed
+
+
+def placed_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
+    """An artwork where its piece lies on the bed, as G-code. Raises as `placed_program`."""
+    base, placed = taken.base, placed_program(placing, taken)
     zero = "that of the machine's bed; the piece lies where it was touched"
     return in_blocks(gcode_lines(placed, base.machine, taken.title, base.mirrored, base.focus, zero))
 
 
-def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
-    """An artwork through the turning device, as G-code. Raises NotAllowedError without a device."""
+def turned_program(placing: Placing, taken: Taken) -> TurnedProgram:
+    """An artwork through the turning device. Raises NotAllowedError without one."""
     place = place_of(placing)
     if not isinstance(place, RoundPlace) or placing.device is None:
         raise NotAllowedError("Nothing turns this piece.", hint="Say in Placing which turning device carries it.")
@@ -56,9 +62,15 @@ def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
     if not program.lines:
         raise BadValueError("Nothing of it is burned.", field="artwork_id", hint="Change its size or its place.")
     art = ArtOnWall(place.taper, place.art.way, place.taper.slant_mm / 2, place.art.turn_deg)
-    turned = TurnedProgram(program, Turned(art, device, place.widest_mm, base.size_mm, across))
-    zero = f"the wall's lower end along it, {device.stands_in_for.upper()} 0 where the mark's middle lies uppermost"
-    title = f"{taken.title}, turned on {placing.device.name}"
+    return TurnedProgram(program, Turned(art, device, place.widest_mm, base.size_mm, across))
+
+
+def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
+    """An artwork through the turning device, as G-code. Raises as `turned_program`."""
+    base, turned = taken.base, turned_program(placing, taken)
+    axis = turned.turned.device.stands_in_for.upper()
+    zero = f"the wall's lower end along it, {axis} 0 where the mark's middle lies uppermost"
+    title = f"{taken.title}, turned on {placing.device and placing.device.name}"
     lines = gcode_lines(turned, base.machine, title, base.mirrored, base.focus, zero)
     return in_blocks(lines)
 

@@ -79,10 +79,18 @@ def loads_for(job: Job, kept: KeptJig) -> JobLoads:
     return JobLoads(jig, play, seating, loads, names, warmth, min(near, default=None), said)
 
 
-def load_gcode(job: Job, kept: KeptJig, number: int, pocket: int | None) -> Iterator[str]:
-    """One load (from 1) as G-code, from a pocket on where one is named. Raises NotAllowedError where the jig lies on no
-    bed of the job's machine, nothing is locked, or no artwork is placed; BadValueError where the head would leave it.
-    """
+@dataclass(frozen=True, eq=False)
+class LoadTaken:
+    """One load as a program, with what its file is called."""
+
+    program: LoadProgram
+    base: ArtBase
+    title: str
+
+
+def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadTaken:
+    """One load (from 1), from a pocket on where one is named. Raises NotAllowedError where the jig lies on no bed of
+    the job's machine, nothing is locked, or no artwork is placed; BadValueError where the head would leave the bed."""
     found, artwork = loads_for(job, kept), placing_of(job).artwork
     if found.seating is None:
         raise NotAllowedError(
@@ -92,29 +100,33 @@ def load_gcode(job: Job, kept: KeptJig, number: int, pocket: int | None) -> Iter
         raise NotAllowedError("No artwork is placed.", hint="Choose one for the mark in Placing.")
     if not 1 <= number <= len(found.loads):
         raise BadValueError(f"There is no load {number}.", field="number", hint=f"There are {len(found.loads)}.")
-    base = base_of(job)
-    if found.jig.spec.mirrored != base.mirrored:
+    base, spec = base_of(job), found.jig.spec
+    if spec.mirrored != base.mirrored:
         raise NotAllowedError(
-            f"{kept.name} is {'' if found.jig.spec.mirrored else 'not '}mirrored, and this job's marks are "
+            f"{kept.name} is {'' if spec.mirrored else 'not '}mirrored, and this job's marks are "
             f"{'' if base.mirrored else 'not '}seen from behind.",
             hint="Lay out one for this job.",
         )
     order = _marked(found, number)
     if pocket is not None:
         order = from_pocket(order, pocket)
-    spec = found.jig.spec
-    box = base.size_mm[::-1] if spec.across else base.size_mm
 
     def program_of(piece: int) -> Streamed:
-        at = piece - 1 if found.names else 0
-        return base.program(made_of(artwork, base, at), spec.across)
+        return base.program(made_of(artwork, base, piece - 1 if found.names else 0), spec.across)
 
+    box = base.size_mm[::-1] if spec.across else base.size_mm
     program = LoadProgram(order, program_of, box, found.seating.to_bed)
     require_on_bed(program, base.machine, "touched")
     on = f", from pocket {pocket} on" if pocket is not None else ""
     title = f"{job.name}, {artwork.name} v{artwork.version}, load {number} of {len(found.loads)} in {kept.name}{on}"
-    lines = gcode_lines(program, base.machine, title, base.mirrored, base.focus, "that of the machine's bed")
-    return in_blocks(lines)
+    return LoadTaken(program, base, title)
+
+
+def load_gcode(taken: LoadTaken) -> Iterator[str]:
+    """A load as G-code."""
+    base = taken.base
+    zero = "that of the machine's bed"
+    return in_blocks(gcode_lines(taken.program, base.machine, taken.title, base.mirrored, base.focus, zero))
 
 
 def _marked(found: JobLoads, number: int) -> tuple[Seat, ...]:
