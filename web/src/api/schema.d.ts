@@ -1654,6 +1654,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/practice/girths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Measure a practice piece at three heights.
+         */
+        post: operations["keencoat_jobs_practice_placing_api_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/practice/landing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Landing
+         * @description Burn on the practice bench, and see where marks landed.
+         */
+        post: operations["keencoat_jobs_practice_placing_api_landing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/practice/ridge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ridge
+         * @description Burn narrow strips beside the ridge of a practice glass under a fixed head.
+         */
+        post: operations["keencoat_jobs_practice_placing_api_ridge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/practice/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Touched
+         * @description Touch a practice piece, or a jig's crosses, with the pointer: where the machine says it is.
+         */
+        post: operations["keencoat_jobs_practice_placing_api_touched"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/put-away": {
         parameters: {
             query?: never;
@@ -2405,6 +2485,26 @@ export interface paths {
         get: operations["keencoat_shop_jigs_api_guide_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/turning-devices/{device_id}/practice-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ticks
+         * @description Burn two ticks on a practice device, and measure between them.
+         */
+        post: operations["keencoat_jobs_practice_placing_api_ticks"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4782,6 +4882,33 @@ export interface components {
             rungs: components["schemas"]["RungIn"][];
         };
         /**
+         * LandIn
+         * @description What is burned: the mark on the piece, or a load in a jig; on a turning device, whether its shim is under it.
+         */
+        LandIn: {
+            /** Jig Id */
+            jig_id?: number | null;
+            /**
+             * Levelled
+             * @default true
+             */
+            levelled: boolean;
+            /**
+             * Number
+             * @default 1
+             */
+            number: number;
+        };
+        /**
+         * LandedOut
+         * @description Where marks landed: on flat pieces, or on a wall.
+         */
+        LandedOut: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceLandedOut"][];
+            wall: components["schemas"]["TurnedMarkOut"] | null;
+        };
+        /**
          * LaserOut
          * @description Something on the simulated laser.
          */
@@ -5196,6 +5323,13 @@ export interface components {
             version: number;
         };
         /**
+         * MeasureIn
+         * @description What a practice piece is measured with.
+         */
+        MeasureIn: {
+            by: components["schemas"]["GirthTool"];
+        };
+        /**
          * MixOut
          * @description What to mix.
          */
@@ -5563,6 +5697,20 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PieceLandedOut
+         * @description Where a piece's mark came beside what was meant: mm to the right and up, degrees counterclockwise.
+         */
+        PieceLandedOut: {
+            /** Piece */
+            piece: number;
+            /** Turn Deg */
+            turn_deg: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
         };
         /**
          * PlacementIO
@@ -6343,6 +6491,16 @@ export interface components {
             reason: string;
             /** Source */
             source: string;
+        };
+        /**
+         * RidgeOut
+         * @description Shares of clean pieces beside the ridge, by mm from it.
+         */
+        RidgeOut: {
+            /** Aside Mm */
+            aside_mm: number[];
+            /** Clean */
+            clean: number[];
         };
         /**
          * Risk
@@ -7172,6 +7330,16 @@ export interface components {
             version: number;
         };
         /**
+         * TicksAskIn
+         * @description Two ticks so many turns apart, on a straight wall so long round.
+         */
+        TicksAskIn: {
+            /** Asked Turns */
+            asked_turns: number;
+            /** Round Mm */
+            round_mm: number;
+        };
+        /**
          * TicksIn
          * @description Either two ticks less than a turn apart with mm between them, or whole turns with the gap of the seam (below zero
          *     an overlap).
@@ -7188,6 +7356,14 @@ export interface components {
             measured_mm: number;
             /** Round Mm */
             round_mm: number;
+        };
+        /**
+         * TicksTaped
+         * @description What the tape says: mm between them, or from whole turns what is left over.
+         */
+        TicksTaped: {
+            /** Measured Mm */
+            measured_mm: number;
         };
         /**
          * ToneIO
@@ -7275,6 +7451,14 @@ export interface components {
             unevenness: components["schemas"]["Risk"];
         };
         /**
+         * TouchIn
+         * @description What the pointer touches: the piece itself, or a jig's crosses.
+         */
+        TouchIn: {
+            /** Jig Id */
+            jig_id?: number | null;
+        };
+        /**
          * TroubleOut
          * @description Why a photo could not be measured.
          */
@@ -7342,6 +7526,21 @@ export interface components {
             measured_mm: number;
             /** Round Mm */
             round_mm: number;
+        };
+        /**
+         * TurnedMarkOut
+         * @description A mark as it came on a wall: mm round it and along it, as meant and as it came; how much further along one side
+         *     lies than the other; how far the wall rises under the head along it.
+         */
+        TurnedMarkOut: {
+            /** Came Mm */
+            came_mm: number[];
+            /** Meant Mm */
+            meant_mm: number[];
+            /** Rise Mm */
+            rise_mm: number;
+            /** Sloped Mm */
+            sloped_mm: number;
         };
         /**
          * TurningKind
@@ -11518,6 +11717,178 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_practice_placing_api_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GirthIO"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_placing_api_landing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandedOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_placing_api_ridge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RidgeOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_placing_api_touched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_job_api_put_job_away: {
         parameters: {
             query?: never;
@@ -13375,6 +13746,50 @@ export interface operations {
                 content: {
                     "image/svg+xml": string;
                     "image/vnd.dxf": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_placing_api_ticks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicksAskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicksTaped"];
                 };
             };
             /** @description A problem. */

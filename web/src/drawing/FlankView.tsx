@@ -3,8 +3,16 @@ import type { Schema } from '../api/client'
 type Round = Schema<'RoundOut'>
 
 /** A round wall in cross-section under a fixed head: where the mark would come out clean, and how the share falls to
- * the sides. All in mm from the ridge, y down. */
-export function FlankView({ round, locked }: { round: Round; locked: boolean }) {
+ * the sides; `strips`: what came of strips that were burned there. All in mm from the ridge, y down. */
+export function FlankView({
+  round,
+  locked,
+  strips,
+}: {
+  round: Round
+  locked: boolean
+  strips?: Schema<'RidgeOut'>
+}) {
   const radius = round.there_mm / 2
   const { head } = round
   const half = (Math.min(180, round.mark_deg) * Math.PI) / 360
@@ -91,6 +99,15 @@ export function FlankView({ round, locked }: { round: Round; locked: boolean }) 
               className="fill-none stroke-glaze"
               strokeWidth={radius / 60}
             />
+            {strips?.aside_mm.map((x, n) => (
+              <circle
+                key={x}
+                cx={x}
+                cy={chart.top + chart.high * (1 - (strips.clean[n] ?? 0))}
+                r={radius / 35}
+                className="fill-ember"
+              />
+            ))}
             {[0, 0.5, 1].map((share) => (
               <g key={share}>
                 <line
@@ -130,6 +147,7 @@ export function FlankView({ round, locked }: { round: Round; locked: boolean }) 
             Dark: this mark, {head.across_mm.toFixed(1)} mm straight across. Beside it the share of clean
             pieces, by this job’s own window: the beam strikes the sides at an angle, weaker and out of focus.
             Focus {head.focus_below_mm.toFixed(1)} mm below the ridge. An estimate, not a promise.
+            {strips && ' Dots: strips that were burned there.'}
             {head.at_deg.length > 1 && (
               <>
                 {' '}

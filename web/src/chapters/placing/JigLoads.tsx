@@ -7,6 +7,7 @@ import { JigView } from '../../drawing/JigView'
 import { Findings, Loading, Problem } from '../../ui/feedback'
 import { SelectField } from '../../ui/form'
 import { FileLink } from '../../ui/parts'
+import { LoadLanding } from '../practice/LandingCard'
 import { JigSeat } from './JigSeat'
 import { timeText } from './loads'
 
@@ -18,7 +19,9 @@ export function JigLoads({ job, jigId }: { job: Job; jigId: number }) {
   if (found.isError) return <Problem error={found.error} again={() => void found.refetch()} />
   const { kept, jig, lies, loads } = found.data
   const load = loads[number - 1] ?? loads[0] ?? []
-  const labels = Object.fromEntries(load.map((s) => [s.pocket, `${s.pocket}: ${s.name || `piece ${s.piece}`}`]))
+  const labels = Object.fromEntries(
+    load.map((s) => [s.pocket, `${s.pocket}: ${s.name || `piece ${s.piece}`}`]),
+  )
   return (
     <>
       <JigView jig={jig} sheet={[kept.asked.sheet_width_mm, kept.asked.sheet_height_mm]} labels={labels} />
@@ -35,6 +38,7 @@ export function JigLoads({ job, jigId }: { job: Job; jigId: number }) {
           </p>
           <Warmth found={found.data} />
           <TakeLoad job={job} found={found.data} number={number} load={load} />
+          {lies && found.data.warmth && <LoadLanding job={job} jigId={jigId} number={number} />}
         </div>
       </div>
     </>

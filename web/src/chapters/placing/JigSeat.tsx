@@ -6,6 +6,7 @@ import type { Job } from '../../api/types'
 import { Problem } from '../../ui/feedback'
 import { RefusalScope } from '../../ui/form'
 import { Button } from '../../ui/parts'
+import { PracticePointer } from '../practice/PracticePointer'
 import { SpotInputs } from './SpotInputs'
 import { readSpots, rowsOf } from './spots'
 
@@ -42,6 +43,9 @@ export function JigSeat({
         goes along.
       </p>
       <SpotInputs rows={rows} put={setRows} names={CROSSES} />
+      {!lies && (
+        <PracticePointer job={job} jigId={kept.id} touched={(points) => setRows(rowsOf(points, 2))} />
+      )}
       <div className="mt-2 flex flex-wrap gap-2">
         <Button
           look={lies ? 'plain' : 'main'}

@@ -1,14 +1,24 @@
 import { Plus, X } from 'lucide-react'
 import type { Schema } from '../../api/client'
+import type { Job } from '../../api/types'
 import { FigureField } from '../../ui/FigureField'
 import { SelectField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
+import { PracticeTape } from '../practice/PracticeTape'
 import type { Edit, Placing } from './usePlacingEdit'
 
 type Girth = Schema<'GirthIO'>
 
 /** The wall as tape and calliper have it, at heights from the foot. */
-export function MeasureCard({ edit, round }: { edit: Edit; round: NonNullable<Placing['round']> }) {
+export function MeasureCard({
+  job,
+  edit,
+  round,
+}: {
+  job: Job
+  edit: Edit
+  round: NonNullable<Placing['round']>
+}) {
   const girths = edit.spec.girths ?? []
   const put = (at: number, part: Partial<Girth>) =>
     edit.change({ girths: girths.map((g, n) => (n === at ? { ...g, ...part } : g)) })
@@ -29,6 +39,7 @@ export function MeasureCard({ edit, round }: { edit: Edit; round: NonNullable<Pl
         Round it by tape, or across it by calliper, near both ends of where the mark goes; a third height in
         the middle tells a barrel.
       </p>
+      <PracticeTape job={job} measured={(taken) => edit.change({ girths: taken })} />
       <ol className="grid gap-3">
         {girths.map((girth, n) => (
           <li key={n} className="grid grid-cols-[4.5rem_1fr_auto] items-start gap-2">

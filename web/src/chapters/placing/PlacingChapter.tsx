@@ -1,4 +1,6 @@
 import { Download } from 'lucide-react'
+import { useState } from 'react'
+import type { Schema } from '../../api/client'
 import { usePlacing } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { BedView } from '../../drawing/BedView'
@@ -8,6 +10,7 @@ import { WrapView } from '../../drawing/WrapView'
 import { Findings, Loading, Problem } from '../../ui/feedback'
 import { RefusalScope } from '../../ui/form'
 import { Card, Chapter, Figures, FileLink } from '../../ui/parts'
+import { LandingCard, RidgeCard } from '../practice/LandingCard'
 import { JigCard } from './JigCard'
 import { MarkCard } from './MarkCard'
 import { MeasureCard } from './MeasureCard'
@@ -25,12 +28,13 @@ export default function PlacingChapter({ job }: { job: Job }) {
 function Workbench({ job, placing }: { job: Job; placing: Placing }) {
   const edit = usePlacingEdit(job.id, placing)
   const { round, flat } = placing
+  const [strips, setStrips] = useState<Schema<'RidgeOut'>>()
   return (
     <Chapter
       doing={
         <RefusalScope error={edit.error}>
           {round && <TurnCard job={job} edit={edit} placing={placing} />}
-          {round ? <MeasureCard edit={edit} round={round} /> : <TouchCard job={job} edit={edit} />}
+          {round ? <MeasureCard job={job} edit={edit} round={round} /> : <TouchCard job={job} edit={edit} />}
           <MarkCard job={job} edit={edit} placing={placing} />
           {edit.error && <Problem error={edit.error} />}
         </RefusalScope>
@@ -42,7 +46,7 @@ function Workbench({ job, placing }: { job: Job; placing: Placing }) {
               {round.device ? (
                 <TurningView round={round} supports_mm={edit.spec.supports_mm ?? 100} />
               ) : (
-                <FlankView round={round} locked={!!job.locked} />
+                <FlankView round={round} locked={!!job.locked} strips={strips} />
               )}
             </Card>
           )}
@@ -66,6 +70,16 @@ function Workbench({ job, placing }: { job: Job; placing: Placing }) {
           {flat && <FlatFigures flat={flat} />}
           <HeightCard placing={placing} />
           <FilesCard job={job} placing={placing} />
+          {job.practice &&
+            job.locked &&
+            (round && !round.device ? (
+              <RidgeCard job={job} burned={setStrips} />
+            ) : (
+              placing.artwork_id !== null &&
+              (round || flat?.frame.length !== 0) && (
+                <LandingCard job={job} tapers={Math.abs(round?.half_angle_deg ?? 0) > 0.05} />
+              )
+            ))}
         </>
       }
     />

@@ -1,6 +1,7 @@
 import type { Job } from '../../api/types'
 import { TickField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
+import { PracticePointer } from '../practice/PracticePointer'
 import type { Edit } from './usePlacingEdit'
 import { useState } from 'react'
 import { SpotInputs } from './SpotInputs'
@@ -29,6 +30,7 @@ export function TouchCard({ job, edit }: { job: Job; edit: Edit }) {
             : 'Bring the pointer to these corners as the piece lies, and type where the machine says it is. The third one tells whether it is square.'}
       </p>
       <SpotInputs rows={rows} put={put} names={disc ? undefined : CORNERS} />
+      {!chords && <PracticePointer job={job} touched={(points) => put(rowsOf(points, 3))} />}
       {disc && (
         <TickField
           checked={chords}

@@ -34,21 +34,26 @@ export default function TurningPage() {
   const kept = () => fetchAnew.these(client, keys.turning(id), keys.everyJob)
   if (machines.isPending || devices.isPending) return <Loading what="turning devices" />
   if (devices.isError) return <Problem error={devices.error} again={() => void devices.refetch()} />
+  // The practice bench's machines stand in no list; the server knows who may see their devices.
   const machine = machines.data?.find((m) => m.id === id)
-  if (!machine) return <p>There is no such machine in your workshop.</p>
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center justify-between gap-3">
         <h1 className="text-2xl font-bold">
-          Turning devices <span className="font-normal text-soft">of {machine.name}</span>
+          Turning devices{' '}
+          <span className="font-normal text-soft">of {machine?.name ?? 'the practice bench'}</span>
         </h1>
-        <LinkButton to="/shop">Back to the shop</LinkButton>
+        {machine ? (
+          <LinkButton to="/shop">Back to the shop</LinkButton>
+        ) : (
+          <LinkButton to="/practice">Back to practising</LinkButton>
+        )}
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-2">
         {devices.data.map((device) => (
-          <DeviceCard key={device.id} device={device} kept={kept} />
+          <DeviceCard key={device.id} device={device} kept={kept} practice={!machine} />
         ))}
-        <NewDevice machineId={id} kept={kept} />
+        {machine && <NewDevice machineId={id} kept={kept} />}
         <SquareCard />
       </div>
     </>
@@ -218,7 +223,7 @@ function NewDevice({ machineId, kept }: { machineId: number; kept: () => unknown
   )
 }
 
-function DeviceCard({ device, kept }: { device: Device; kept: () => unknown }) {
+function DeviceCard({ device, kept, practice }: { device: Device; kept: () => unknown; practice: boolean }) {
   const [ticks, setTicks] = useState({ asked_turns: 0.5, measured_mm: 0, round_mm: 250, is_seam: false })
   const path = { params: { path: { device_id: device.id } } }
   const measure = useMutation({
@@ -229,6 +234,17 @@ function DeviceCard({ device, kept }: { device: Device; kept: () => unknown }) {
     mutationFn: () =>
       body(api.POST('/api/turning-devices/{device_id}/take', { ...path, body: { version: device.version } })),
     onSuccess: kept,
+  })
+  const tape = useMutation({
+    mutationFn: () =>
+      body(
+        api.POST('/api/turning-devices/{device_id}/practice-ticks', {
+          ...path,
+          body: { asked_turns: ticks.asked_turns, round_mm: ticks.round_mm },
+        }),
+      ),
+    onSuccess: ({ measured_mm }) =>
+      setTicks((old) => ({ ...old, measured_mm, is_seam: Number.isInteger(old.asked_turns) })),
   })
   const found = device.calibrated
   const widest = ticks.round_mm / Math.PI
@@ -302,11 +318,18 @@ function DeviceCard({ device, kept }: { device: Device; kept: () => unknown }) {
           >
             <Download aria-hidden className="size-4" /> Ticks, G-code
           </FileLink>
+          {practice && (
+            <Button disabled={tape.isPending} onClick={() => tape.mutate()}>
+              Burn and tape them on the practice bench
+            </Button>
+          )}
           <Button disabled={measure.isPending} onClick={() => measure.mutate()}>
             Keep what was measured
           </Button>
         </div>
-        {(measure.error ?? take.error) && <Problem error={measure.error ?? take.error} />}
+        {(measure.error ?? take.error ?? tape.error) && (
+          <Problem error={measure.error ?? take.error ?? tape.error} />
+        )}
         <GuidePlate deviceId={device.id} />
         {device.tests.length > 0 && (
           <ul className="mt-3 text-sm text-soft">
