@@ -58,10 +58,13 @@ function WallLanded({ wall }: { wall: Schema<'TurnedMarkOut'> }) {
           ? 'As wide as meant.'
           : `${Math.abs(wider).toFixed(1)} % too ${wider > 0 ? 'wide' : 'narrow'}: measure the wall, and calibrate what turns it.`}
       </p>
+      {Math.abs(wall.sloped_mm) > 0.2 && (
+        <p className="font-bold">It creeps along the rollers: put a stop at its end.</p>
+      )}
       <Figures
         rows={[
-          ['Round', `${came.toFixed(1)} of ${meant.toFixed(1)} mm`],
-          ['Along', `${along.toFixed(1)} of ${high.toFixed(1)} mm`],
+          ['Round, mm', `${came.toFixed(1)} of ${meant.toFixed(1)}`],
+          ['Along, mm', `${along.toFixed(1)} of ${high.toFixed(1)}`],
           ['Slopes by', `${Math.abs(wall.sloped_mm).toFixed(2)} mm`],
           ['Rises by', `${wall.rise_mm.toFixed(2)} mm`],
         ]}
