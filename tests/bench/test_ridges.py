@@ -84,10 +84,10 @@ def figures(name, come, seeds):
     with Pool(os.cpu_count()) as pool:
         found = [w for some in pool.map(come, seeds, chunksize=1) for w in some]
     said, true = np.array([w.said_mm for w in found]), np.array([w.true_mm for w in found])
-    wide = said > 0
+    wide = (said > 0) & (true > 0)
     row = {
         "walls": len(found),
-        "said to take none": int((~wide).sum()),
+        "said to take none": int((said == 0).sum()),
         "said within what is true": round(float((said <= 1.05 * true).mean()), 3),
         "said over true, in the middle": round(float(np.median(said[wide] / true[wide])), 3),
         "share at the edge that is said, mean": round(float(np.mean([w.at_edge for w in found])), 3),

@@ -6546,8 +6546,9 @@ export interface components {
         };
         /**
          * RoundOut
-         * @description How a round piece lies or turns. The wall's diameters at its ends and at the mark; the mark on the wall laid flat
-         *     (about its middle) in both ways.
+         * @description How a round piece lies or turns. The diameters at the ends of the straight wall that art comes onto and at the
+         *     mark, and the wall's own profile (mm from the foot, mm across); the mark on the wall laid flat (about its middle) in
+         *     both ways.
          */
         RoundOut: {
             /** Above Mm */
@@ -6574,6 +6575,8 @@ export interface components {
             mark_height_mm: number;
             /** Mark Width Mm */
             mark_width_mm: number;
+            /** Profile */
+            profile: number[][];
             /** Slant Mm */
             slant_mm: number;
             /** Supports */

@@ -19,8 +19,12 @@ export function TurningView({ round, supports_mm }: { round: Round; supports_mm:
     at(length, -above_mm / 2),
     at(0, -below_mm / 2),
   ]
+  const outline = [
+    ...round.profile.map(([height = 0, across = 0]) => at(height, across / 2)),
+    ...round.profile.map(([height = 0, across = 0]) => at(height, -across / 2)).reverse(),
+  ]
   const axis = [at(-8, 0), at(length + 8, 0)]
-  const low = Math.max(...corners.map(([, y]) => y))
+  const low = Math.max(...outline.map(([, y]) => y))
   const floor = low + Math.max(8, 0.08 * slant_mm)
   const mark = [round.along_mm - round.mark_height_mm / 2, round.along_mm + round.mark_height_mm / 2]
   const narrow = below_mm < above_mm ? corners[3] : corners[2]
@@ -94,7 +98,7 @@ export function TurningView({ round, supports_mm }: { round: Round; supports_mm:
             strokeWidth={1.2}
           />
         )}
-        <path d={`${path(corners)}Z`} className="fill-glass stroke-soft" strokeWidth={0.8} />
+        <path d={`${path(outline)}Z`} className="fill-glass stroke-soft" strokeWidth={0.8} />
         <path d={path(axis)} className="stroke-soft" strokeWidth={0.4} strokeDasharray="6 2 1 2" />
         <text
           x={axis[1]?.[0]}

@@ -17,7 +17,8 @@ from keencoat.core.placing.fixed_head import FixedHead, Turns, UnderHead, across
 from keencoat.core.placing.framing import Frame, frame_gcode, frame_of
 from keencoat.core.placing.height import HeightRoom, height_room
 from keencoat.core.placing.level import Levelling, Support, levelling_of, squaring_of, supports_of
-from keencoat.core.placing.spec import Mark, PlacingSpec, start_of_placing, told_wall
+from keencoat.core.placing.onto import art_on, wall_of
+from keencoat.core.placing.spec import Mark, PlacingSpec, start_of_placing
 from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
 from keencoat.core.placing.turning import (
@@ -59,6 +60,7 @@ __all__ = [
     "Turns",
     "UnderHead",
     "across_mm",
+    "art_on",
     "band_findings",
     "band_of",
     "calibrate",
@@ -81,9 +83,9 @@ __all__ = [
     "start_of_placing",
     "supports_of",
     "ticks_gcode",
-    "told_wall",
     "turn_findings",
     "turns_for",
     "usual_beam",
     "wall_findings",
+    "wall_of",
 ]

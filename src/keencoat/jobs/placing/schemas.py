@@ -131,10 +131,12 @@ class HeadOut(Shown):
 
 
 class RoundOut(Shown):
-    """How a round piece lies or turns. The wall's diameters at its ends and at the mark; the mark on the wall laid flat
-    (about its middle) in both ways."""
+    """How a round piece lies or turns. The diameters at the ends of the straight wall that art comes onto and at the
+    mark, and the wall's own profile (mm from the foot, mm across); the mark on the wall laid flat (about its middle) in
+    both ways."""
 
     wall: WallOut | None
+    profile: list[Spot]
     below_mm: float
     above_mm: float
     slant_mm: float

@@ -17,6 +17,7 @@ from keencoat.shop.fields import FindingOut
 
 _STRAIGHT_MM = 0.5
 _FACED = 120
+_PROFILE = 25
 
 
 def show_placing(job: Job) -> s.PlacingOut:
@@ -38,6 +39,7 @@ def _round(place: RoundPlace) -> s.RoundOut:
     taper, there = place.taper, place.taper.diameter_mm(place.art.along_mm)
     return s.RoundOut(
         wall=_wall(place.wall) if place.wall else None,
+        profile=_profile(place),
         below_mm=taper.below_mm,
         above_mm=taper.above_mm,
         slant_mm=taper.slant_mm,
@@ -57,6 +59,15 @@ def _round(place: RoundPlace) -> s.RoundOut:
         device=_device(place.device) if place.device else None,
         head=_head(place.under_head) if place.under_head else None,
     )
+
+
+def _profile(place: RoundPlace) -> list[list[float]]:
+    """The wall as wide as it was measured from foot to top; straight ones by their ends."""
+    wall, taper = place.wall, place.taper
+    if wall is None:
+        return [[0.0, taper.below_mm], [taper.height_mm, taper.above_mm]]
+    heights = np.linspace(0, wall.length_mm, _PROFILE if wall.c else 2)
+    return _spots(np.column_stack([heights, [wall.diameter_mm(float(h)) for h in heights]]))
 
 
 def _wall(wall: Wall) -> s.WallOut:

@@ -93,8 +93,8 @@ function RoundFigures({ round }: { round: NonNullable<Placing['round']> }) {
     <Card title={round.wall ? `Measured: a ${round.wall.kind}` : 'As told, not measured'}>
       <Figures
         rows={[
-          ['At the foot', `Ø ${round.below_mm.toFixed(1)} mm`],
-          ['At the top', `Ø ${round.above_mm.toFixed(1)} mm`],
+          ['At the foot', `Ø ${round.profile[0]?.[1]?.toFixed(1)} mm`],
+          ['At the top', `Ø ${round.profile.at(-1)?.[1]?.toFixed(1)} mm`],
           ['At the mark', `Ø ${round.there_mm.toFixed(1)} mm`],
           ['1 mm of mark', `${round.degrees_per_mm.toFixed(3)}°`],
           ['The mark takes', `${round.mark_deg.toFixed(0)}°`],

@@ -3,9 +3,8 @@
 import math
 from dataclasses import dataclass
 
-from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Finding
-from keencoat.core.piece import RoundPiece, Wall, read_wall
+from keencoat.core.piece import RoundPiece, Wall
 from keencoat.core.placing import (
     ArtOnWall,
     ArtWay,
@@ -15,12 +14,12 @@ from keencoat.core.placing import (
     FixedHead,
     HeightRoom,
     Levelling,
-    PlacingSpec,
     Support,
     TaperedWall,
     Turns,
     UnderHead,
     across_mm,
+    art_on,
     band_findings,
     band_of,
     distortion_of,
@@ -29,17 +28,15 @@ from keencoat.core.placing import (
     level_findings,
     levelling_of,
     supports_of,
-    told_wall,
     turn_findings,
     turns_for,
     wall_findings,
+    wall_of,
 )
 from keencoat.jobs.evidence import fit_of
 from keencoat.jobs.placing.models import Placing
 from keencoat.jobs.placing.services.beam import beam_of, room_of
 from keencoat.jobs.placing.services.mark import mark_mm_of
-
-_LEAST_MM = 3.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -117,33 +114,6 @@ def round_place(placing: Placing, piece: RoundPiece) -> RoundPlace:
         under_head,
         (*findings, *band_findings(band)),
     )
-
-
-def wall_of(piece: RoundPiece, told: PlacingSpec) -> tuple[Wall | None, TaperedWall]:
-    """The wall as measured, None while nobody has, and the frustum that art comes onto."""
-    if not told.girths:
-        return None, told_wall(piece, told.narrow_end)
-    wall = read_wall(told.girths, told.length_mm, told.narrow_end, piece.diameter_mm)
-    below, above = wall.diameter_mm(0), wall.diameter_mm(wall.length_mm)
-    if min(below, above) < _LEAST_MM:
-        raise BadValueError(
-            f"By these figures the wall would run to Ø {min(below, above):.1f} mm at one end.",
-            field="girths",
-            hint="Measure further apart along the wall, or once more.",
-        )
-    return wall, TaperedWall(below, above, math.hypot((above - below) / 2, wall.length_mm))
-
-
-def art_on(taper: TaperedWall, told: PlacingSpec, mark_mm: tuple[float, float]) -> ArtOnWall:
-    """Where the mark comes to; raises BadValueError where it reaches past the wall."""
-    along = taper.slant_mm / 2 if told.mark.along_mm is None else told.mark.along_mm
-    if not mark_mm[1] / 2 <= along <= taper.slant_mm - mark_mm[1] / 2:
-        raise BadValueError(
-            f"A mark {mark_mm[1]:.1f} mm high with its middle {along:.1f} mm up the wall reaches past its end.",
-            field="mark.along_mm",
-            hint=f"The wall is {taper.slant_mm:.1f} mm long.",
-        )
-    return ArtOnWall(taper, told.mark.way, along, told.mark.turn_deg)
 
 
 def _under_head(placing: Placing, radius_mm: float, round_mm: float, beam: Beam) -> HeadPlace | None:
