@@ -400,7 +400,7 @@ def test_art_on_a_barrel_comes_onto_the_frustum_that_touches_it_there():
     cone = PlacingSpec(Mark(20, 10, 30.0), (across(0, 60), across(100, 70)), length_mm=100)
     straight = wall_onto(piece, cone)[1]
     assert (straight.below_mm, straight.above_mm, straight.slant_mm) == pytest.approx((60, 70, math.hypot(5, 100)))
-    for along in (4.9, 95.2):
+    for along in (4.9, 95.8):
         with pytest.raises(BadValueError, match="reaches past its end"):
             onto(along)
     narrow = PlacingSpec(Mark(2, 2), (across(0, 4.0), across(40, 3.2)), length_mm=100, narrow_end=NarrowEnd.TOP)

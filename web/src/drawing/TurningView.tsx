@@ -19,9 +19,10 @@ export function TurningView({ round, supports_mm }: { round: Round; supports_mm:
     at(length, -above_mm / 2),
     at(0, -below_mm / 2),
   ]
+  const lower = round.profile.map(([height = 0, across = 0]) => at(height, -across / 2))
   const outline = [
     ...round.profile.map(([height = 0, across = 0]) => at(height, across / 2)),
-    ...round.profile.map(([height = 0, across = 0]) => at(height, -across / 2)).reverse(),
+    ...[...lower].reverse(),
   ]
   const axis = [at(-8, 0), at(length + 8, 0)]
   const low = Math.max(...outline.map(([, y]) => y))
@@ -34,10 +35,7 @@ export function TurningView({ round, supports_mm }: { round: Round; supports_mm:
     high: device?.shim_mm ?? 0,
   }
   /** The height of the piece's lower line there. */
-  const lowAt = (x: number) => {
-    if (!wide || !narrow) return floor
-    return wide[1] + ((x - wide[0]) / (narrow[0] - wide[0])) * (narrow[1] - wide[1])
-  }
+  const lowAt = (x: number) => heightAt(lower, x)
   const pad = Math.max(10, 0.14 * slant_mm)
   const type = Math.max(3, slant_mm / 32)
   const box = [-pad, -pad, slant_mm + 2 * pad, floor + 2 * pad] as const
@@ -86,12 +84,19 @@ export function TurningView({ round, supports_mm }: { round: Round; supports_mm:
           </g>
         )}
         {wide && (
-          <line x1={wide[0]} y1={wide[1]} x2={wide[0]} y2={floor} className="stroke-soft" strokeWidth={1.2} />
+          <line
+            x1={wide[0]}
+            y1={lowAt(wide[0])}
+            x2={wide[0]}
+            y2={floor}
+            className="stroke-soft"
+            strokeWidth={1.2}
+          />
         )}
         {!tapered && corners[2] && (
           <line
             x1={corners[2][0]}
-            y1={corners[2][1]}
+            y1={lowAt(corners[2][0])}
             x2={corners[2][0]}
             y2={floor}
             className="stroke-soft"
@@ -133,4 +138,13 @@ export function TurningView({ round, supports_mm }: { round: Round; supports_mm:
       </figcaption>
     </figure>
   )
+}
+
+/** The height of a line of points (rising in x) at x; past its ends its last pieces go on. */
+function heightAt(line: [number, number][], x: number) {
+  const found = line.findIndex(([right]) => right >= x)
+  const next = found < 0 ? line.length - 1 : Math.max(1, found)
+  const [x0, y0] = line[next - 1] ?? [0, 0]
+  const [x1, y1] = line[next] ?? [1, 0]
+  return y0 + ((x - x0) / (x1 - x0)) * (y1 - y0)
 }
