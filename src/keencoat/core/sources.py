@@ -70,6 +70,7 @@ SOURCES: dict[str, Source] = {
             "evangelidis2008", SourceKind.PAPER, "Evangelidis & Psarakis, IEEE TPAMI 30:1858, 2008 (pictures drawn on)."
         ),
         Source("gander1994", SourceKind.PAPER, "Gander, Golub & Strebel, BIT 34:558, 1994 (circles through points)."),
+        Source("umeyama1991", SourceKind.PAPER, "Umeyama, IEEE TPAMI 13:376, 1991 (shift and turn between points)."),
         Source("kasa1976", SourceKind.PAPER, "Kåsa, IEEE TIM 25:8, 1976 (circles through points)."),
         Source("fieller1954", SourceKind.PAPER, "Fieller, JRSS B 16:175, 1954 (range of a ratio)."),
         Source("delmoral2006", SourceKind.PAPER, "Del Moral, Doucet & Jasra, JRSS B 68:411, 2006 (sequential draws)."),
