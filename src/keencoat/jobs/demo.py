@@ -11,6 +11,7 @@ from keencoat.bench.filmfield import CoatFault
 from keencoat.core.artwork import ArtKind
 from keencoat.core.coat import Arm
 from keencoat.core.grid.formats import CellRating
+from keencoat.core.jig import JigSpec
 from keencoat.core.piece import Girth, GirthTool, NarrowEnd
 from keencoat.core.placing import ArtWay, Mark, PlacingSpec, of_seam
 from keencoat.core.rating import Rating
@@ -30,6 +31,7 @@ from keencoat.jobs.reading.services.ratings import rate_cell
 from keencoat.jobs.run.services.runs import record_run
 from keencoat.jobs.window.services.locking import evidence_mark, lock_setting, read_window
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
+from keencoat.shop.jigs import keep_jig
 from keencoat.shop.models import Machine, Membership, Workshop
 from keencoat.shop.spot import keep_ladder, keep_lines
 from keencoat.shop.turning import add_device, add_ticks
@@ -136,7 +138,7 @@ def load_demo(now: datetime) -> bool:
     put_coat_on(shop, markers.pk, 1, now, now - timedelta(minutes=34), (1, 10))
     put_coat_on(shop, markers.pk, 1, now, now - timedelta(minutes=22), (11, 18))
 
-    _job(
+    labels = _job(
         shop,
         co2,
         now - timedelta(hours=1),
@@ -151,6 +153,7 @@ def load_demo(now: datetime) -> bool:
         coats=1,
         pieces=40,
     )
+    _trays(shop, labels, signs, now - timedelta(days=5))
     tiles = _job(
         shop,
         blue,
@@ -188,6 +191,12 @@ def _turned(shop: Workshop, machine: Machine, at: datetime) -> None:
     girths = tuple(Girth(h, round_mm, GirthTool.TAPE) for h, round_mm in ((12, 258.4), (60, 235.3), (108, 213.0)))
     spec = PlacingSpec(Mark(62, 34, way=ArtWay.LEVEL), girths, 120, NarrowEnd.TOP, 0, 90)
     save_placing(shop, lanterns.pk, spec, rollers.pk, None, 0)
+
+
+def _trays(shop: Workshop, labels: Job, signs: Job, at: datetime) -> None:
+    """Jigs that stand in the shop: for the bed labels, their holes to the left, and for the signs, seen from behind."""
+    keep_jig(shop, "Bed label tray", labels.piece().face, JigSpec((380, 330), finger_mm=8, gap_mm=20, hole_deg=180), at)
+    keep_jig(shop, "Sign tray", signs.piece().face, JigSpec((380, 330), mirrored=True), at)
 
 
 def _compared_coats(shop: Workshop, like: Job, at: datetime) -> None:

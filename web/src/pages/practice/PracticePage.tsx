@@ -102,11 +102,12 @@ function Swatch({ scenario }: { scenario: Schema<'ScenarioOut'> }) {
   return (
     <svg
       viewBox={`${-width / 2} ${-height / 2} ${width} ${height}`}
-      className="w-20 shrink-0 rounded-sm border border-line"
+      className="shrink-0 rounded-sm border border-line"
+      style={{ width: `${5 * Math.min(1, (1.2 * width) / height)}rem` }}
       aria-hidden
     >
       <rect x={-width / 2} y={-height / 2} width={width} height={height} fill={ground} />
-      <g transform={`scale(${height / 100})`}>
+      <g transform={`scale(${Math.min(width, height) / 100})`}>
         <path d="M0 38C-34 20 -34 -16 0 -40C34 -16 34 20 0 38Z" fill={mark} />
         <path
           d="M0 44V-26M0 20L-15 6M0 20L15 6M0 2L-12 -10M0 2L12 -10"
