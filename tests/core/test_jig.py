@@ -77,6 +77,13 @@ def test_discs_lie_like_a_honeycomb_where_that_holds_more(sheet):
     assert all(box(10, 10, sheet[0] - 10, sheet[1] - 10).buffer(1e-3).contains(p) for p in placed(jig))
 
 
+def test_only_discs_without_notches_lie_like_a_honeycomb():
+    """Upright tags would overlap, and notches would meet."""
+    assert not lay_jig(FlatPiece(Shape.RECTANGLE, 30, 50, 3), JigSpec((300, 300), gap_mm=3)).like_honeycomb
+    assert lay_jig(COASTER, JigSpec((300, 300), gap_mm=3)).like_honeycomb
+    assert not lay_jig(COASTER, JigSpec((300, 300), gap_mm=12, finger_mm=4)).like_honeycomb
+
+
 def test_a_pocket_is_the_piece_and_its_play_and_the_cut_half_the_kerf_inside():
     jig = lay_jig(TAG, JigSpec((200, 150), play_mm=0.6, kerf_mm=0.2))
     assert jig.edge.bounds == pytest.approx((-25.3, -15.3, 25.3, 15.3))
@@ -126,7 +133,10 @@ def test_the_drawing_is_true_to_scale_and_marks_stay_off_the_pockets():
     rings = [Polygon([(p.x, 150 - p.y) for p in path.as_points()]) for path in groups["cut"]]
     for ring, cut in zip(rings, jig.cuts(), strict=True):
         assert ring.symmetric_difference(cut).area < 0.1
-    assert len(groups["mark"]) == len(sheet_of(jig).marks)
+    drawn = [[(p.x, 150 - p.y) for p in path.as_points()] for path in groups["mark"]]
+    for seen, stroke in zip(drawn, sheet_of(jig).marks, strict=True):
+        assert np.array(seen[0]) == pytest.approx(np.array(stroke[0]), abs=2e-3)
+        assert np.array(seen[-1]) == pytest.approx(np.array(stroke[-1]), abs=2e-3)
     points = [p for stroke in sheet_of(jig).marks for p in stroke]
     assert all(0 <= x <= 200 and 0 <= y <= 150 for x, y in points)
     opened = jig.opened()

@@ -15,7 +15,7 @@ from skimage.transform import estimate_transform
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.geometry import Transform, offset, turn
-from keencoat.core.heat.cooling import cooling_s
+from keencoat.core.heat.cooling import WASHABLE_RISE_K, cooling_s
 from keencoat.core.heat.properties import thermal_of
 from keencoat.core.jig.fitting import play_left_mm
 from keencoat.core.jig.layout import JigSpec, lay_jig
@@ -163,6 +163,17 @@ def test_pockets_past_the_bed_are_named():
         assert off_bed(JIG, lying(x, y), MACHINE)[0].figures["pockets"] == count
 
 
+def test_one_pocket_past_the_bed_is_named_alone():
+    """Turned by 20° about its lower left cross, which lies in the corner: the lower right pocket stays, the upper left
+    one leaves."""
+    cos, sin = math.cos(math.radians(20)), math.sin(math.radians(20))
+    shift = 45.0
+    touched = [(shift + cos * x - sin * y, 5 + sin * x + cos * y) for x, y in JIG.crosses_mm]
+    found = off_bed(JIG, seat(JIG.crosses_mm, touched), MACHINE)
+    assert found[0].message.startswith("Pocket 21 lies past the bed of 400 × 400 mm")
+    assert found[0].severity == "stop"
+
+
 def drawn(piece):
     """A stroke as long as the piece's number, from the lower left corner of its box."""
     return Polylines((((0.0, 0.0), (float(piece), 0.0)),), SETTING, MACHINE, Item(Part.ARTWORK))
@@ -226,6 +237,7 @@ def test_cooling_follows_the_lump_and_a_plate_cut_into_slices_agrees(substrate):
     got = solve_ivp(flow, (0, quick), np.full(n, 60.0), method="BDF", rtol=1e-6).y[:, -1].mean()
     assert got == pytest.approx(15, rel=0.06)
     assert cooling_s(15, 15, thick, thermal) == (0.0, 0.0)
+    assert WASHABLE_RISE_K.value == 15
     for bad in ((60, 0, 3), (60, 15, 0), (60, math.nan, 3)):
         with pytest.raises(BadValueError):
             cooling_s(*bad, thermal)

@@ -400,6 +400,8 @@ def test_art_on_a_barrel_comes_onto_the_frustum_that_touches_it_there():
     cone = PlacingSpec(Mark(20, 10, 30.0), (across(0, 60), across(100, 70)), length_mm=100)
     straight = wall_onto(piece, cone)[1]
     assert (straight.below_mm, straight.above_mm, straight.slant_mm) == pytest.approx((60, 70, math.hypot(5, 100)))
+    onto(5.1)
+    onto(94.9)
     for along in (4.9, 95.8):
         with pytest.raises(BadValueError, match="reaches past its end"):
             onto(along)
