@@ -137,6 +137,24 @@ def test_a_vial_under_a_fixed_head_takes_a_mark_so_wide_and_no_wider(api):
     assert codes(wide) == ["head-too-narrow"]
     assert len(wide["round"]["head"]["at_deg"]) == 2
     assert wide["height"]["room_mm"] > 0
+    # Names as large as the coat lets them go round most of the glass: strip by strip, none wider than the head marks.
+    file = {"file": SimpleUploadedFile("names.csv", b"Foxglove"), "kind": "names", "name": "Labels"}
+    art = api.client.post(f"/api/jobs/{job['id']}/artworks", file).json()
+    strips = tell(api, job, artwork=art["id"])["round"]["head"]
+    take = f"/jobs/{job['id']}/placing/strip.gcode?artwork_id={art['id']}"
+    assert len(strips["at_deg"]) > 2
+    for number, degrees in enumerate(strips["at_deg"], 1):
+        text = b"".join(api.client.get(f"/api{take}&number={number}")).decode()
+        assert f"strip {number} of {len(strips['at_deg'])}, the piece turned to {degrees:.1f} degrees" in text
+        at, lit = 0.0, []
+        for line in parse_gcode_lines(text):
+            was, at = at, line.params.get("X", at)
+            lit += [was, at] if line.params.get("S") else []
+        side = 22 * math.sin(strips["strip_mm"] / 2 / 22)
+        assert max(abs(x) for x in lit) <= side + 0.002
+        assert 2 * side <= widest + 0.01
+    for wrong in (0, len(strips["at_deg"]) + 1):
+        assert api.get(f"{take}&number={wrong}", expect=422)["field"] == "number"
     deeper = tell(api, job, focus_below_mm=6)["round"]["head"]
     assert deeper["focus_below_mm"] == 6
     assert deeper["widest_mm"] < widest

@@ -19,6 +19,7 @@ from keencoat.core.placing.height import HeightRoom, height_room
 from keencoat.core.placing.level import Levelling, Support, levelling_of, squaring_of, supports_of
 from keencoat.core.placing.onto import art_on, wall_of
 from keencoat.core.placing.spec import Mark, PlacingSpec, start_of_placing
+from keencoat.core.placing.strips import Strip, StripProgram
 from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
 from keencoat.core.placing.turning import (
@@ -49,6 +50,8 @@ __all__ = [
     "Mark",
     "PlacingSpec",
     "StandsInFor",
+    "Strip",
+    "StripProgram",
     "Support",
     "TaperedWall",
     "TickPair",

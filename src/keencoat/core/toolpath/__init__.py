@@ -18,7 +18,7 @@ from keencoat.core.toolpath.program import (
     extent_of,
     joined,
 )
-from keencoat.core.toolpath.raster import bayer, line_count, raster_moves, stroke_moves
+from keencoat.core.toolpath.raster import bayer, line_count, overscan_mm, raster_moves, stroke_moves
 from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 
 __all__ = [
@@ -43,6 +43,7 @@ __all__ = [
     "line_count",
     "move_time_s",
     "moves_time_s",
+    "overscan_mm",
     "raster_moves",
     "require_on_bed",
     "stroke_moves",

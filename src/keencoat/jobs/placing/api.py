@@ -1,5 +1,7 @@
 """The Placing chapter: how pieces lie or turn, and what the laser takes of it."""
 
+from collections.abc import Callable, Iterator
+
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router
@@ -11,8 +13,8 @@ from keencoat.jobs.artwork.services.making import base_of
 from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.placing import schemas as s
-from keencoat.jobs.placing.models import placing_spec_of
-from keencoat.jobs.placing.services.files import frame_file, placed_gcode, turned_gcode, wrap_svg
+from keencoat.jobs.placing.models import Placing, placing_spec_of
+from keencoat.jobs.placing.services.files import frame_file, placed_gcode, strip_gcode, turned_gcode, wrap_svg
 from keencoat.jobs.placing.services.placing import placing_of, save_placing
 from keencoat.jobs.placing.show import show_placing
 from keencoat.shop.access import workshop_of
@@ -47,7 +49,7 @@ def frame(request: HttpRequest, job_id: int) -> HttpResponse:
 @router.get("/jobs/{job_id}/placing/placed.gcode", **sends(_GCODE))
 def placed(request: HttpRequest, job_id: int, artwork_id: int, piece: int = 0) -> StreamingHttpResponse:
     """One piece (from 0) of an artwork where its piece lies on the bed."""
-    return _send_taken(request, job_id, artwork_id, piece, "placed")
+    return _send_taken(request, job_id, artwork_id, piece, "placed", placed_gcode)
 
 
 @router.get("/jobs/{job_id}/placing/wrap.svg", **sends(_SVG))
@@ -60,7 +62,17 @@ def wrap(request: HttpRequest, job_id: int) -> HttpResponse:
 @router.get("/jobs/{job_id}/placing/turned.gcode", **sends(_GCODE))
 def turned(request: HttpRequest, job_id: int, artwork_id: int, piece: int = 0) -> StreamingHttpResponse:
     """One piece (from 0) of an artwork through the turning device."""
-    return _send_taken(request, job_id, artwork_id, piece, "turned")
+    return _send_taken(request, job_id, artwork_id, piece, "turned", turned_gcode)
+
+
+@router.get("/jobs/{job_id}/placing/strip.gcode", **sends(_GCODE))
+def strip(request: HttpRequest, job_id: int, artwork_id: int, number: int = 1, piece: int = 0) -> StreamingHttpResponse:
+    """One strip (from 1) of a piece (from 0) of an artwork under a fixed head, the piece turned by hand between."""
+
+    def write(placing: Placing, taken: Taken) -> Iterator[str]:
+        return strip_gcode(placing, taken, number)
+
+    return _send_taken(request, job_id, artwork_id, piece, f"strip{number}", write)
 
 
 @router.get("/squaring", response=s.SquaringOut)
@@ -71,12 +83,17 @@ def square(request: HttpRequest, near_mm: float, far_mm: float, travel_mm: float
     return s.SquaringOut.showing(squaring_of(near_mm, far_mm, travel_mm, feet_mm))
 
 
-def _send_taken(request: HttpRequest, job_id: int, artwork_id: int, piece: int, how: str) -> StreamingHttpResponse:
+Write = Callable[[Placing, Taken], Iterator[str]]
+
+
+def _send_taken(
+    request: HttpRequest, job_id: int, artwork_id: int, piece: int, how: str, write: Write
+) -> StreamingHttpResponse:
     workshop = workshop_of(request)
     job, artwork = find_job(workshop, job_id), find_artwork(workshop, artwork_id)
     artwork.job = job
     taken = Taken(artwork, base_of(job), piece)
-    lines = (turned_gcode if how == "turned" else placed_gcode)(placing_of(job), taken)
+    lines = write(placing_of(job), taken)
     keep_version(artwork, taken.base, timezone.now())
     headers = _named(f"{taken.stem.removeprefix('keencoat-')}-{how}.gcode")
     return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)

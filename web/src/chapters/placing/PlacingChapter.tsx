@@ -183,6 +183,7 @@ function FilesCard({ job, placing }: { job: Job; placing: Placing }) {
   const base = `/api/jobs/${job.id}/placing`
   const framed = !!flat?.frame.length
   const turned = round?.device && placing.artwork_id !== null && job.locked
+  const stripped = round?.head && placing.artwork_id !== null
   if (!round && !framed) return null
   return (
     <Card title="Take it">
@@ -206,6 +207,15 @@ function FilesCard({ job, placing }: { job: Job; placing: Placing }) {
             <Download aria-hidden className="size-4" /> Artwork, turned
           </FileLink>
         )}
+        {stripped &&
+          round.head?.at_deg.map((degrees, n) => (
+            <FileLink
+              key={degrees}
+              href={`${base}/strip.gcode?artwork_id=${placing.artwork_id}&number=${n + 1}`}
+            >
+              <Download aria-hidden className="size-4" /> Strip {n + 1}, at {degrees.toFixed(1)}°
+            </FileLink>
+          ))}
         {round && (
           <FileLink href={`${base}/wrap.svg`}>
             <Download aria-hidden className="size-4" /> Sheet to wrap, SVG

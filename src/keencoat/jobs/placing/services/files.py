@@ -1,5 +1,6 @@
 """What the laser and the maker take of a placing: a frame, artwork through a turning device, a sheet to wrap."""
 
+import math
 from collections.abc import Iterator
 from xml.etree.ElementTree import SubElement, indent, tostring
 
@@ -7,8 +8,16 @@ import numpy as np
 
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.geometry import offset, svg_page
-from keencoat.core.placing import ArtOnWall, StandsInFor, Turned, TurnedProgram, frame_gcode
-from keencoat.core.toolpath import Placed, gcode_lines, require_on_bed
+from keencoat.core.placing import (
+    ArtOnWall,
+    StandsInFor,
+    Strip,
+    StripProgram,
+    Turned,
+    TurnedProgram,
+    frame_gcode,
+)
+from keencoat.core.toolpath import Placed, gcode_lines, overscan_mm, require_on_bed
 from keencoat.jobs.artwork.services.files import Taken, in_blocks
 from keencoat.jobs.artwork.services.making import made_of
 from keencoat.jobs.placing.models import Placing
@@ -73,6 +82,36 @@ def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
     title = f"{taken.title}, turned on {placing.device and placing.device.name}"
     lines = gcode_lines(turned, base.machine, title, base.mirrored, base.focus, zero)
     return in_blocks(lines)
+
+
+def strip_gcode(placing: Placing, taken: Taken, number: int) -> Iterator[str]:
+    """One strip (from 1) of an artwork under a fixed head, as G-code. Raises NotAllowedError where a device turns the
+    piece or nothing is locked, BadValueError where there is no such strip."""
+    place, base = place_of(placing), taken.base
+    if not isinstance(place, RoundPlace) or place.under_head is None:
+        raise NotAllowedError("No fixed head marks this piece.", hint="Say in Placing that nothing turns it.")
+    turns = place.under_head.turns
+    if turns is None or not 1 <= number <= len(turns.at_deg):
+        count = len(turns.at_deg) if turns else 0
+        raise BadValueError(
+            f"There is no strip {number}.", field="number", hint=f"There are {count}: lock a surer setting for any."
+        )
+    across, degrees = taken.artwork.asked().across, turns.at_deg[number - 1]
+    radius = place.taper.diameter_mm(place.art.along_mm) / 2
+    strip = Strip(
+        radius,
+        math.radians(degrees) * radius,
+        turns.strip_mm,
+        base.size_mm,
+        across,
+        overscan_mm(base.setting.speed_mm_s, base.machine.accel_mm_s2),
+    )
+    program = StripProgram(base.program(made_of(taken.artwork, base, taken.piece), across), strip)
+    if not any(moves.power_pct.any() for moves in (task.moves for task in program.for_time())):
+        raise BadValueError(f"Nothing lies in strip {number}.", field="number", hint="Take another one.")
+    title = f"{taken.title}, strip {number} of {len(turns.at_deg)}, the piece turned to {degrees:.1f} degrees"
+    zero = f"{'Y' if across else 'X'} 0 on the ridge, the wall's {'upper' if across else 'lower'} end along it"
+    return in_blocks(gcode_lines(program, base.machine, title, base.mirrored, base.focus, zero))
 
 
 def wrap_svg(placing: Placing) -> str:
