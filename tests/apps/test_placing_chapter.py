@@ -153,6 +153,11 @@ def test_a_vial_under_a_fixed_head_takes_a_mark_so_wide_and_no_wider(api):
         side = 22 * math.sin(strips["strip_mm"] / 2 / 22)
         assert max(abs(x) for x in lit) <= side + 0.002
         assert 2 * side <= widest + 0.01
+    sheet = fromstring(api.get(f"/jobs/{job['id']}/placing/wrap.svg").content)
+    dotted = [p.get("d") for p in sheet if p.get("stroke-dasharray") == "0.4 1.2"]
+    across = [float(d.split()[1].split(",")[0]) for d in dotted]
+    assert np.diff(across) == pytest.approx([strips["strip_mm"]] * (len(across) - 1), abs=2e-3)
+    assert len(across) == len(strips["at_deg"])
     for wrong in (0, len(strips["at_deg"]) + 1):
         assert api.get(f"{take}&number={wrong}", expect=422)["field"] == "number"
     deeper = tell(api, job, focus_below_mm=6)["round"]["head"]

@@ -213,7 +213,8 @@ function FilesCard({ job, placing }: { job: Job; placing: Placing }) {
               key={degrees}
               href={`${base}/strip.gcode?artwork_id=${placing.artwork_id}&number=${n + 1}`}
             >
-              <Download aria-hidden className="size-4" /> Strip {n + 1}, at {degrees.toFixed(1)}°
+              <Download aria-hidden className="size-4" /> Strip {n + 1}, at{' '}
+              {degrees.toFixed(1).replace('-', '−')}°
             </FileLink>
           ))}
         {round && (
@@ -226,6 +227,12 @@ function FilesCard({ job, placing }: { job: Job; placing: Placing }) {
         <p className="mt-2 text-sm text-soft">
           It goes round the art, over its middle lines, then round the piece, twice. A side that runs away
           from the pointer says that the piece lies askew.
+        </p>
+      )}
+      {stripped && (round.head?.at_deg.length ?? 0) > 1 && (
+        <p className="mt-2 text-sm text-soft">
+          Wrap the sheet round the piece, and turn each strip’s dotted line to the ridge: where one strip ends
+          the next begins.
         </p>
       )}
       {round?.device && !turned && (

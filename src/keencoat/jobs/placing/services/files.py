@@ -124,11 +124,25 @@ def wrap_svg(placing: Placing) -> str:
     left, low = wall.min(axis=0)
     width, height = wall.max(axis=0) - (left, low)
     svg = svg_page(float(width), float(height), f"{placing.job.name}, to wrap round the wall", False)
-    for ring, look in ((wall, {"stroke": "#000"}), (mark, {"stroke": "#000", "stroke-dasharray": "2 1"})):
+    rings = [(wall, {"stroke": "#000"}), (mark, {"stroke": "#000", "stroke-dasharray": "2 1"})]
+    rings += [(line, {"stroke": "#1a4f9c", "stroke-dasharray": "0.4 1.2"}) for line in strip_lines(place)]
+    for ring, look in rings:
         points = " ".join(f"{x - left:.3f},{height - (y - low):.3f}" for x, y in ring)
         SubElement(svg, "path", {"d": f"M {points} Z", "fill": "none", "stroke-width": "0.2", **look})
     indent(svg, "")
     return tostring(svg, "unicode") + "\n"
+
+
+def strip_lines(place: RoundPlace) -> list[np.ndarray]:
+    """The middles of the strips under a fixed head on the wall laid flat, each from the wall's foot to its top; none
+    where the mark needs no more than one; shape (2, 2) each, mm."""
+    turns = place.under_head.turns if place.under_head else None
+    if turns is None or len(turns.at_deg) < 2:
+        return []
+    ends = np.array([0.0, place.taper.slant_mm])
+    return [
+        np.column_stack(place.art.laid_flat(ends, np.full(2, place.art.turn_deg + degrees))) for degrees in turns.at_deg
+    ]
 
 
 def wall_ring(place: RoundPlace) -> np.ndarray:
