@@ -7,13 +7,13 @@ export function useSettledWrite<T, Out>(
   wanted: T,
   kept: T,
   after_ms: number,
-  { mutate, isPending, error, variables }: UseMutationResult<Out, Error, T>,
+  { mutate, isPending, variables }: UseMutationResult<Out, Error, T>,
 ) {
   const settled = useSettled(wanted, after_ms)
   const words = JSON.stringify(kept)
   useEffect(() => {
-    // One at a time, each on the version that the last one made; what was refused is not asked again unchanged.
-    if (isPending || (error && variables === settled)) return
+    // One at a time; what was written, or refused, is not asked again unchanged, whenever its answer reaches the page.
+    if (isPending || variables === settled) return
     if (JSON.stringify(settled) !== words) mutate(settled)
-  }, [settled, words, mutate, isPending, error, variables])
+  }, [settled, words, mutate, isPending, variables])
 }

@@ -12,12 +12,17 @@ export type Base = Schema<'ArtBaseOut'>
 export function useArtworkEdit(jobId: number, artwork: Artwork) {
   const client = useQueryClient()
   const [spec, setSpec] = useState(artwork.spec)
+  // As the last write left it, which the page may not have been drawn with yet.
+  const versionNow = () =>
+    client
+      .getQueryData<Schema<'ArtworksOut'>>(keys.job(jobId, 'artworks'))
+      ?.artworks.find((a) => a.id === artwork.id)?.version ?? artwork.version
   const write = useMutation({
     mutationFn: (wanted: Spec) =>
       body(
         api.PUT('/api/artworks/{artwork_id}', {
           params: { path: { artwork_id: artwork.id } },
-          body: { name: artwork.name, spec: wanted, version: artwork.version },
+          body: { name: artwork.name, spec: wanted, version: versionNow() },
         }),
       ),
     onSuccess: (kept) => {

@@ -18,7 +18,11 @@ export function usePlacingEdit(jobId: number, placing: Placing) {
       body(
         api.PUT('/api/jobs/{job_id}/placing', {
           params: { path: { job_id: jobId } },
-          body: { ...wanted, version: placing.version },
+          // As the last write left it, which the page may not have been drawn with yet.
+          body: {
+            ...wanted,
+            version: client.getQueryData<Placing>(keys.job(jobId, 'placing'))?.version ?? placing.version,
+          },
         }),
       ),
     onSuccess: (kept) => {
