@@ -2,7 +2,7 @@
 
 from datetime import datetime
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -47,8 +47,7 @@ class JigIn(Asked):
 
     def spec(self) -> JigSpec:
         """As core knows it; raises BadValueError."""
-        own = {name: getattr(self, name) for name in JigIn.model_fields if not name.startswith("sheet_")}
-        return JigSpec((self.sheet_width_mm, self.sheet_height_mm), **own)
+        return JigSpec((self.sheet_width_mm, self.sheet_height_mm), **_as_it_is(self))
 
 
 class KeptJigOut(Shown):
@@ -100,8 +99,12 @@ class FeetIn(Asked):
 
 def asked_of(spec: JigSpec) -> JigIn:
     """What was asked of a jig, as it is asked."""
-    own = {name: getattr(spec, name) for name in JigIn.model_fields if not name.startswith("sheet_")}
-    return JigIn(sheet_width_mm=spec.sheet_mm[0], sheet_height_mm=spec.sheet_mm[1], **own)
+    return JigIn(sheet_width_mm=spec.sheet_mm[0], sheet_height_mm=spec.sheet_mm[1], **_as_it_is(spec))
+
+
+def _as_it_is(asked: JigIn | JigSpec) -> dict[str, Any]:
+    """All but the sheet, which core knows as one pair."""
+    return {name: getattr(asked, name) for name in JigIn.model_fields if not name.startswith("sheet_")}
 
 
 def show_kept_jig(jig: KeptJig) -> KeptJigOut:
