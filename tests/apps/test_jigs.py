@@ -11,6 +11,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from gcodeparser import parse_gcode_lines
 
+from keencoat.jobs.models import ArtworkVersion
 from tests.apps.test_placing_chapter import CHUCK, codes, device, locked, tell, tumbler
 
 TAGS = {"name": "Hanging tags", "width_mm": 50, "height_mm": 30, "pieces": 24}
@@ -115,6 +116,7 @@ def test_a_jig_on_the_bed_burns_its_load_of_names_and_goes_on_where_it_stopped(a
     assert found["warmth"]["cool_s"][0] <= found["warmth"]["cool_s"][1]
     assert {s["name"] for s in found["loads"][1]} == {"Ash", "Box", ""}
     text = text_of(api, f"{at}/load.gcode?number=1")
+    assert ArtworkVersion.objects.get().artwork_id == art["id"]
     order = [line for line in text.splitlines() if line.startswith("(artwork of piece")]
     pockets = list(dict.fromkeys(int(line.split("pocket ")[1].split(":")[0]) for line in order))
     assert pockets == [s["pocket"] for s in load]

@@ -8,6 +8,7 @@ from ninja import Query, Router, Status
 
 from keencoat.core.jig import Jig, Seat, Seating, sheet_gcode
 from keencoat.core.quantities import Setting
+from keencoat.jobs.artwork.services.versions import keep_version
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.placing.services.jig import (
     FittingJig,
@@ -180,6 +181,7 @@ def load_file(
     """One load (from 1) in one file, from a pocket on where a run was stopped."""
     workshop = workshop_of(request)
     taken = take_load(find_job(workshop, job_id), find_jig(workshop, jig_id), number, from_pocket)
+    keep_version(taken.artwork, taken.base, timezone.now())
     name = f"keencoat-job{job_id}-load{number}{f'-from{from_pocket}' if from_pocket is not None else ''}.gcode"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return StreamingHttpResponse(load_gcode(taken), content_type=f"{_GCODE}; charset=utf-8", headers=headers)

@@ -46,13 +46,14 @@ class PieceWarmth:
 @dataclass(frozen=True, eq=False)
 class JobLoads:
     """A job's batch in a jig: where the jig lies (None: on no bed of the job's machine), loads in the order in which
-    they are burned, names by piece (none where all carry the same), what a piece takes (None while nothing says), how
-    near a piece comes to one that is still warm."""
+    they are burned, the artwork that is placed, names by piece (none where all carry the same), what a piece takes
+    (None while nothing says), how near a piece comes to one that is still warm."""
 
     jig: Jig
     play_left_mm: float
     seating: Seating | None
     loads: tuple[tuple[Seat, ...], ...]
+    artwork: Artwork | None
     names: tuple[str, ...]
     warmth: PieceWarmth | None
     closest_mm: float | None
@@ -76,14 +77,15 @@ def loads_for(job: Job, kept: KeptJig) -> JobLoads:
     said = (*seating.findings, *off_bed(jig, seating, job.machine.to_core())) if seating else ()
     names = piece_labels(sketch_of(artwork), artwork.asked()) if artwork else ()
     near = [found for load in loads if (found := closest_mm(load, warm)) is not None]
-    return JobLoads(jig, play, seating, loads, names, warmth, min(near, default=None), said)
+    return JobLoads(jig, play, seating, loads, artwork, names, warmth, min(near, default=None), said)
 
 
 @dataclass(frozen=True, eq=False)
 class LoadTaken:
-    """One load as a program, with what its file is called."""
+    """One load as a program, with what its file is called; the artwork that it burns."""
 
     program: LoadProgram
+    artwork: Artwork
     base: ArtBase
     title: str
 
@@ -91,7 +93,8 @@ class LoadTaken:
 def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadTaken:
     """One load (from 1), from a pocket on where one is named. Raises NotAllowedError where the jig lies on no bed of
     the job's machine, nothing is locked, or no artwork is placed; BadValueError where the head would leave the bed."""
-    found, artwork = loads_for(job, kept), placing_of(job).artwork
+    found = loads_for(job, kept)
+    artwork = found.artwork
     if found.seating is None:
         raise NotAllowedError(
             f"{kept.name} lies on no bed of {job.machine.name}.", hint="Lay it there, and touch its crosses."
@@ -119,7 +122,7 @@ def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadT
     require_on_bed(program, base.machine, "touched")
     on = f", from pocket {pocket} on" if pocket is not None else ""
     title = f"{job.name}, {artwork.name} v{artwork.version}, load {number} of {len(found.loads)} in {kept.name}{on}"
-    return LoadTaken(program, base, title)
+    return LoadTaken(program, artwork, base, title)
 
 
 def load_gcode(taken: LoadTaken) -> Iterator[str]:
