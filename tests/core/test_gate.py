@@ -1,11 +1,14 @@
 """The safety gate and the findings of a grid: which conditions stand for which work, word by word where it matters."""
 
+import math
 import re
+from datetime import UTC, datetime, timedelta
 
 import pytest
 
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.compatibility import assess
+from keencoat.core.coat.schedule import Drying, Group
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.coat.vapour import coat_cautions
 from keencoat.core.errors import BadValueError
@@ -14,7 +17,8 @@ from keencoat.core.grid.design import design_blind, design_crossed
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.safety.eyewear import Emission, Pulsing, usual_emission
-from keencoat.core.safety.gate import DEFERENCE, safety_gate
+from keencoat.core.safety.gate import DEFERENCE, gate_holds, require_gone_through, run_gate, safety_gate
+from keencoat.core.safety.pairs import Band, Cover, EyewearPair, cover_of
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.predict import next_band
@@ -22,7 +26,7 @@ from keencoat.core.window.priors import PRIORS
 from tests.core.conftest import make_machine
 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
-ALWAYS = {"eyewear", "laser_mode", "extraction", "dry", "attended"}
+ALWAYS = {"eyewear", "laser_mode", "extraction", "dry", "attended", "enclosed"}
 
 
 def codes(machine, substrate, coat, emission=None):
@@ -35,8 +39,8 @@ def codes(machine, substrate, coat, emission=None):
     [
         (BLUE, "soda_lime_glass", "tempera_brushed", {"warm_glass"}),
         (BLUE, "clear_acrylic", "tempera_thin", {"pmma", "never"}),
-        (CO2, "clear_acrylic", "dish_soap", {"pmma", "shield", "never"}),
-        (CO2, "painted_tile", "colour_stack", {"shield", "never"}),
+        (CO2, "clear_acrylic", "dish_soap", {"pmma", "never"}),
+        (CO2, "painted_tile", "colour_stack", {"never"}),
         (BLUE, "white_glazed_tile", "tio2_glue", set()),
         (NIR, "brass", "resist_spray", set()),
     ],
@@ -137,3 +141,126 @@ def test_a_grid_out_of_reach_is_told_before_it_is_burned():
     order = ["fine", "warn", "stop", "refused"]
     assert seen == sorted(seen, key=order.index)
     assert {"fine", "refused"} < set(seen)
+
+
+GREEN = EyewearPair("Green goggles", (Band(190, 540, 6), Band(800, 1100, 5, for_pulses=True)))
+THIN = EyewearPair("Old pair", (Band(400, 500, 3),))
+CLEAR = EyewearPair("Clear shield", (Band(9000, 11000, 5),))
+STEADY = Emission(Pulsing.CONTINUOUS)
+
+
+def test_the_pair_that_covers_a_beam_is_picked_and_the_others_are_told_off():
+    """10 W at 450 nm through 7 mm for ten seconds: 10 / 3.848e-5 / 10 = 25 986, OD 4.41 (IEC 60825-1:2014, memory)."""
+    blue = make_machine(source=BLUE, rated_w=10)
+    found = cover_of([THIN, CLEAR, GREEN], blue, STEADY)
+    assert (found.needed, found.pair, found.band) == (5, GREEN, GREEN.bands[0])
+    assert found.why_not == (
+        ("Old pair", "OD 3 at 450 nm, where 5 is needed"),
+        ("Clear shield", "made for 9000–11000 nm, not for 450 nm"),
+    )
+    # At the density that is needed it covers, and of two the denser one is picked.
+    exact = EyewearPair("Exact", (Band(450, 450.5, 5),))
+    assert cover_of([exact], blue, STEADY).pair == exact
+    assert cover_of([exact, GREEN], blue, STEADY).pair == cover_of([GREEN, exact], blue, STEADY).pair == GREEN
+    assert cover_of([EyewearPair("Just under", (Band(440, 460, 4.9),))], blue, STEADY).pair is None
+    assert cover_of([EyewearPair("Beside", (Band(451, 560, 7), Band(300, 449, 7)))], blue, STEADY).pair is None
+    assert cover_of([], blue, STEADY) == Cover(5, None, None, ())
+
+
+def test_pulses_need_a_mark_for_pulses_and_an_unknown_beam_no_pair_covers():
+    near = make_machine(source=NIR, rated_w=20)
+    pulsed = Emission(Pulsing.PULSED, 1.0, 20.0)
+    steady = EyewearPair("For steady beams", (Band(800, 1100, 9),))
+    assert cover_of([steady], near, pulsed).why_not == (("For steady beams", "not marked for pulses"),)
+    assert cover_of([steady], near, STEADY).pair == steady
+    both = EyewearPair("Both", (Band(1000, 1100, 9), Band(1000, 1100, 8, for_pulses=True)))
+    assert cover_of([both, steady], near, pulsed).band == both.bands[1]
+    assert cover_of([both], near, STEADY).band == both.bands[0]
+    unknown = cover_of([both], near, Emission(Pulsing.UNKNOWN))
+    assert (unknown.needed, unknown.pair) == (None, None)
+    assert unknown.why_not == (("Both", "nobody said whether this beam is pulsed"),)
+
+
+@pytest.mark.parametrize(
+    ("make", "field"),
+    [
+        (lambda: Band(500, 400, 5), "to_nm"),
+        (lambda: Band(179, 400, 5), "from_nm"),
+        (lambda: Band(400, 20_001, 5), "to_nm"),
+        (lambda: Band(400, 500, 0), "density"),
+        (lambda: Band(400, 500, 12.1), "density"),
+        (lambda: Band(400, math.nan, 5), "to_nm"),
+        (lambda: EyewearPair("None", ()), "bands"),
+        (lambda: EyewearPair("Many", (Band(400, 500, 5),) * 9), "bands"),
+    ],
+)
+def test_a_pair_that_cannot_be(make, field):
+    with pytest.raises(BadValueError) as refused:
+        make()
+    assert refused.value.field == field
+    assert EyewearPair("Eight", (Band(180, 20_000, 12),) * 8).bands[0].holds(180)
+
+
+AT = datetime(2026, 5, 4, 9, tzinfo=UTC)
+
+
+def drying(*groups):
+    """Groups as (first, last, coats on, ready); two coats are planned, what is not ready is due in an hour."""
+    made = tuple(
+        Group(first, last, on, 2, AT, AT + timedelta(hours=1), None, None, ready, False)
+        for first, last, on, ready in groups
+    )
+    return Drying(made[0], made)
+
+
+def gate_of(machine, pairs=(), dry=None, emission=STEADY, pieces=12):
+    asked = safety_gate(machine, emission, SUBSTRATES["soda_lime_glass"], COATS["tempera_brushed"])
+    found = run_gate(asked, machine, emission, pairs, dry or drying((1, 15, 2, True)), pieces)
+    return {item.code: item for item in found}
+
+
+def test_before_a_run_the_gate_knows_eyewear_and_drying():
+    blue = make_machine(source=BLUE, rated_w=10)
+    gate = gate_of(blue, [THIN, GREEN])
+    assert gate["eyewear"].text == "Green goggles (190–540 nm, OD 6) or better on everyone in the room"
+    assert gate["eyewear"].asks == ""
+    none = gate_of(blue, [THIN])["eyewear"]
+    assert "None of the shop's covers it. Old pair: OD 3 at 450 nm, where 5 is needed." in none.why
+    assert none.asks
+    assert "OD 5 or more" in none.text
+    assert "lists no eyewear" in gate_of(blue)["eyewear"].why
+    unknown = gate_of(blue, [GREEN], emission=Emission(Pulsing.UNKNOWN))["eyewear"]
+    assert unknown.asks
+    assert "lists no" not in unknown.why
+    assert gate["dry"].text.endswith(": 12 of 12 pieces should be")
+    # Spares that are dry are no pieces of the batch.
+    some = gate_of(blue, dry=drying((1, 5, 2, False), (6, 20, 2, True)))["dry"]
+    assert (some.text.split(": ")[1], some.blocked) == ("7 of 12 pieces should be", "")
+    wet = gate_of(blue, dry=drying((1, 12, 2, False), (13, 15, 2, True)))["dry"]
+    assert (wet.blocked, wet.until) == ("the coat dries.", AT + timedelta(hours=1))
+    bare = gate_of(blue, dry=drying((1, 4, 2, False), (5, 15, 1, True)))["dry"]
+    assert bare.blocked == "coat 2 is not on piece 5 yet."
+
+
+def test_nothing_burns_before_every_condition_is_ticked():
+    gate = gate_of(make_machine(source=BLUE, rated_w=10), [THIN])
+    answers = dict.fromkeys(gate, "") | {"enclosed": gate["enclosed"].ways[1], "eyewear": "DIN 445 LB6"}
+    require_gone_through(gate.values(), answers)
+    for code in gate:
+        with pytest.raises(BadValueError) as refused:
+            require_gone_through(gate.values(), {c: a for c, a in answers.items() if c != code})
+        assert refused.value.field == f"ticks.{code}"
+    for code, answer in (("enclosed", "yes"), ("enclosed", ""), ("eyewear", "  ")):
+        with pytest.raises(BadValueError) as refused:
+            require_gone_through(gate.values(), answers | {code: answer})
+        assert refused.value.field == f"ticks.{code}"
+    wet = gate_of(make_machine(source=BLUE), [GREEN], drying((1, 12, 2, False)))
+    with pytest.raises(BadValueError, match="Not yet: the coat dries"):
+        require_gone_through(wet.values(), answers)
+
+
+def test_a_gate_holds_for_a_sitting():
+    assert gate_holds(AT, AT)
+    assert gate_holds(AT, AT + timedelta(hours=3, minutes=59))
+    assert not gate_holds(AT, AT + timedelta(hours=4))
+    assert not gate_holds(AT, AT - timedelta(seconds=1))

@@ -88,6 +88,9 @@ class FindingCode(StrEnum):
     DRIFT_LOT = "drift-lot", "the last run wants other energy: another lot of coat"
     DRIFT_SEASON = "drift-season", "the last run wants other energy: months lie between"
 
+    FIRST_FAILED = "first-failed", "the first piece of a batch that was looked at is not clean"
+    BATCH_FAILS = "batch-fails", "more pieces of a batch fail than the window allows for"
+
     LINES_BENT = "lines-bent", "a line test's squared widths do not lie on a straight line over ln power"
     LINES_LOOSE = "lines-loose", "a line test's widths scatter widely"
     LINES_NARROW = "lines-narrow", "a line test's powers span less than a factor of two"

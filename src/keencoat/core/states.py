@@ -61,6 +61,41 @@ BURN_MOVES: Mapping[BurnState, frozenset[BurnState]] = {
 }
 
 
+class PieceState(StrEnum):
+    """A piece of a batch waits, lies in its place, is framed, burns, cools, is washed, and is looked at; or it is
+    stopped while it burns, or passed over."""
+
+    WAITING = "waiting"
+    PLACED = "placed"
+    FRAMED = "framed"
+    BURNING = "burning"
+    COOLING = "cooling"
+    WASHED = "washed"
+    LOOKED = "looked"
+    STOPPED = "stopped"
+    SKIPPED = "skipped"
+
+    @property
+    def over(self) -> bool:
+        """Whether nothing more need happen to it."""
+        return self in (PieceState.LOOKED, PieceState.STOPPED, PieceState.SKIPPED)
+
+
+_TAKEN_OFF = frozenset({PieceState.WAITING, PieceState.SKIPPED})
+PIECE_MOVES: Mapping[PieceState, frozenset[PieceState]] = {
+    PieceState.WAITING: frozenset({PieceState.PLACED, PieceState.SKIPPED}),
+    PieceState.PLACED: _TAKEN_OFF | {PieceState.FRAMED},
+    PieceState.FRAMED: _TAKEN_OFF | {PieceState.PLACED, PieceState.BURNING},
+    PieceState.BURNING: frozenset({PieceState.COOLING, PieceState.STOPPED}),
+    PieceState.COOLING: frozenset({PieceState.WASHED}),
+    PieceState.WASHED: frozenset({PieceState.LOOKED}),
+    PieceState.LOOKED: frozenset(),
+    # What stopped early can still be washed and looked at; a fresh piece takes its place (redo).
+    PieceState.STOPPED: frozenset({PieceState.WASHED}),
+    PieceState.SKIPPED: frozenset({PieceState.WAITING}),
+}
+
+
 State = TypeVar("State", bound=StrEnum)
 
 

@@ -1,11 +1,16 @@
-"""What must be so before the beam goes on: the same list on page and sheet."""
+"""What must be so before the beam goes on: the same list on page and sheet; before a run, with what is known of it."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 
-from keencoat.core.coat import Agent, Carrier, Coat, never_on
+from keencoat.core.coat import Agent, Carrier, Coat, Drying, never_on
+from keencoat.core.errors import BadValueError
 from keencoat.core.quantities import BeamSource, Machine
 from keencoat.core.safety.eyewear import Emission, Pulsing, least_optical_density
+from keencoat.core.safety.pairs import EyewearPair, cover_of
+from keencoat.core.sources import Cited, own_estimate
 from keencoat.core.substrate import Family, Substrate
 
 DEFERENCE = (
@@ -16,11 +21,16 @@ DEFERENCE = (
 
 @dataclass(frozen=True)
 class GateItem:
-    """One condition, with the reason beside it."""
+    """One condition, with the reason beside it. Before a run: `ways` are answers of which one must be so, `asks` what
+    must be told with the tick, `blocked` says why it cannot be so yet, and `until` when it may be."""
 
     code: str
     text: str
     why: str
+    ways: tuple[str, ...] = ()
+    asks: str = ""
+    blocked: str = ""
+    until: datetime | None = None
 
 
 _LIQUIDS = {a for a in Agent if a not in (Agent.STEEL_WOOL, Agent.ADHESIVE)}
@@ -39,8 +49,20 @@ def safety_gate(machine: Machine, emission: Emission, substrate: Substrate, coat
         GateItem("dry", _dry_text(coat), "Wet coats splash, and vapour burns."),
         GateItem("attended", "Somebody stays with it; extinguisher within reach", "A beam is a fire source."),
     ]
-    if machine.source is BeamSource.CO2:
-        items.append(GateItem("shield", "Lid or shield closed", "10 600 nm burns the eye's surface and skin, unseen."))
+    unseen = machine.source is BeamSource.CO2
+    items.append(
+        GateItem(
+            "enclosed",
+            "Lid or shield closed; where a part sticks out, the opening screened",
+            "10 600 nm burns the eye's surface and skin, unseen."
+            if unseen
+            else "A glint off glass or metal is a beam.",
+            ways=(
+                "Lid or shield closed, nothing sticks out",
+                "A part sticks out: the opening is screened, and nobody is in the room without eyewear",
+            ),
+        )
+    )
     if substrate.family is Family.GLASS:
         items.append(
             GateItem("warm_glass", "Glass at room warmth, raised off the bed", "Cold glass cracks; flash-back pits it.")
@@ -55,6 +77,82 @@ def safety_gate(machine: Machine, emission: Emission, substrate: Substrate, coat
         items.append(GateItem("never", f"Kept off this piece: {', '.join(c.agent for c in never)}", reasons))
     items += [GateItem(f"coat_{n}", text, "") for n, text in enumerate(coat.cautions, 1)]
     return items
+
+
+HOLDS: Cited[timedelta] = own_estimate(timedelta(hours=4))
+"""How long a gate that was gone through holds: about one sitting."""
+
+
+def run_gate(
+    gate: Sequence[GateItem],
+    machine: Machine,
+    emission: Emission,
+    pairs: Sequence[EyewearPair],
+    drying: Drying,
+    pieces: int,
+) -> tuple[GateItem, ...]:
+    """The conditions with what the shop and the drying line know: which of its eyewear `pairs` covers this beam, and
+    how many of the batch's pieces (the first ones) are dry."""
+    known = {
+        "eyewear": lambda item: _with_eyewear(item, machine, emission, pairs),
+        "dry": lambda item: _with_drying(item, drying, pieces),
+    }
+    return tuple(known[item.code](item) if item.code in known else item for item in gate)
+
+
+def require_gone_through(gate: Sequence[GateItem], answers: Mapping[str, str]) -> None:
+    """Raise BadValueError for the first condition that is not ticked, cannot be so yet, or lacks what it asks for.
+
+    `answers` are by code: one of its ways, what it asks for, or nothing more than the tick.
+    """
+    for item in gate:
+        field = f"ticks.{item.code}"
+        if item.blocked:
+            raise BadValueError(f"Not yet: {item.blocked}", field=field, hint="Nothing burns before.")
+        if item.code not in answers:
+            raise BadValueError(f"Not ticked: {item.text}.", field=field, hint="Look, then tick it.")
+        answer = answers[item.code].strip()
+        if item.ways and answer not in item.ways:
+            raise BadValueError(f"{item.text}: which?", field=field, hint=f"One of: {'; '.join(item.ways)}.")
+        if item.asks and not answer:
+            raise BadValueError(f"{item.asks} is not told.", field=field, hint="Read it off what you wear.")
+
+
+def gate_holds(gone_through: datetime, now: datetime) -> bool:
+    """Whether a gate that was gone through still counts."""
+    return timedelta(0) <= now - gone_through < HOLDS.value
+
+
+def _with_eyewear(item: GateItem, machine: Machine, emission: Emission, pairs: Sequence[EyewearPair]) -> GateItem:
+    cover = cover_of(pairs, machine, emission)
+    if cover.pair and cover.band:
+        band = f"{cover.band.from_nm:g}–{cover.band.to_nm:g} nm, OD {cover.band.density:g}"
+        return replace(
+            item,
+            text=f"{cover.pair.name} ({band}) or better on everyone in the room",
+            why=f"OD {cover.needed} or more is needed; look at the frame: scratched or cracked ones cover nothing. "
+            f"{item.why}",
+        )
+    if cover.needed is None or not pairs:
+        none = "" if pairs else " The shop lists no eyewear: add yours under Shop."
+        return replace(item, why=f"{item.why}{none}", asks=_WORN)
+    reasons = "; ".join(f"{name}: {why}" for name, why in cover.why_not)
+    return replace(item, why=f"None of the shop's covers it. {reasons}. {item.why}", asks=_WORN)
+
+
+_WORN = "What stands on the eyewear that is worn"
+
+
+def _with_drying(item: GateItem, drying: Drying, pieces: int) -> GateItem:
+    batch = [g for g in drying.groups if g.first <= pieces]
+    bare = [g for g in batch if not g.all_on]
+    ready = sum(min(g.last, pieces) - g.first + 1 for g in batch if g.all_on and g.ready)
+    if ready:
+        return replace(item, text=f"{item.text}: {ready} of {pieces} pieces should be")
+    if bare:
+        return replace(item, blocked=f"coat {bare[0].coats_on + 1} is not on piece {bare[0].first} yet.")
+    due = min((g.next_at for g in batch if g.next_at), default=None)
+    return replace(item, blocked="the coat dries.", until=due)
 
 
 def _eyewear_item(machine: Machine, emission: Emission) -> GateItem:

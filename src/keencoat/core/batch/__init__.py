@@ -1,0 +1,17 @@
+"""A batch at a locked setting, piece by piece: what is to do now, and what the first pieces say of the others.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.batch.findings import Looked, batch_findings
+from keencoat.core.batch.tasks import PieceNow, Task, TaskKind, Times, tasks_of
+
+__all__ = [
+    "Looked",
+    "PieceNow",
+    "Task",
+    "TaskKind",
+    "Times",
+    "batch_findings",
+    "tasks_of",
+]
