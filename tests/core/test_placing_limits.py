@@ -9,15 +9,16 @@ import pytest
 from keencoat.core.errors import BadValueError
 from keencoat.core.piece import NarrowEnd, Shape, Wall, WallKind, make_piece
 from keencoat.core.placing.advice import turn_findings, wall_findings
+from keencoat.core.placing.beam import Beam
 from keencoat.core.placing.centre import disc_from_chords, disc_through, sheet_at
 from keencoat.core.placing.fixed_head import fixed_head, incidence_deg, sagitta_mm, turns_for
-from keencoat.core.placing.height import points_beside
-from keencoat.core.placing.level import levelling_of
+from keencoat.core.placing.height import height_room, points_beside
+from keencoat.core.placing.level import levelling_of, supports_of
 from keencoat.core.placing.spec import start_of_placing
 from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
 from keencoat.core.placing.turning import StandsInFor, TurnCalibration, TurningDevice, TurningKind
-from keencoat.core.placing.wall import ArtOnWall, ArtWay
+from keencoat.core.placing.wall import ArtOnWall, ArtWay, TaperedWall
 from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.toolpath import Item, Moves, Part
@@ -25,6 +26,7 @@ from keencoat.core.toolpath.program import Task
 from tests.core.conftest import make_machine
 from tests.core.test_placing_head import under
 from tests.core.test_placing_turned import CYLINDER, FACE, TAPER
+from tests.core.test_window_by_hand import known, window
 
 START = start_of_placing(make_piece(Shape.CYLINDER, 80, 100, 3, 3, 0))
 CHUCK = TurningDevice(TurningKind.CHUCK, 120, StandsInFor.X)
@@ -39,6 +41,15 @@ LIMITS = {
     "stem_mm": (lambda v: replace(START, length_mm=100, stem_mm=v), 0, 90),
     "supports_mm": (lambda v: replace(START, supports_mm=v), 10, 2000),
     "focus_below_mm": (lambda v: replace(START, focus_below_mm=v), 0, 500),
+    "mark width_mm": (lambda v: replace(START.mark, width_mm=v), 0.5, 4000),
+    "mark height_mm": (lambda v: replace(START.mark, height_mm=v), 0.5, 2000),
+    "mark along_mm": (lambda v: replace(START.mark, along_mm=v), 0, 2000),
+    "mark turn_deg": (lambda v: replace(START.mark, turn_deg=v), -360, 360),
+    "mark seam_deg": (lambda v: replace(START.mark, seam_deg=v), -360, 360),
+    "stem": (lambda v: supports_of(100, v), 0, 90),
+    "wall below_mm": (lambda v: TaperedWall(v, v, 100), 1, 1000),
+    "wall above_mm": (lambda v: TaperedWall(500, v, 2000), 1, 1000),
+    "wall slant_mm": (lambda v: TaperedWall(80, 80, v), 1, 2000),
     "half angle": (lambda v: levelling_of(TurningKind.CHUCK, v, 100, 50), -44, 44),
     "level supports_mm": (lambda v: levelling_of(TurningKind.CHUCK, 5, v, 50), 10, 2000),
     "turns": (lambda v: ticks(turns=v), 0.1, 20),
@@ -134,6 +145,17 @@ def test_a_place_that_gets_less_energy_from_a_wider_spot():
     )  # fmt: skip
     assert float(beside.ln_passes[0]) == pytest.approx(math.log(3))
     assert float(beside.ln_power[0]) == pytest.approx(float(at.ln_power[0]))
+
+
+def test_how_far_from_the_focus_is_looked_at():
+    """Four lengths by which the beam is √2 as wide, whatever those are; beside a ridge 75° of the wall."""
+    fit, setting = known(window(0.1, 100.0)), Setting(30, 10, 0.1)
+    found = height_room(fit, setting, make_machine(rated_w=10, spot_mm=0.1), Beam(0.05, 1.5, False), 0.5)
+    assert (found.room_mm, found.off_mm[-1]) == (6, 6)
+    assert found.spot_times[-1] == pytest.approx(math.sqrt(17))
+    flank = under(2.4, 100, radius_mm=20).flank(0.0)
+    assert flank.incidence_deg[-1] == pytest.approx(75)
+    assert flank.aside_mm[-1] == pytest.approx(20 * math.sin(math.radians(75)))
 
 
 def test_the_side_that_fails_first_names_how():
