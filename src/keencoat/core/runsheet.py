@@ -186,7 +186,10 @@ def _inspect_lines(f: RunFacts) -> tuple[SheetLine, ...]:
 
 
 def _finish_lines(f: RunFacts) -> tuple[SheetLine, ...]:
-    lines = [SheetLine(x.label, x.agent, x.text, tick=True) for x in finishes_of(f.process, f.substrate)]
+    lines = [
+        SheetLine(x.label, x.agent or "", f"{x.text}. {x.caution}" if x.caution else x.text, tick=True)
+        for x in finishes_of(f.process, f.substrate)
+    ]
     lines += [SheetLine("Never", c.agent, c.reason) for c in refused_finishes(f.process, f.substrate)]
     return tuple(lines)
 

@@ -1,6 +1,7 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion
+from keencoat.jobs.batch.models import Batch, BatchPiece
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
@@ -16,6 +17,8 @@ __all__ = [
     "ArtworkPack",
     "ArtworkPhoto",
     "ArtworkVersion",
+    "Batch",
+    "BatchPiece",
     "Cell",
     "CoatLot",
     "CoatPhoto",

@@ -9,7 +9,7 @@ from keencoat.core.coat import WANTED_DENSITY, Air, Coat, coat_from_facts
 from keencoat.core.jig import Jig, JigSpec, Seating, lay_jig, seat
 from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.placing import StandsInFor, TickPair, TurnCalibration, TurningKind, calibrate
-from keencoat.core.safety import Emission, Pulsing, checked_emission
+from keencoat.core.safety import Band, Emission, EyewearPair, Pulsing, checked_emission
 from keencoat.core.window import WANTED_SHARE, Scatter
 from keencoat.shop.stored_field import StoredField
 
@@ -227,6 +227,26 @@ class KeptJig(models.Model):
     def seating(self, jig: Jig) -> Seating | None:
         """How it lies on its machine's bed; None while it lies on none."""
         return seat(jig.crosses_mm, [(x, y) for x, y in self.touched]) if self.touched else None
+
+
+class Eyewear(models.Model):
+    """A pair of the shop's eyewear by what is printed on it. `version` counts changes."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="eyewear")
+    name = models.CharField(max_length=60)
+    bands = StoredField("eyewear-bands")
+    put_away = models.BooleanField(default=False)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("name", "id")
+
+    def __str__(self) -> str:
+        return self.name
+
+    def to_core(self) -> EyewearPair:
+        """The pair as core knows it; raises BadValueError if a figure cannot be."""
+        return EyewearPair(self.name, tuple(Band(**band) for band in self.bands))
 
 
 class OwnCoat(models.Model):

@@ -76,6 +76,16 @@ def air_now(workshop: Workshop, now: datetime) -> AirSpell | None:
     return spells[-1] if spells else None
 
 
+def air_at(workshop: Workshop, at: datetime) -> Air | None:
+    """The air as it was read last before a moment; None if nobody had read it for days."""
+    sensor = sensor_of(workshop)
+    if sensor is not None:
+        reading = sensor.read(at)
+        return Air(reading.temperature_c, reading.humidity_pct)
+    note = workshop.room_notes.filter(at__lte=at, at__gt=at - LONGEST).last()
+    return note.air() if note else None
+
+
 def air_or_usual(workshop: Workshop, now: datetime) -> Air:
     """The air to plan with: the newest reading, else the air that the catalogue's times hold for."""
     newest = air_now(workshop, now)

@@ -7,6 +7,7 @@ from ninja.security import django_auth
 from keencoat.jobs.artwork.api import router as artwork_router
 from keencoat.jobs.artwork.packs_api import router as artwork_packs_router
 from keencoat.jobs.artwork.pieces_api import router as artwork_pieces_router
+from keencoat.jobs.batch.api import router as batch_router
 from keencoat.jobs.coat.api import router as coat_router
 from keencoat.jobs.coat.proof_api import router as proof_router
 from keencoat.jobs.compare.api import router as compare_router
@@ -24,6 +25,7 @@ from keencoat.jobs.run.api import router as run_router
 from keencoat.jobs.window.api import router as window_router
 from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
+from keencoat.shop.eyewear_api import router as eyewear_router
 from keencoat.shop.jigs_api import router as jigs_router
 from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
@@ -56,6 +58,7 @@ api.add_router("", shelf_router)
 api.add_router("", spot_router)
 api.add_router("", turning_router)
 api.add_router("", jigs_router)
+api.add_router("", eyewear_router)
 api.add_router("", room_router)
 api.add_router("", room_taken_router)
 api.add_router("", bench_router)
@@ -73,6 +76,7 @@ api.add_router("", artwork_pieces_router)
 api.add_router("", artwork_packs_router)
 api.add_router("", placing_router)
 api.add_router("", jig_router)
+api.add_router("", batch_router)
 api.add_router("", run_router)
 api.add_router("", plan_router)
 api.add_router("", logbook_router)

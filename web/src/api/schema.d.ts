@@ -416,6 +416,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batch-pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record
+         * @description All that is known of a piece.
+         */
+        get: operations["keencoat_jobs_batch_api_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batch-pieces/{piece_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Look
+         * @description Write down what a washed piece came to.
+         */
+        put: operations["keencoat_jobs_batch_api_look"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batch-pieces/{piece_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Burn a lost piece anew, on a spare.
+         */
+        post: operations["keencoat_jobs_batch_api_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description A batch with all its pieces, and what is to do now.
+         */
+        get: operations["keencoat_jobs_batch_api_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close
+         * @description Close a batch: what its pieces came to is written down, and the window learns from it.
+         */
+        post: operations["keencoat_jobs_batch_api_close"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Finish
+         * @description Tick which steps of finishing are done.
+         */
+        put: operations["keencoat_jobs_batch_api_finish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/gate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Go through the gate again: on another day, or after a rest.
+         */
+        post: operations["keencoat_jobs_batch_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Move pieces on; on the practice bench the laser burns what comes to burn.
+         */
+        post: operations["keencoat_jobs_batch_api_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/turns/{turn}/burn.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Turn File
+         * @description G-code of one turn, behind the gate.
+         */
+        get: operations["keencoat_jobs_batch_api_turn_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench": {
         parameters: {
             query?: never;
@@ -614,6 +794,50 @@ export interface paths {
          */
         get: operations["keencoat_jobs_compare_api_read_experiment"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eyewear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List All
+         * @description All pairs of the shop, those that were put away too.
+         */
+        get: operations["keencoat_shop_eyewear_api_list_all"];
+        put?: never;
+        /**
+         * Add
+         * @description List a pair.
+         */
+        post: operations["keencoat_shop_eyewear_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eyewear/{eyewear_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change One
+         * @description Mend what is told of a pair, or put it away.
+         */
+        put: operations["keencoat_shop_eyewear_api_change_one"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1056,6 +1280,50 @@ export interface paths {
          * @description Bring artwork: a picture (JPEG, PNG, TIFF, HEIC), a drawing (SVG), names (CSV), or text.
          */
         post: operations["keencoat_jobs_artwork_api_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/batch-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan
+         * @description What a batch would be made of, and the gate before it.
+         */
+        get: operations["keencoat_jobs_batch_api_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Batches
+         * @description The batches of a job, the newest first.
+         */
+        get: operations["keencoat_jobs_batch_api_list_batches"];
+        put?: never;
+        /**
+         * Start
+         * @description Begin a batch at the locked setting, the gate gone through.
+         */
+        post: operations["keencoat_jobs_batch_api_start"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2976,6 +3244,123 @@ export interface components {
             piece: number;
         };
         /**
+         * BandIn
+         * @description Wavelengths from and to, nm, the optical density there, and whether its mark is for pulses too.
+         */
+        BandIn: {
+            /** Density */
+            density: number;
+            /**
+             * For Pulses
+             * @default false
+             */
+            for_pulses: boolean;
+            /** From Nm */
+            from_nm: number;
+            /** To Nm */
+            to_nm: number;
+        };
+        /**
+         * BandOut
+         * @description A band of a pair.
+         */
+        BandOut: {
+            /** Density */
+            density: number;
+            /** For Pulses */
+            for_pulses: boolean;
+            /** From Nm */
+            from_nm: number;
+            /** To Nm */
+            to_nm: number;
+        };
+        /**
+         * BatchIn
+         * @description A batch to begin, at which locked setting, with the gate gone through.
+         */
+        BatchIn: {
+            /** Artwork Id */
+            artwork_id?: number | null;
+            /** First */
+            first?: number | null;
+            /** Jig Id */
+            jig_id?: number | null;
+            /** Last */
+            last?: number | null;
+            /** Lock Version */
+            lock_version: number;
+            /** Ticks */
+            ticks: components["schemas"]["TickIn"][];
+        };
+        /**
+         * BatchOut
+         * @description A batch with all its pieces, and what is to do now (the one thing first).
+         */
+        BatchOut: {
+            /** Artwork */
+            artwork: string;
+            /** Artwork Id */
+            artwork_id: number | null;
+            /** Burn S */
+            burn_s: number | null;
+            /** Clean */
+            clean: number;
+            /** Closed At */
+            closed_at: string | null;
+            /** Cool S */
+            cool_s: number[] | null;
+            expected: components["schemas"]["RangeOut"];
+            /** Faint */
+            faint: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Finishes */
+            finishes: components["schemas"]["FinishOut"][];
+            /** Gate */
+            gate: components["schemas"]["GoneThroughOut"][];
+            /** Gate Holds */
+            gate_holds: boolean;
+            /** Harsh */
+            harsh: number;
+            /** Id */
+            id: number;
+            /** Jig */
+            jig: string;
+            /** Lock Version */
+            lock_version: number;
+            /** Lost */
+            lost: number;
+            /** Machine */
+            machine: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Number */
+            number: number;
+            /** Pace */
+            pace: number;
+            /** Pieces */
+            pieces: number;
+            /** Refused Finishes */
+            refused_finishes: string[];
+            /** Rows */
+            rows: components["schemas"]["BatchRowOut"][];
+            setting: components["schemas"]["SettingOut"];
+            /** Spoilt */
+            spoilt: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Strips */
+            strips: number;
+            /** Tasks */
+            tasks: components["schemas"]["BatchTaskOut"][];
+        };
+        /**
          * BatchPieceOut
          * @description A piece of the practice batch.
          */
@@ -2985,6 +3370,182 @@ export interface components {
             verdict: components["schemas"]["Rating"];
             /** Why */
             why: string;
+        };
+        /**
+         * BatchPieceRecordOut
+         * @description All that is known of a piece: its coats, the photo of its coat, setting and artwork by version, its place in the
+         *     order of the run, and every step.
+         */
+        BatchPieceRecordOut: {
+            /** Artwork */
+            artwork: string;
+            /** Attempt */
+            attempt: number;
+            /** Coat Photo Id */
+            coat_photo_id: number | null;
+            /** Coats */
+            coats: components["schemas"]["CoatOnOut"][];
+            /** Defects */
+            defects: string[];
+            /** Id */
+            id: number;
+            laser: components["schemas"]["LaserOut"] | null;
+            /** Lock Version */
+            lock_version: number;
+            /** Log */
+            log: components["schemas"]["StepNoteOut"][];
+            /** Looked At */
+            looked_at: string | null;
+            /** Machine */
+            machine: string;
+            /** Name */
+            name: string;
+            /**
+             * Newest
+             * @description whether nothing was burned anew in its place
+             */
+            newest: boolean;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Order */
+            order: number;
+            /** Pocket */
+            pocket: number | null;
+            rating: components["schemas"]["Rating"] | null;
+            setting: components["schemas"]["SettingOut"];
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Spoilt */
+            spoilt: boolean;
+            state: components["schemas"]["PieceState"];
+            /** Turn */
+            turn: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * BatchPlanOut
+         * @description What a batch would be made of: the gate before it, the pieces that had no turn yet, how long one burns (s) and
+         *     until it can be washed, how many turns, and in how many strips a fixed head burns a piece (0: as one).
+         */
+        BatchPlanOut: {
+            /** Burn S */
+            burn_s: number | null;
+            /** Cool S */
+            cool_s: number[] | null;
+            /** Deference */
+            deference: string;
+            /** First */
+            first: number;
+            /** Gate */
+            gate: components["schemas"]["GateItemOut"][];
+            /** Last */
+            last: number;
+            /** Strips */
+            strips: number;
+            /** Turns */
+            turns: number;
+        };
+        /**
+         * BatchRowOut
+         * @description A piece of a batch as it stands.
+         */
+        BatchRowOut: {
+            /** Attempt */
+            attempt: number;
+            /** Defects */
+            defects: string[];
+            /** Id */
+            id: number;
+            laser: components["schemas"]["LaserOut"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Newest
+             * @description whether nothing was burned anew in its place
+             */
+            newest: boolean;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** Pocket */
+            pocket: number | null;
+            rating: components["schemas"]["Rating"] | null;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Spoilt */
+            spoilt: boolean;
+            state: components["schemas"]["PieceState"];
+            /** Turn */
+            turn: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * BatchShort
+         * @description A batch in short.
+         */
+        BatchShort: {
+            /** Clean */
+            clean: number;
+            /** Closed At */
+            closed_at: string | null;
+            /** Faint */
+            faint: number;
+            /** Harsh */
+            harsh: number;
+            /** Id */
+            id: number;
+            /** Lock Version */
+            lock_version: number;
+            /** Lost */
+            lost: number;
+            /** Number */
+            number: number;
+            /** Pieces */
+            pieces: number;
+            /** Spoilt */
+            spoilt: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+        };
+        /**
+         * BatchTaskOut
+         * @description Something to do with some pieces; `due_at`: when the burn should end, or when they should be cool enough.
+         */
+        BatchTaskOut: {
+            /** Due At */
+            due_at: string | null;
+            /** Ids */
+            ids: number[];
+            kind: components["schemas"]["TaskKind"];
+        };
+        /**
+         * BatchWishIn
+         * @description Pieces from first to last (null: those that had no turn yet), the artwork (null: it comes from elsewhere), the
+         *     jig (null: one piece at a time).
+         */
+        BatchWishIn: {
+            /** Artwork Id */
+            artwork_id?: number | null;
+            /** First */
+            first?: number | null;
+            /** Jig Id */
+            jig_id?: number | null;
+            /** Last */
+            last?: number | null;
         };
         /**
          * BeamSource
@@ -3373,6 +3934,25 @@ export interface components {
             ready: string;
             /** Why */
             why: string;
+        };
+        /**
+         * CoatOnOut
+         * @description A coat that a piece carries: its number, the lot, when it went on and in which air (null: nobody read it).
+         */
+        CoatOnOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Humidity Pct */
+            humidity_pct: number | null;
+            /** Lot */
+            lot: string;
+            /** Number */
+            number: number;
+            /** Temperature C */
+            temperature_c: number | null;
         };
         /**
          * CoatOut
@@ -3999,6 +4579,49 @@ export interface components {
             replicates: number;
         };
         /**
+         * EyewearChange
+         * @description A pair, whether it is put away, and the version it was read at.
+         */
+        EyewearChange: {
+            /** Bands */
+            bands: components["schemas"]["BandIn"][];
+            /** Name */
+            name: string;
+            /**
+             * Put Away
+             * @default false
+             */
+            put_away: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * EyewearIn
+         * @description A pair by what is printed on it.
+         */
+        EyewearIn: {
+            /** Bands */
+            bands: components["schemas"]["BandIn"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * EyewearOut
+         * @description A pair of the shop.
+         */
+        EyewearOut: {
+            /** Bands */
+            bands: components["schemas"]["BandOut"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Put Away */
+            put_away: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
          * FaceOut
          * @description What the beam meets: the piece itself, or the wall of a round one, unrolled.
          */
@@ -4105,6 +4728,32 @@ export interface components {
             source: string;
         };
         /**
+         * FinishIn
+         * @description Which steps of finishing are done, by what they are called.
+         */
+        FinishIn: {
+            /** Done */
+            done: string[];
+        };
+        /**
+         * FinishOut
+         * @description A step after the last look.
+         */
+        FinishOut: {
+            /** Agent */
+            agent: string;
+            /** Caution */
+            caution: string;
+            /** Done */
+            done: boolean;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number[];
+            /** Text */
+            text: string;
+        };
+        /**
          * FitOut
          * @description How far the fit may be trusted.
          */
@@ -4202,6 +4851,27 @@ export interface components {
             top_mm: number;
         };
         /**
+         * GateItemOut
+         * @description A condition before the beam goes on: `ways` are answers of which one must be so, `asks` what must be told with
+         *     the tick, `blocked` why it cannot be so yet and `until` when it may be.
+         */
+        GateItemOut: {
+            /** Asks */
+            asks: string;
+            /** Blocked */
+            blocked: string;
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Until */
+            until: string | null;
+            /** Ways */
+            ways: string[];
+            /** Why */
+            why: string;
+        };
+        /**
          * GirthIO
          * @description A measurement: mm from the foot, mm round the wall by tape or across it by calliper.
          */
@@ -4218,6 +4888,23 @@ export interface components {
          * @enum {string}
          */
         GirthTool: "tape" | "calliper";
+        /**
+         * GoneThroughOut
+         * @description Who went through the gate, and when.
+         */
+        GoneThroughOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Ticks */
+            ticks: {
+                [key: string]: string;
+            }[];
+        };
         /**
          * GridHeatOut
          * @description What the grid does to its piece, with low and high estimates of rises in K.
@@ -5089,13 +5776,19 @@ export interface components {
         };
         /**
          * LookIn
-         * @description Found dry, or still wet, at `at` or now.
+         * @description What a washed piece came to; null where it was spoilt otherwise.
          */
         LookIn: {
-            /** At */
-            at?: string | null;
-            /** Dry */
-            dry: boolean;
+            /** Defects */
+            defects?: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            rating: components["schemas"]["Rating"] | null;
+            /** Version */
+            version: number;
         };
         /**
          * LotIn
@@ -5391,6 +6084,16 @@ export interface components {
          * @enum {string}
          */
         Motion: "brush" | "spray" | "wipe" | "lay";
+        /**
+         * MoveIn
+         * @description Pieces that were seen in one state, and the one that they come to.
+         */
+        MoveIn: {
+            /** Ids */
+            ids: number[];
+            seen: components["schemas"]["PieceState"];
+            to: components["schemas"]["PieceState"];
+        };
         /**
          * NamedOut
          * @description A choice with its label.
@@ -5732,6 +6435,13 @@ export interface components {
             /** Y Mm */
             y_mm: number;
         };
+        /**
+         * PieceState
+         * @description A piece of a batch waits, lies in its place, is framed, burns, cools, is washed, and is looked at; or it is
+         *     stopped while it burns, or passed over.
+         * @enum {string}
+         */
+        PieceState: "waiting" | "placed" | "framed" | "burning" | "cooling" | "washed" | "looked" | "stopped" | "skipped";
         /**
          * PlacementIO
          * @description Where it lies: its middle from the middle of the piece (y up) and its width, mm; then quarter turns.
@@ -7274,6 +7984,20 @@ export interface components {
          */
         StepCode: "coat" | "wait_dry" | "draw_grid" | "burn_grid" | "rate" | "choose" | "compare" | "run";
         /**
+         * StepNoteOut
+         * @description Who moved a piece on, and when.
+         */
+        StepNoteOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            to: components["schemas"]["PieceState"];
+        };
+        /**
          * StepOut
          * @description The one next step.
          */
@@ -7353,6 +8077,25 @@ export interface components {
             version: number;
         };
         /**
+         * TaskKind
+         * @description What hands or eyes do.
+         * @enum {string}
+         */
+        TaskKind: "place" | "frame" | "burn" | "watch" | "cool" | "wash" | "look" | "close";
+        /**
+         * TickIn
+         * @description A condition that is so: the way in which, or what was asked for; else nothing more.
+         */
+        TickIn: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /** Code */
+            code: string;
+        };
+        /**
          * TicksAskIn
          * @description Two ticks so many turns apart, on a straight wall so long round.
          */
@@ -7364,21 +8107,11 @@ export interface components {
         };
         /**
          * TicksIn
-         * @description Either two ticks less than a turn apart with mm between them, or whole turns with the gap of the seam (below zero
-         *     an overlap).
+         * @description The gate, gone through again.
          */
         TicksIn: {
-            /** Asked Turns */
-            asked_turns: number;
-            /**
-             * Is Seam
-             * @default false
-             */
-            is_seam: boolean;
-            /** Measured Mm */
-            measured_mm: number;
-            /** Round Mm */
-            round_mm: number;
+            /** Ticks */
+            ticks: components["schemas"]["TickIn"][];
         };
         /**
          * TicksTaped
@@ -8731,6 +9464,392 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_batch_api_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPieceRecordOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_close: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_finish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinishIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_turn_file: {
+        parameters: {
+            query?: {
+                strip?: number;
+            };
+            header?: never;
+            path: {
+                batch_id: number;
+                turn: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
+                };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_job_bench_api_read_bench: {
         parameters: {
             query?: {
@@ -9155,6 +10274,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExperimentOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_eyewear_api_list_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyewearOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_eyewear_api_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EyewearIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyewearOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_eyewear_api_change_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                eyewear_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EyewearChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyewearOut"];
                 };
             };
             /** @description A problem. */
@@ -10304,6 +11547,149 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ArtworkOut"];
                 };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_plan: {
+        parameters: {
+            query?: {
+                first?: number | null;
+                last?: number | null;
+                artwork_id?: number | null;
+                jig_id?: number | null;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPlanOut"];
+                };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_list_batches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchShort"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {

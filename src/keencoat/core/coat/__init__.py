@@ -18,7 +18,7 @@ from keencoat.core.coat.drying import (
 )
 from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment
 from keencoat.core.coat.hands import Load, plan_hands
-from keencoat.core.coat.incompatible import Agent, cleaning_of, finishes_of, never_on, refused_finishes
+from keencoat.core.coat.incompatible import Agent, Finish, cleaning_of, finishes_of, never_on, refused_finishes
 from keencoat.core.coat.ingredients import USUAL_PRICES, label_of
 from keencoat.core.coat.offers import (
     Need,
@@ -70,6 +70,7 @@ __all__ = [
     "Disagreement",
     "DryRecord",
     "Drying",
+    "Finish",
     "Heat",
     "HoldUp",
     "Load",

@@ -97,26 +97,51 @@ _CLEANING: dict[str, Cleaning] = {
 
 @dataclass(frozen=True)
 class Finish:
-    """What is done once the mark is inspected."""
+    """What is done once the mark is inspected: with which agent (None: with none that a piece must be kept from), how
+    many minutes hands and drying take, from and to, and what to mind."""
 
     label: str
-    agent: Agent
+    agent: Agent | None
     text: str
+    minutes: tuple[float, float]
+    caution: str = ""
 
 
 _BATH = "bath, after trying it on an offcut: gloves, goggles, open air; acid into water, never the other way round"
+_ACID = "Gloves, goggles, respirator, open air; never water into acid."
+_AIRED = "Outdoors or under extraction, away from sparks."
+_CLEAR = "thin, once the colours are dry right through; dry overnight"
+_PADS = Finish("Pads", None, "felt or cork under what will stand on a table; no coat where food touches it", (1, 3))
 _FINISHES: dict[str, tuple[Finish, ...]] = {
-    "reveal": (
-        Finish("Clear coat", Agent.WATER_CLEAR, "thin, once the colours are dry right through"),
-        Finish("Clear coat", Agent.SOLVENT_CLEAR, "thin, once the colours are dry right through"),
+    "frost": (
+        Finish(
+            "Loosened glass",
+            None,
+            "brush it out under running water where a deeper mark is wanted, then wash once more",
+            (2, 5),
+            "The dust is sharp: wet, with gloves and goggles; never blow or wipe it off dry.",
+        ),
+        _PADS,
     ),
-    "ablate": (Finish("Fill", Agent.FILL, "overnight, then peel the masking film"),),
+    "fuse": (Finish("No clear coat", None, "the mark is part of the glaze, nothing protects it better", (0, 0)), _PADS),
+    "reveal": (
+        Finish("Clear coat", Agent.WATER_CLEAR, _CLEAR, (480, 1440)),
+        Finish("Clear coat", Agent.SOLVENT_CLEAR, _CLEAR, (480, 1440), _AIRED),
+        _PADS,
+    ),
+    "back_engrave": (
+        Finish(
+            "Edge light", None, "stand its edge on a strip of light: the mark glows, and so does every speck", (5, 15)
+        ),
+    ),
+    "ablate": (Finish("Fill", Agent.FILL, "overnight, then peel the masking film", (480, 1440), _AIRED),),
     "resist": (
-        Finish("Etch", Agent.FERRIC_CHLORIDE, _BATH),
-        Finish("Etch", Agent.HYDROCHLORIC_ACID, _BATH),
-        Finish("Etch", Agent.COPPER_SULPHATE, _BATH),
+        Finish("Etch", Agent.FERRIC_CHLORIDE, _BATH, (20, 60), _ACID),
+        Finish("Etch", Agent.HYDROCHLORIC_ACID, _BATH, (20, 60), _ACID),
+        Finish("Etch", Agent.COPPER_SULPHATE, _BATH, (20, 60), _ACID),
     ),
 }
+"""Common practice, no source; times with drying."""
 _BATHS_TAKEN = {
     "brass": {Agent.FERRIC_CHLORIDE},
     "mild_steel": {Agent.FERRIC_CHLORIDE, Agent.COPPER_SULPHATE},
@@ -184,10 +209,15 @@ def finishes_of(process: Process, substrate: Substrate) -> list[Finish]:
     return [
         finish
         for finish in _FINISHES.get(process.key, ())
-        if clash_of(substrate, finish.agent) is None and (process.key != "resist" or finish.agent in baths)
+        if _may_touch(substrate, finish.agent) and (process.key != "resist" or finish.agent in baths)
     ]
 
 
 def refused_finishes(process: Process, substrate: Substrate) -> list[Clash]:
     """What makers would reach for after this process, and must not on this piece."""
-    return [c for f in _FINISHES.get(process.key, ()) if (c := clash_of(substrate, f.agent))]
+    agents = (f.agent for f in _FINISHES.get(process.key, ()) if f.agent)
+    return [c for agent in agents if (c := clash_of(substrate, agent))]
+
+
+def _may_touch(substrate: Substrate, agent: Agent | None) -> bool:
+    return agent is None or clash_of(substrate, agent) is None

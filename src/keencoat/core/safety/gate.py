@@ -88,16 +88,18 @@ def run_gate(
     machine: Machine,
     emission: Emission,
     pairs: Sequence[EyewearPair],
-    drying: Drying,
+    drying: Drying | None,
     pieces: int,
 ) -> tuple[GateItem, ...]:
     """The conditions with what the shop and the drying line know: which of its eyewear `pairs` covers this beam, and
-    how many of the batch's pieces (the first ones) are dry."""
-    known = {
-        "eyewear": lambda item: _with_eyewear(item, machine, emission, pairs),
-        "dry": lambda item: _with_drying(item, drying, pieces),
-    }
-    return tuple(known[item.code](item) if item.code in known else item for item in gate)
+    how many of the batch's pieces (the first ones) are dry; None for a coat that nobody puts on."""
+
+    def with_what_is_known(item: GateItem) -> GateItem:
+        if item.code == "eyewear":
+            return _with_eyewear(item, machine, emission, pairs)
+        return _with_drying(item, drying, pieces) if item.code == "dry" and drying else item
+
+    return tuple(with_what_is_known(item) for item in gate)
 
 
 def require_gone_through(gate: Sequence[GateItem], answers: Mapping[str, str]) -> None:

@@ -70,7 +70,7 @@ def loads_for(job: Job, kept: KeptJig) -> JobLoads:
             field="jig_id",
             hint="Take one that was cut for them, or lay out a new one.",
         )
-    warmth = _warmth_of(job, artwork) if artwork and job.locked.exists() else None
+    warmth = warmth_of(job, artwork) if artwork and job.locked.exists() else None
     warm = still_warm(warmth.cool_s[1], warmth.seconds) if warmth else 0
     loads = tuple(cooling_order(load, warm) for load in loads_of(jig, job.pieces))
     seating = kept.seating(jig) if kept.machine_id == job.machine_id else None
@@ -91,9 +91,33 @@ class LoadTaken:
 
 
 def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadTaken:
-    """One load (from 1), from a pocket on where one is named. Raises NotAllowedError where the jig lies on no bed of
-    the job's machine, nothing is locked, or no artwork is placed; BadValueError where the head would leave the bed."""
+    """One load (from 1), from a pocket on where one is named. Raises as `_taken`, and BadValueError where there is no
+    such load."""
     found = loads_for(job, kept)
+    if not 1 <= number <= len(found.loads):
+        raise BadValueError(f"There is no load {number}.", field="number", hint=f"There are {len(found.loads)}.")
+    order = _marked(found, number)
+    on = ""
+    if pocket is not None:
+        order, on = from_pocket(order, pocket), f", from pocket {pocket} on"
+    return _taken(job, kept, found, order, f"load {number} of {len(found.loads)} in {kept.name}{on}")
+
+
+def take_seats(job: Job, kept: KeptJig, wanted: set[tuple[int, int | None]], words: str) -> LoadTaken:
+    """Some pieces by their numbers and pockets, in the order in which they cool best. Raises as `_taken`, and
+    BadValueError where one does not lie in that pocket."""
+    found = loads_for(job, kept)
+    order = tuple(s for load in found.loads for s in load if (s.piece, s.pocket.number) in wanted)
+    if len(order) != len(wanted):
+        raise BadValueError(
+            f"These pieces do not lie so in {kept.name} any more.", field="ids", hint="Begin another batch with it."
+        )
+    return _taken(job, kept, found, order, f"{words} in {kept.name}")
+
+
+def _taken(job: Job, kept: KeptJig, found: JobLoads, order: tuple[Seat, ...], words: str) -> LoadTaken:
+    """Raises NotAllowedError where the jig lies on no bed of the job's machine, nothing is locked, or no artwork is
+    placed; BadValueError where the head would leave the bed."""
     artwork = found.artwork
     if found.seating is None:
         raise NotAllowedError(
@@ -101,8 +125,6 @@ def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadT
         )
     if artwork is None:
         raise NotAllowedError("No artwork is placed.", hint="Choose one for the mark in Placing.")
-    if not 1 <= number <= len(found.loads):
-        raise BadValueError(f"There is no load {number}.", field="number", hint=f"There are {len(found.loads)}.")
     base, spec = base_of(job), found.jig.spec
     if spec.mirrored != base.mirrored:
         raise NotAllowedError(
@@ -110,9 +132,6 @@ def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadT
             f"{'' if base.mirrored else 'not '}seen from behind.",
             hint="Lay out one for this job.",
         )
-    order = _marked(found, number)
-    if pocket is not None:
-        order = from_pocket(order, pocket)
 
     def program_of(piece: int) -> Streamed:
         return base.program(made_of(artwork, base, piece - 1 if found.names else 0), spec.across)
@@ -120,9 +139,7 @@ def take_load(job: Job, kept: KeptJig, number: int, pocket: int | None) -> LoadT
     box = base.size_mm[::-1] if spec.across else base.size_mm
     program = LoadProgram(order, program_of, box, found.seating.to_bed)
     require_on_bed(program, base.machine, "touched")
-    on = f", from pocket {pocket} on" if pocket is not None else ""
-    title = f"{job.name}, {artwork.name} v{artwork.version}, load {number} of {len(found.loads)} in {kept.name}{on}"
-    return LoadTaken(program, artwork, base, title)
+    return LoadTaken(program, artwork, base, f"{job.name}, {artwork.name} v{artwork.version}, {words}")
 
 
 def load_gcode(taken: LoadTaken) -> Iterator[str]:
@@ -145,8 +162,8 @@ def _marked(found: JobLoads, number: int) -> tuple[Seat, ...]:
     return some
 
 
-def _warmth_of(job: Job, artwork: Artwork) -> PieceWarmth | None:
-    """By the first piece of the artwork; None where nothing of it is burned."""
+def warmth_of(job: Job, artwork: Artwork) -> PieceWarmth | None:
+    """What a piece of an artwork takes, by the first piece of the artwork; None where nothing of it is burned."""
     base: ArtBase = base_of(job)
     effort = soon(effort_of, artwork, base, 0)
     if not effort.seconds:

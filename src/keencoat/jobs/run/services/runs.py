@@ -1,16 +1,31 @@
 """Writing down what came of a run: the window learns from whole pieces."""
 
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from django.db import transaction
 
 from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_within
+from keencoat.core.quantities import Setting
 from keencoat.jobs.job.services import find_job, lock_job, log
 from keencoat.jobs.models import Job, RunRecord
 from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one
 from keencoat.shop.models import Workshop
+
+
+@dataclass(frozen=True)
+class RunFound:
+    """What came of a run: the locked setting and the machine that it was burned with, pieces by what they came to."""
+
+    lock_version: int
+    setting: Setting
+    machine_facts: dict[str, str | float]
+    machine_name: str
+    faint: int
+    clean: int
+    harsh: int
+    note: str = ""
 
 
 @transaction.atomic
@@ -43,20 +58,29 @@ def record_run(
         require_within(count, 0, 5000, field)
     if not sum(counts):
         raise BadValueError("No piece is counted.", field="clean", hint="Count every piece of the run once.")
+    machine = job.machine
+    found = RunFound(locked.version, locked.setting(), machine.facts(), machine.name, *counts, note=note)
+    write_run(job, found, lot_id, at)
+    return find_job(workshop, job_id)
+
+
+def write_run(job: Job, found: RunFound, lot_id: int | None, at: datetime) -> RunRecord:
+    """Keep a run and tell the logbook; of the newest lot unless another one is named."""
     lot = find_one(job.lots.all(), "lot", pk=lot_id) if lot_id is not None else job.lots.last()
-    faint, clean, harsh = counts
-    RunRecord.objects.create(
+    run = RunRecord.objects.create(
         job=job,
         at=at,
-        lock_version=locked.version,
-        **asdict(locked.setting()),
-        machine_facts=job.machine.facts(),
-        machine_name=job.machine.name,
+        lock_version=found.lock_version,
+        **asdict(found.setting),
+        machine_facts=found.machine_facts,
+        machine_name=found.machine_name,
         lot=lot,
-        faint_pieces=faint,
-        clean_pieces=clean,
-        harsh_pieces=harsh,
-        note=note[:300],
+        faint_pieces=found.faint,
+        clean_pieces=found.clean,
+        harsh_pieces=found.harsh,
+        note=found.note[:300],
     )
-    log(job, EntryKind.RUN, at, f"Run: {clean} of {sum(counts)} pieces clean", clean=clean, pieces=sum(counts))
-    return find_job(workshop, job_id)
+    pieces = found.faint + found.clean + found.harsh
+    words = f"Run: {found.clean} of {pieces} pieces clean"
+    log(job, EntryKind.RUN, at, words, clean=found.clean, pieces=pieces)
+    return run

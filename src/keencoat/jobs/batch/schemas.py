@@ -1,0 +1,210 @@
+"""What the endpoints of a batch take and give."""
+
+from datetime import datetime
+
+from pydantic import Field
+
+from keencoat.core.batch import TaskKind
+from keencoat.core.rating import Rating
+from keencoat.core.states import PieceState
+from keencoat.jobs.job.schemas import LaserOut, SettingOut
+from keencoat.shop.fields import Asked, FindingOut, Key, Note, RangeOut, Shown
+
+
+class GateItemOut(Shown):
+    """A condition before the beam goes on: `ways` are answers of which one must be so, `asks` what must be told with
+    the tick, `blocked` why it cannot be so yet and `until` when it may be."""
+
+    code: str
+    text: str
+    why: str
+    ways: list[str]
+    asks: str
+    blocked: str
+    until: datetime | None
+
+
+class BatchPlanOut(Shown):
+    """What a batch would be made of: the gate before it, the pieces that had no turn yet, how long one burns (s) and
+    until it can be washed, how many turns, and in how many strips a fixed head burns a piece (0: as one)."""
+
+    gate: list[GateItemOut]
+    first: int
+    last: int
+    turns: int
+    burn_s: float | None
+    cool_s: list[float] | None
+    strips: int
+    deference: str
+
+
+class BatchWishIn(Asked):
+    """Pieces from first to last (null: those that had no turn yet), the artwork (null: it comes from elsewhere), the
+    jig (null: one piece at a time)."""
+
+    first: int | None = Field(None, ge=1, le=5000)
+    last: int | None = Field(None, ge=1, le=5000)
+    artwork_id: int | None = None
+    jig_id: int | None = None
+
+
+class TickIn(Asked):
+    """A condition that is so: the way in which, or what was asked for; else nothing more."""
+
+    code: Key
+    answer: str = Field("", max_length=200)
+
+
+class BatchIn(BatchWishIn):
+    """A batch to begin, at which locked setting, with the gate gone through."""
+
+    lock_version: int
+    ticks: list[TickIn] = Field(max_length=40)
+
+
+class TicksIn(Asked):
+    """The gate, gone through again."""
+
+    ticks: list[TickIn] = Field(max_length=40)
+
+
+class MoveIn(Asked):
+    """Pieces that were seen in one state, and the one that they come to."""
+
+    ids: list[int] = Field(min_length=1, max_length=5000)
+    seen: PieceState
+    to: PieceState
+
+
+class LookIn(Asked):
+    """What a washed piece came to; null where it was spoilt otherwise."""
+
+    rating: Rating | None
+    defects: list[Key] = Field(default_factory=list, max_length=30)
+    note: str = Field("", max_length=300)
+    version: int
+
+
+class FinishIn(Asked):
+    """Which steps of finishing are done, by what they are called."""
+
+    done: list[Note] = Field(max_length=30)
+
+
+class BatchRowOut(Shown):
+    """A piece of a batch as it stands."""
+
+    id: int
+    number: int
+    attempt: int
+    turn: int
+    pocket: int | None
+    name: str
+    state: PieceState
+    since: datetime
+    rating: Rating | None
+    spoilt: bool
+    defects: list[str]
+    note: str
+    version: int
+    newest: bool = Field(description="whether nothing was burned anew in its place")
+    laser: LaserOut | None
+
+
+class BatchTaskOut(Shown):
+    """Something to do with some pieces; `due_at`: when the burn should end, or when they should be cool enough."""
+
+    kind: TaskKind
+    ids: list[int]
+    due_at: datetime | None
+
+
+class FinishOut(Shown):
+    """A step after the last look."""
+
+    label: str
+    agent: str
+    text: str
+    minutes: list[float]
+    caution: str
+    done: bool
+
+
+class GoneThroughOut(Shown):
+    """Who went through the gate, and when."""
+
+    by: str
+    at: datetime
+    ticks: list[dict[str, str]]
+
+
+class BatchShort(Shown):
+    """A batch in short."""
+
+    id: int
+    number: int
+    started_at: datetime
+    closed_at: datetime | None
+    lock_version: int
+    pieces: int
+    clean: int
+    faint: int
+    harsh: int
+    spoilt: int
+    lost: int
+
+
+class BatchOut(BatchShort):
+    """A batch with all its pieces, and what is to do now (the one thing first)."""
+
+    setting: SettingOut
+    machine: str
+    artwork_id: int | None
+    artwork: str
+    jig: str
+    gate: list[GoneThroughOut]
+    gate_holds: bool
+    pace: float
+    burn_s: float | None
+    cool_s: list[float] | None
+    strips: int
+    expected: RangeOut
+    rows: list[BatchRowOut]
+    tasks: list[BatchTaskOut]
+    findings: list[FindingOut]
+    finishes: list[FinishOut]
+    refused_finishes: list[str]
+    now: datetime
+
+
+class CoatOnOut(Shown):
+    """A coat that a piece carries: its number, the lot, when it went on and in which air (null: nobody read it)."""
+
+    number: int
+    lot: str
+    at: datetime
+    temperature_c: float | None
+    humidity_pct: float | None
+
+
+class StepNoteOut(Shown):
+    """Who moved a piece on, and when."""
+
+    to: PieceState
+    by: str
+    at: datetime
+
+
+class BatchPieceRecordOut(BatchRowOut):
+    """All that is known of a piece: its coats, the photo of its coat, setting and artwork by version, its place in the
+    order of the run, and every step."""
+
+    coats: list[CoatOnOut]
+    coat_photo_id: int | None
+    setting: SettingOut
+    lock_version: int
+    machine: str
+    artwork: str
+    order: int
+    log: list[StepNoteOut]
+    looked_at: datetime | None
