@@ -12,8 +12,9 @@ from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
 from django.utils import timezone
 from PIL import Image
 
-from keencoat.jobs.models import ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion, Job
+from keencoat.jobs.models import ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion, Batch, BatchPiece, Job
 from tests.apps.test_contract import body_schema, likely, resolved
+from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import burned, practised
 
 _TRIES = 60
@@ -26,6 +27,14 @@ _FITTING = {
     },
     "ticks": {"asked_turns": 0.5, "measured_mm": 100, "round_mm": 200},
     "jigs/{jig_id}": {"name": "Tags", "version": 1},
+    "eyewear/{eyewear_id}": {
+        "name": "Goggles", "bands": [{"from_nm": 190, "to_nm": 540, "density": 6}], "version": 1,
+    },
+    "{batch_id}/gate": {"ticks": []},
+    "{batch_id}/moves": {"ids": [1], "seen": "waiting", "to": "placed"},
+    "{batch_id}/finish": {"done": []},
+    "{piece_id}/look": {"rating": "clean", "version": 1},
+    "{job_id}/batches": {"lock_version": 1, "ticks": []},
     "seat": {"machine_id": 1, "touched": [], "version": 1},
     "{job_id}/jigs": {"name": "Tags", "asked": {"sheet_width_mm": 300, "sheet_height_mm": 200}},
     "{job_id}/placing": {"spec": {"mark": {"width_mm": 10, "height_mm": 10}}, "version": 0},
@@ -77,7 +86,14 @@ def rows_of(api):
         asked_at=timezone.now(),
     )  # fmt: skip
     art_photo = ArtworkPhoto.objects.create(made=made, at=timezone.now(), original=b"p", kind="JPEG")
+    pair = api.post("/eyewear", _FITTING["eyewear/{eyewear_id}"], expect=201)
+    batch = Batch.objects.create(
+        job_id=job["id"], number=1, started_at=timezone.now(), lock_version=1, setting=SETTING, expected={},
+        machine_facts={}, machine_name="", gate=[], gate_at=timezone.now(),
+    )  # fmt: skip
+    piece = BatchPiece.objects.create(batch=batch, number=1, turn=1, since=timezone.now())
     return {
+        "eyewear_id": pair["id"], "batch_id": batch.pk, "piece_id": piece.pk,
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,
         "art_pack_id": art_pack.pk, "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],
         "machine_id": api.machine.pk, "device_id": turns["id"],
@@ -94,7 +110,7 @@ def address_of(path, ids):
         "photo_id": "grid_photo" if "grid-photos" in path else "coat_photo",
         "test_id": "spot_test" if "spot-tests" in path else "holdup_test",
     }
-    words = {"kind": "csv", "picture": "original", "word": "stop", "what": "jig", "drawing": "svg"}
+    words = {"kind": "csv", "picture": "original", "word": "stop", "what": "jig", "drawing": "svg", "turn": "1"}
     for name in re.findall(r"{(\w+)}", path):
         path = path.replace("{" + name + "}", str(words.get(name) or ids[kind.get(name, name)]))
     return path

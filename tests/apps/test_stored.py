@@ -20,12 +20,14 @@ from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
 from keencoat.core.substrate.processes import DEFECTS
 from keencoat.jobs.artwork.models import spec_of
 from keencoat.jobs.artwork.schemas import LikenessOut
+from keencoat.jobs.batch.schemas import GoneThroughOut, StepNoteOut
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
+from keencoat.jobs.models import Batch
 from keencoat.jobs.placing.models import placing_spec_of
 from keencoat.shop.fields import FindingOut
-from keencoat.shop.models import KeptJig, machine_of
+from keencoat.shop.models import Eyewear, KeptJig, machine_of
 from keencoat.shop.stored_field import StoredField
 
 SAMPLES = Path(__file__).parents[1] / "stored"
@@ -68,10 +70,13 @@ READERS = {
     "coat-reading": lambda body: ReadingOut(**body),
     "corners": lambda body: [(float(x), float(y)) for x, y in body],
     "defects": lambda body: [DEFECTS[key] for key in body],
+    "eyewear-bands": lambda body: Eyewear(name="pair", bands=body).to_core().bands,
     "face": lambda body: FlatPiece(**(body | {"shape": Shape(body["shape"])})),
     "factors": lambda body: [Factor(key) for key in body],
     "figures": lambda body: figures_of(body.values()),
     "findings": lambda body: TypeAdapter(list[FindingOut]).validate_python(body),
+    "finish-ticks": lambda body: [label.strip() for label in body],
+    "gate-ticks": lambda body: [GoneThroughOut(**gone) for gone in body],
     "grid-heat": lambda body: GridHeatOut(**body),
     "grid-reading": lambda body: [CellReading(**c) for c in body["cells"]] + figures_of([body["px_per_mm"]]),
     "jig-crosses": lambda body: [(float(x), float(y)) for x, y in body],
@@ -80,8 +85,10 @@ READERS = {
     "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,
     "order": lambda body: [(int(row["arm"]), int(row["piece"])) for row in body],
+    "piece-log": lambda body: [StepNoteOut(**note) for note in body],
     "placing-spec": placing_spec_of,
     "practice-batch": lambda body: [int(body["run"]), *(BatchPieceOut(**p) for p in body["pieces"])],
+    "range": lambda body: Batch(expected=body).expected_clean(),
     "ratings-before": lambda body: [(c["rating"], c["defects"], c["strokes"], c["heard_snapping"])
                                     for c in body.values()],
     "setting": lambda body: Setting(**body),

@@ -3290,7 +3290,7 @@ export interface components {
             /** Lock Version */
             lock_version: number;
             /** Ticks */
-            ticks: components["schemas"]["TickIn"][];
+            ticks: components["schemas"]["GateTickIn"][];
         };
         /**
          * BatchOut
@@ -4872,6 +4872,27 @@ export interface components {
             why: string;
         };
         /**
+         * GateTickIn
+         * @description A condition that is so: the way in which, or what was asked for; else nothing more.
+         */
+        GateTickIn: {
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
+            /** Code */
+            code: string;
+        };
+        /**
+         * GateTicksIn
+         * @description The gate, gone through again.
+         */
+        GateTicksIn: {
+            /** Ticks */
+            ticks: components["schemas"]["GateTickIn"][];
+        };
+        /**
          * GirthIO
          * @description A measurement: mm from the foot, mm round the wall by tape or across it by calliper.
          */
@@ -5776,19 +5797,13 @@ export interface components {
         };
         /**
          * LookIn
-         * @description What a washed piece came to; null where it was spoilt otherwise.
+         * @description Found dry, or still wet, at `at` or now.
          */
         LookIn: {
-            /** Defects */
-            defects?: string[];
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            rating: components["schemas"]["Rating"] | null;
-            /** Version */
-            version: number;
+            /** At */
+            at?: string | null;
+            /** Dry */
+            dry: boolean;
         };
         /**
          * LotIn
@@ -6434,6 +6449,22 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /**
+         * PieceLookIn
+         * @description What a washed piece came to; null where it was spoilt otherwise.
+         */
+        PieceLookIn: {
+            /** Defects */
+            defects?: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            rating: components["schemas"]["Rating"] | null;
+            /** Version */
+            version: number;
         };
         /**
          * PieceState
@@ -8083,19 +8114,6 @@ export interface components {
          */
         TaskKind: "place" | "frame" | "burn" | "watch" | "cool" | "wash" | "look" | "close";
         /**
-         * TickIn
-         * @description A condition that is so: the way in which, or what was asked for; else nothing more.
-         */
-        TickIn: {
-            /**
-             * Answer
-             * @default
-             */
-            answer: string;
-            /** Code */
-            code: string;
-        };
-        /**
          * TicksAskIn
          * @description Two ticks so many turns apart, on a straight wall so long round.
          */
@@ -8107,11 +8125,21 @@ export interface components {
         };
         /**
          * TicksIn
-         * @description The gate, gone through again.
+         * @description Either two ticks less than a turn apart with mm between them, or whole turns with the gap of the seam (below zero
+         *     an overlap).
          */
         TicksIn: {
-            /** Ticks */
-            ticks: components["schemas"]["TickIn"][];
+            /** Asked Turns */
+            asked_turns: number;
+            /**
+             * Is Seam
+             * @default false
+             */
+            is_seam: boolean;
+            /** Measured Mm */
+            measured_mm: number;
+            /** Round Mm */
+            round_mm: number;
         };
         /**
          * TicksTaped
@@ -9515,7 +9543,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LookIn"];
+                "application/json": components["schemas"]["PieceLookIn"];
             };
         };
         responses: {
@@ -9723,7 +9751,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TicksIn"];
+                "application/json": components["schemas"]["GateTicksIn"];
             };
         };
         responses: {

@@ -90,7 +90,7 @@ def read(request: HttpRequest, batch_id: int) -> s.BatchOut:
 
 
 @router.post("/batches/{batch_id}/gate", response=s.BatchOut)
-def again(request: HttpRequest, batch_id: int, payload: s.TicksIn) -> s.BatchOut:
+def again(request: HttpRequest, batch_id: int, payload: s.GateTicksIn) -> s.BatchOut:
     """Go through the gate again: on another day, or after a rest."""
     member = member_of(request)
     go_through_again(member, find_batch(member.workshop, batch_id), _answers(payload.ticks), timezone.now())
@@ -145,7 +145,7 @@ def record(request: HttpRequest, piece_id: int) -> s.BatchPieceRecordOut:
 
 
 @router.put("/batch-pieces/{piece_id}/look", response=s.BatchOut)
-def look(request: HttpRequest, piece_id: int, payload: s.LookIn) -> s.BatchOut:
+def look(request: HttpRequest, piece_id: int, payload: s.PieceLookIn) -> s.BatchOut:
     """Write down what a washed piece came to."""
     p = payload
     batch = look_at(member_of(request), piece_id, p.rating, p.defects, p.note.strip(), p.version, timezone.now())
@@ -175,5 +175,5 @@ def _wish(request: HttpRequest, job: Job, asked: s.BatchWishIn) -> BatchWish:
     return BatchWish(asked.first or first, asked.last or last, artwork, jig)
 
 
-def _answers(ticks: Sequence[s.TickIn]) -> dict[str, str]:
+def _answers(ticks: Sequence[s.GateTickIn]) -> dict[str, str]:
     return {tick.code: tick.answer for tick in ticks}

@@ -48,7 +48,7 @@ class BatchWishIn(Asked):
     jig_id: int | None = None
 
 
-class TickIn(Asked):
+class GateTickIn(Asked):
     """A condition that is so: the way in which, or what was asked for; else nothing more."""
 
     code: Key
@@ -59,13 +59,13 @@ class BatchIn(BatchWishIn):
     """A batch to begin, at which locked setting, with the gate gone through."""
 
     lock_version: int
-    ticks: list[TickIn] = Field(max_length=40)
+    ticks: list[GateTickIn] = Field(max_length=40)
 
 
-class TicksIn(Asked):
+class GateTicksIn(Asked):
     """The gate, gone through again."""
 
-    ticks: list[TickIn] = Field(max_length=40)
+    ticks: list[GateTickIn] = Field(max_length=40)
 
 
 class MoveIn(Asked):
@@ -76,7 +76,7 @@ class MoveIn(Asked):
     to: PieceState
 
 
-class LookIn(Asked):
+class PieceLookIn(Asked):
     """What a washed piece came to; null where it was spoilt otherwise."""
 
     rating: Rating | None
