@@ -80,7 +80,7 @@ def test_the_gate_comes_before_anything_burns(api):
     gate = {item["code"]: item for item in plan["gate"]}
     assert (gate["eyewear"]["asks"], plan["first"], plan["last"], plan["turns"]) == ("", 1, 12, 12)
     assert gate["eyewear"]["text"].startswith("Green goggles (190–540 nm, OD 6)")
-    assert gate["dry"]["text"].endswith("12 of 12 pieces should be")
+    assert gate["dry"]["text"].endswith("12 of 12 pieces should be dry")
     assert "licensed" in plan["deference"]
     ticks = ticks_of(plan)
     for n, tick in enumerate(ticks):

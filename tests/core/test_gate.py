@@ -232,10 +232,10 @@ def test_before_a_run_the_gate_knows_eyewear_and_drying():
     unknown = gate_of(blue, [GREEN], emission=Emission(Pulsing.UNKNOWN))["eyewear"]
     assert unknown.asks
     assert "lists no" not in unknown.why
-    assert gate["dry"].text.endswith(": 12 of 12 pieces should be")
+    assert gate["dry"].text.endswith(": 12 of 12 pieces should be dry")
     # Spares that are dry are no pieces of the batch.
     some = gate_of(blue, dry=drying((1, 5, 2, False), (6, 20, 2, True)))["dry"]
-    assert (some.text.split(": ")[1], some.blocked) == ("7 of 12 pieces should be", "")
+    assert (some.text.split(": ")[1], some.blocked) == ("7 of 12 pieces should be dry", "")
     wet = gate_of(blue, dry=drying((1, 12, 2, False), (13, 15, 2, True)))["dry"]
     assert (wet.blocked, wet.until) == ("the coat dries.", AT + timedelta(hours=1))
     bare = gate_of(blue, dry=drying((1, 4, 2, False), (5, 15, 1, True)))["dry"]

@@ -109,7 +109,7 @@ def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator
     grain = rng.standard_normal(linear.shape, dtype=np.float32)
     grain *= noise * np.sqrt(np.maximum(linear, 0) * np.float32(6e-5) + np.float32(3e-7))
     linear += grain
-    code = np.asarray(_coded(linear), dtype=np.float32)
+    code = np.asarray(coded(linear), dtype=np.float32)
     if phone.calming:
         code += phone.calming * (cv2.bilateralFilter(code, 5, 0.04, 1.2) - code)
     if phone.tone:
@@ -124,10 +124,10 @@ def expose(linear: Array, blur_px: float, noise: float, rng: np.random.Generator
 
 def hex_of(linear: tuple[float, float, float]) -> str:
     """A colour in linear light as #rrggbb."""
-    return "#" + "".join(f"{round(255 * float(v)):02x}" for v in _coded(np.array(linear)))
+    return "#" + "".join(f"{round(255 * float(v)):02x}" for v in coded(np.array(linear)))
 
 
-def _coded(linear: Floats) -> Floats:
-    """The sRGB code 0…1 of linear light (IEC 61966-2-1)."""
+def coded(linear: Floats) -> Floats:
+    """Linear light as sRGB codes it, both from 0 to 1 (IEC 61966-2-1)."""
     linear = np.clip(linear, 0, 1)
     return np.asarray(np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055))

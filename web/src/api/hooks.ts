@@ -174,6 +174,45 @@ export const useRuns = (id: number) =>
     queryFn: () => body(api.GET('/api/jobs/{job_id}/runs', path(id))),
   })
 
+/** The batches of a job, the newest first. */
+export const useBatches = (id: number) =>
+  useQuery({
+    queryKey: keys.job(id, 'batches'),
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/batches', path(id))),
+  })
+
+const BATCH_LOOKED_AT_MS = 3000
+
+/** A batch, looked at often: another phone may move its pieces too. */
+export const useBatch = (jobId: number, batch_id: number) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'batches', batch_id),
+    queryFn: () => body(api.GET('/api/batches/{batch_id}', { params: { path: { batch_id } } })),
+    refetchInterval: ({ state }) => (state.data?.closed_at ? false : BATCH_LOOKED_AT_MS),
+  })
+
+type BatchWish = paths['/api/jobs/{job_id}/batch-plan']['get']['parameters']['query']
+
+/** What a batch would be made of, and the gate before it. */
+export const useBatchPlan = (job_id: number, query: BatchWish) =>
+  useQuery({
+    queryKey: keys.job(job_id, 'batch-plan', query),
+    queryFn: () => body(api.GET('/api/jobs/{job_id}/batch-plan', { params: { path: { job_id }, query } })),
+    placeholderData: (last) => last,
+    retry: whileAway,
+  })
+
+/** All that is known of a piece of a batch, as it is at `version`. */
+export const useBatchPiece = (jobId: number, piece_id: number, version: number) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'batch-piece', piece_id, version),
+    queryFn: () => body(api.GET('/api/batch-pieces/{piece_id}', { params: { path: { piece_id } } })),
+  })
+
+/** The shop's eyewear. */
+export const useEyewear = () =>
+  useQuery({ queryKey: keys.eyewear, queryFn: () => body(api.GET('/api/eyewear')) })
+
 export const useCarry = (id: number, wish: Schema<'CarryIn'> | null) =>
   useQuery({
     queryKey: keys.job(id, 'carry', wish),

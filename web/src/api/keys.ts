@@ -9,6 +9,7 @@ export const keys = {
   experiments: ['experiments'],
   shelf: ['shelf'],
   jigs: ['jigs'],
+  eyewear: ['eyewear'],
   room: ['room'],
   scatter: ['scatter'],
   practice: ['practice'],

@@ -456,6 +456,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batch-pieces/{piece_id}/practice/look.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look
+         * @description A washed piece of a practice batch, straight on.
+         */
+        get: operations["keencoat_jobs_practice_api_look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batch-pieces/{piece_id}/redo": {
         parameters: {
             query?: never;
@@ -3345,6 +3365,11 @@ export interface components {
             pieces: number;
             /** Refused Finishes */
             refused_finishes: string[];
+            /**
+             * Removal
+             * @description how the coat comes off
+             */
+            removal: string;
             /** Rows */
             rows: components["schemas"]["BatchRowOut"][];
             setting: components["schemas"]["SettingOut"];
@@ -9555,6 +9580,53 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BatchOut"];
                 };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {

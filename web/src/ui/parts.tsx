@@ -59,6 +59,20 @@ export function Card({
   )
 }
 
+/** Something that is so or not, pressed to change it. */
+export function Chip({ on, toggle, children }: { on: boolean; toggle: () => void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      onClick={toggle}
+      aria-pressed={on}
+      className={`min-h-11 rounded-full border px-3 ${on ? 'border-ink bg-ink text-paper' : 'border-line hover:border-soft'}`}
+    >
+      {children}
+    </button>
+  )
+}
+
 /** Figures with their names, one a line. */
 export function Figures({ rows }: { rows: [string, ReactNode][] }) {
   return (

@@ -150,7 +150,7 @@ def _with_drying(item: GateItem, drying: Drying, pieces: int) -> GateItem:
     bare = [g for g in batch if not g.all_on]
     ready = sum(min(g.last, pieces) - g.first + 1 for g in batch if g.all_on and g.ready)
     if ready:
-        return replace(item, text=f"{item.text}: {ready} of {pieces} pieces should be")
+        return replace(item, text=f"{item.text}: {ready} of {pieces} pieces should be dry")
     if bare:
         return replace(item, blocked=f"coat {bare[0].coats_on + 1} is not on piece {bare[0].first} yet.")
     due = min((g.next_at for g in batch if g.next_at), default=None)

@@ -174,6 +174,7 @@ class BatchOut(BatchShort):
     findings: list[FindingOut]
     finishes: list[FinishOut]
     refused_finishes: list[str]
+    removal: str = Field(description="how the coat comes off")
     now: datetime
 
 

@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
 
@@ -20,6 +20,7 @@ from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.services import find_job, step_of
 from keencoat.jobs.job.show import show_job
 from keencoat.jobs.models import Job
+from keencoat.jobs.practice.looking import look_of_piece
 from keencoat.jobs.practice.schemas import (
     CoatingIn,
     NamedOut,
@@ -44,6 +45,7 @@ from keencoat.jobs.reading.services.photos import tuning_of
 from keencoat.jobs.reading.show import show_reading
 from keencoat.jobs.tasks import art_photo as photo_task
 from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import sends
 
 router = Router(tags=["practice"])
 _TROUBLES = {
@@ -125,6 +127,13 @@ def shoot_artwork(request: HttpRequest, artwork_id: int, payload: ArtShotIn) -> 
         workshop, artwork_id, payload.trouble, timezone.now(), partial(photo_task.defer, trouble=payload.trouble)
     )
     return Status(201, show_pieces(find_artwork(workshop, artwork_id)))
+
+
+@router.get("/batch-pieces/{piece_id}/practice/look.png", **sends("image/png", late=True))
+def look(request: HttpRequest, piece_id: int) -> HttpResponse:
+    """A washed piece of a practice batch, straight on."""
+    data = look_of_piece(workshop_of(request), piece_id)
+    return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=3600"})
 
 
 @router.post("/jobs/{job_id}/practice/batch", response=s.JobOut)

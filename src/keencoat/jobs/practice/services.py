@@ -156,10 +156,11 @@ def material_of(job: Job) -> Material:
 
 def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
     """The washed piece that a burn left behind."""
-    return _washed(grid.job, machine_of(grid.machine_facts), piece_of(grid), burn)
+    return washed_piece(grid.job, machine_of(grid.machine_facts), piece_of(grid), burn)
 
 
-def _washed(job: Job, machine: CoreMachine, face: FlatPiece, burn: LaserRow) -> BurnedPiece:
+def washed_piece(job: Job, machine: CoreMachine, face: FlatPiece, burn: LaserRow) -> BurnedPiece:
+    """The washed piece that a burn on the practice laser left behind."""
     practice, material = practice_of(job), material_of(job)
     washed = BurnedPiece(
         material,
@@ -172,6 +173,14 @@ def _washed(job: Job, machine: CoreMachine, face: FlatPiece, burn: LaserRow) -> 
     )
     washed.expose(*read_exposure(unpack(bytes(burn.moves or b""))))
     return washed
+
+
+def face_under(burn: ArtworkBurn, job: Job) -> FlatPiece:
+    """The face of a job's piece as it lay when its artwork was burned."""
+    face = job.piece().face
+    if burn.made.as_it_was().asked().across:
+        return replace(face, width_mm=face.height_mm, height_mm=face.width_mm)
+    return face
 
 
 def _coated(practice: Practice) -> Coated:
@@ -240,10 +249,7 @@ def _shot_of(photo: ArtworkPhoto, trouble: Trouble) -> bytes:
     if burn is None:
         raise NotAllowedError("This piece is not there any more.", field="state", hint="Burn it again.")
     pose = draw_pose(np.random.default_rng([practice.seed, photo.made.artwork_id, burn.pk, photo.pk]))
-    face = job.piece().face
-    if burn.made.as_it_was().asked().across:
-        face = replace(face, width_mm=face.height_mm, height_mm=face.width_mm)
-    washed = _washed(job, job.machine.to_core(), face, burn)
+    washed = washed_piece(job, job.machine.to_core(), face_under(burn, job), burn)
     seed = practice.seed % 100_000 + burn.pk
     camera = GridCamera(washed, pose, seed, trouble, job.is_seen_through)
     return camera.shoot()

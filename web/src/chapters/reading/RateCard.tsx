@@ -1,9 +1,8 @@
 import { Undo2, Volume2 } from 'lucide-react'
-import type { ReactNode } from 'react'
 import type { Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
 import { besides } from '../grid/CellTable'
-import { Button, Card, Figures, LinkButton } from '../../ui/parts'
+import { Button, Card, Chip, Figures, LinkButton } from '../../ui/parts'
 import { RATING_INK, RatingIcon, type Rating } from '../../drawing/RatingMark'
 import { percent, showEnergy, useUnits } from '../../ui/units'
 
@@ -152,17 +151,5 @@ export function SeenCard({
         ))}
       </div>
     </Card>
-  )
-}
-
-function Chip({ on, toggle, children }: { on: boolean; toggle: () => void; children: ReactNode }) {
-  return (
-    <button
-      onClick={toggle}
-      aria-pressed={on}
-      className={`min-h-11 rounded-full border px-3 ${on ? 'border-ink bg-ink text-paper' : 'border-line hover:border-soft'}`}
-    >
-      {children}
-    </button>
   )
 }

@@ -5,9 +5,11 @@ import type { Job } from '../../api/types'
 import { BatchCard } from '../practice/BatchCard'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Button, Card, FileLink, LinkButton } from '../../ui/parts'
+import { BatchDesk } from './BatchDesk'
 import { RunsCard } from './RunsCard'
 import { SheetArtworks } from './SheetArtworks'
 import { TickField } from '../../ui/form'
+import { More } from '../../ui/More'
 
 export default function RunChapter({ job }: { job: Job }) {
   const sheet = useRunSheet(job.id, !!job.locked)
@@ -25,6 +27,7 @@ export default function RunChapter({ job }: { job: Job }) {
   const [setting, ...sections] = sheet.data.sections
   return (
     <div className="grid gap-4">
+      <BatchDesk job={job} />
       <BatchCard job={job} />
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h2 className="text-xl font-bold">
@@ -68,7 +71,11 @@ export default function RunChapter({ job }: { job: Job }) {
           </Card>
         ))}
       </div>
-      {!job.practice && <RunsCard job={job} />}
+      {!job.practice && (
+        <More heading="Count a run that nobody followed piece by piece" className="no-print">
+          <RunsCard job={job} />
+        </More>
+      )}
       <p className="text-sm text-soft">{sheet.data.deference}</p>
     </div>
   )

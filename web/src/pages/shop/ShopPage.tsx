@@ -8,6 +8,7 @@ import { Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../../ui/form'
 import { Button, Card, Figures, LinkButton } from '../../ui/parts'
 import { useUnits } from '../../ui/units'
+import { EyewearCard } from './EyewearCard'
 import { JigsCard } from './JigsCard'
 import { MachineForm } from './MachineForm'
 import { PasswordCard } from './PasswordCard'
@@ -41,6 +42,7 @@ export default function ShopPage() {
         </div>
         <div className="grid gap-4">
           <UnitsCard />
+          <EyewearCard />
           <JigsCard />
           <ScatterCard />
           <RoomCard />

@@ -1,0 +1,46 @@
+import type { Schema } from '../../api/client'
+import { TickField } from '../../ui/form'
+import { Card } from '../../ui/parts'
+import { showMinutes } from '../../ui/units'
+import type { BatchDeeds } from './useBatchDeeds'
+
+const keyOf = (step: Schema<'FinishOut'>) => `${step.label} ${step.agent}`.trim()
+
+/** What comes after the last look: with its times, what to mind, and what never. */
+export function FinishCard({ batch, deeds }: { batch: Schema<'BatchOut'>; deeds: BatchDeeds }) {
+  if (batch.finishes.length === 0 && batch.refused_finishes.length === 0) return null
+  const done = batch.finishes.filter((step) => step.done).map(keyOf)
+  return (
+    <Card title="Finish">
+      <ul>
+        {batch.finishes.map((step) => (
+          <li key={keyOf(step)} className="border-b border-line py-1 last:border-0">
+            <TickField
+              className="cursor-pointer"
+              checked={step.done}
+              disabled={deeds.pending}
+              onChange={() =>
+                deeds.finish(step.done ? done.filter((key) => key !== keyOf(step)) : [...done, keyOf(step)])
+              }
+            >
+              <b>{step.label}</b>
+              {step.agent && `, ${step.agent}`}: {step.text}
+              {(step.minutes[1] ?? 0) > 0 && (
+                <span className="font-mono text-soft">
+                  {' '}
+                  · {showMinutes(step.minutes[0] ?? 0)} to {showMinutes(step.minutes[1] ?? 0)}
+                </span>
+              )}
+              {step.caution && <span className="block text-sm text-ember">{step.caution}</span>}
+            </TickField>
+          </li>
+        ))}
+      </ul>
+      {batch.refused_finishes.map((words) => (
+        <p key={words} className="mt-2 text-sm">
+          <b className="text-ember">Never:</b> {words}
+        </p>
+      ))}
+    </Card>
+  )
+}
