@@ -66,17 +66,16 @@ function OpenBatch({ job, id }: { job: Job; id: number }) {
 
 function BatchOf({ job, batch }: { job: Job; batch: Schema<'BatchOut'> }) {
   const [chosen, setChosen] = useState<number | null>(null)
-  const deeds = useBatchDeeds(job.id, batch, (row) => setChosen(row.id))
+  const deeds = useBatchDeeds(job.id, batch)
   const open = batch.closed_at === null
   const row = batch.rows.find((r) => r.id === chosen)
   return (
     <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,28rem)_minmax(0,1fr)]">
       <div className="grid gap-4">
         {open && !batch.gate_holds && <GateAgain job={job} deeds={deeds} />}
+        <Findings list={batch.findings} />
         {open && <NowCard job={job} batch={batch} deeds={deeds} />}
         {deeds.error && <Problem error={deeds.error} />}
-        <Findings list={batch.findings} />
-        <FinishCard batch={batch} deeds={deeds} />
       </div>
       <div className="grid gap-4">
         {row && (
@@ -106,6 +105,7 @@ function BatchOf({ job, batch }: { job: Job; batch: Schema<'BatchOut'> }) {
             </Button>
           )}
         </Card>
+        <FinishCard batch={batch} deeds={deeds} />
       </div>
     </div>
   )

@@ -1,10 +1,16 @@
 import type { Schema } from '../../api/client'
 import { TickField } from '../../ui/form'
 import { Card } from '../../ui/parts'
-import { showMinutes } from '../../ui/units'
+import { figure } from '../../ui/units'
 import type { BatchDeeds } from './useBatchDeeds'
 
 const keyOf = (step: Schema<'FinishOut'>) => `${step.label} ${step.agent}`.trim()
+
+/** “2 to 5 min”, “8 to 24 h”. */
+function showSpan([low = 0, high = 0]: number[]): string {
+  const [unit, many] = high >= 120 ? (['h', 60] as const) : (['min', 1] as const)
+  return `${figure(low / many, 0)} to ${figure(high / many, 0)} ${unit}`
+}
 
 /** What comes after the last look: with its times, what to mind, and what never. */
 export function FinishCard({ batch, deeds }: { batch: Schema<'BatchOut'>; deeds: BatchDeeds }) {
@@ -26,10 +32,7 @@ export function FinishCard({ batch, deeds }: { batch: Schema<'BatchOut'>; deeds:
               <b>{step.label}</b>
               {step.agent && `, ${step.agent}`}: {step.text}
               {(step.minutes[1] ?? 0) > 0 && (
-                <span className="font-mono text-soft">
-                  {' '}
-                  · {showMinutes(step.minutes[0] ?? 0)} to {showMinutes(step.minutes[1] ?? 0)}
-                </span>
+                <span className="font-mono text-soft"> · {showSpan(step.minutes)}</span>
               )}
               {step.caution && <span className="block text-sm text-ember">{step.caution}</span>}
             </TickField>

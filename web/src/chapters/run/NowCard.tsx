@@ -1,4 +1,5 @@
 import { Download } from 'lucide-react'
+import { useState } from 'react'
 import type { Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
 import type { Job } from '../../api/types'
@@ -14,33 +15,27 @@ type Batch = Schema<'BatchOut'>
 type Row = Schema<'BatchRowOut'>
 type Task = Schema<'BatchTaskOut'>
 
-/** The one thing to do now, with one large button; then what may be done meanwhile. */
+const keyOf = (task: Task) => `${task.kind} ${task.ids.join()}`
+
+/** The one thing to do now, with one large button; then what may be done meanwhile, which a press
+ * brings to the front. */
 export function NowCard({ job, batch, deeds }: { job: Job; batch: Batch; deeds: BatchDeeds }) {
-  const [task, ...others] = batch.tasks
+  const [front, setFront] = useState('')
+  const task = batch.tasks.find((t) => t.ids.join() === front) ?? batch.tasks[0]
   if (!task) return null
+  const others = batch.tasks.filter((t) => t !== task)
   const rowsOf = (t: Task) => batch.rows.filter((row) => t.ids.includes(row.id))
   return (
     <Card
       accent
       title={`Batch ${batch.number}, ${batch.rows.filter((r) => r.rating || r.spoilt).length} of ${batch.pieces} looked at`}
     >
-      <Doing
-        key={`${task.kind} ${task.ids.join()}`}
-        job={job}
-        batch={batch}
-        task={task}
-        rows={rowsOf(task)}
-        deeds={deeds}
-      />
+      <Doing key={keyOf(task)} job={job} batch={batch} task={task} rows={rowsOf(task)} deeds={deeds} />
       {others.length > 0 && (
         <div className="mt-4 flex flex-wrap items-center gap-2 border-t border-line pt-3">
           <span className="text-soft">Meanwhile:</span>
           {others.slice(0, 4).map((other) => (
-            <Button
-              key={`${other.kind} ${other.ids.join()}`}
-              disabled={deeds.pending}
-              onClick={() => deeds.begin(other, rowsOf(other))}
-            >
+            <Button key={keyOf(other)} onClick={() => setFront(other.ids.join())}>
               {meanwhile(other.kind, rowsOf(other))}
             </Button>
           ))}
@@ -110,7 +105,7 @@ function Doing({
         <BigButton
           press={() => deeds.move(rows, words.seen, words.to)}
           pending={deeds.pending}
-          calm={kind === 'cool'}
+          calm={kind === 'cool' || (!!batch.findings.length && kind === 'burn')}
         >
           {kind === 'burn' && job.practice ? 'Burn it' : words.press}
         </BigButton>

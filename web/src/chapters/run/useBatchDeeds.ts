@@ -1,14 +1,13 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, body, type Schema } from '../../api/client'
 import { fetchAnew, keys } from '../../api/keys'
-import { wordsOf } from './taskWords'
 
 type Batch = Schema<'BatchOut'>
 type Row = Schema<'BatchRowOut'>
 type State = Row['state']
 
-/** What can be done in a batch; what comes back is shown at once. `pick` brings another task's piece to the front. */
-export function useBatchDeeds(jobId: number, batch: Batch, pick: (row: Row) => void) {
+/** What can be done in a batch; what comes back is shown at once. */
+export function useBatchDeeds(jobId: number, batch: Batch) {
   const client = useQueryClient()
   const deed = useMutation({
     // One after the other: a second press waits for what the first one left.
@@ -32,15 +31,6 @@ export function useBatchDeeds(jobId: number, batch: Batch, pick: (row: Row) => v
     pending: deed.isPending,
     error: deed.error,
     move,
-    /** Begins something that may be done meanwhile: a look is opened, a step is taken. */
-    begin: (task: Schema<'BatchTaskOut'>, rows: Row[]) => {
-      const [row] = rows
-      if (task.kind === 'look' && row) pick(row)
-      else if (task.kind !== 'look' && task.kind !== 'close') {
-        const words = wordsOf(task.kind)
-        move(rows, words.seen, words.to)
-      }
-    },
     look: (row: Row, look: Omit<Schema<'PieceLookIn'>, 'version'>) =>
       deed.mutate(() =>
         body(
