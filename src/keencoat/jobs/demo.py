@@ -23,6 +23,7 @@ from keencoat.jobs.coat.services.proof import keep_photo
 from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment
 from keencoat.jobs.demo_art import LABELS, fern_photo, leaf_layers
+from keencoat.jobs.demo_batch import run_batch, wear_eyewear
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import GridKind, Job, TestGrid
@@ -63,7 +64,8 @@ def load_demo(now: datetime) -> bool:
         return False
     user = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
     shop = Workshop.objects.create(name="Garden workshop", simulated_sensor=True)
-    Membership.objects.create(user=user, workshop=shop, owner=True)
+    member = Membership.objects.create(user=user, workshop=shop, owner=True)
+    wear_eyewear(shop)
     blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", pulsing=Pulsing.CONTINUOUS, **_BLUE)
     co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", pulsing=Pulsing.CONTINUOUS, **_CO2)
 
@@ -92,12 +94,15 @@ def load_demo(now: datetime) -> bool:
     seen = find_job(shop, signs.pk)
     lock_setting(shop, signs.pk, point.setting, (seen.version, evidence_mark(seen)), now - timedelta(days=1, hours=2))
     record_run(shop, signs.pk, (0, 6, 0), 1, None, "edge-lit, all even", now - timedelta(hours=22))
-    for kind, name, data in (
-        (ArtKind.NAMES, "Bed labels", LABELS.encode()),
-        (ArtKind.DRAWING, "Leaves in five layers", leaf_layers()),
-        (ArtKind.PICTURE, "Fern", fern_photo()),
-    ):
+    named, *_ = (
         bring_artwork(shop, signs.pk, kind, name, data, now - timedelta(hours=21))
+        for kind, name, data in (
+            (ArtKind.NAMES, "Bed labels", LABELS.encode()),
+            (ArtKind.DRAWING, "Leaves in five layers", leaf_layers()),
+            (ArtKind.PICTURE, "Fern", fern_photo()),
+        )
+    )
+    run_batch(member, signs, named, now)
     _own_spot(shop, blue, now - timedelta(days=6))
 
     cloches = _job(
