@@ -25,7 +25,7 @@ VIEWS = {
 """What each shows: an address, or a demo job by how its name begins, and its chapter."""
 
 
-AWAITED = {"artwork": "expected faint", "run": "a piece"}
+AWAITED = {"artwork": "expected faint", "run": "Lay it in its place"}
 """Words that stand there once what takes long has come."""
 PICTURES_SHOWN = "return [...document.images].every((i) => i.complete && i.naturalWidth > 0)"
 
@@ -47,6 +47,7 @@ def take(hands: Hands, name: str) -> None:
     hands.driver.execute_script("scrollTo(0, 0)")
     if name in AWAITED:
         hands.see(AWAITED[name])
+    hands.wait(lambda: "still being worked out" not in hands.page(), "it is worked out for good")
     time.sleep(SETTLE_S)
     hands.wait(lambda: hands.driver.execute_script(PICTURES_SHOWN), "some picture never came")
     hands.driver.save_screenshot(str(OUT / f"{name}.png"))

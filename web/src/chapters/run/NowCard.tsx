@@ -117,7 +117,7 @@ function Doing({
             disabled={deeds.pending}
             onClick={() => deeds.move(rows, 'burning', 'stopped')}
           >
-            Stopped: it is lost
+            {job.practice ? 'Stop the laser: it is lost' : 'Stopped: it is lost'}
           </Button>
         )}
         {(kind === 'place' || kind === 'frame' || kind === 'burn') && (

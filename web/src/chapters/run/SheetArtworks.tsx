@@ -2,6 +2,7 @@ import { useArtFigures, useArtworks } from '../../api/hooks'
 import type { Schema } from '../../api/client'
 import type { Job } from '../../api/types'
 import { Card } from '../../ui/parts'
+import { SteadyPicture } from '../../ui/SteadyPicture'
 import { showMinutes } from '../../ui/units'
 
 /** The artworks of the sheet: picture, time, the file's name. */
@@ -24,11 +25,13 @@ function OnSheet({ job, artwork, stamp }: { job: Job; artwork: Schema<'ArtworkOu
   const figures = useArtFigures(job.id, artwork, stamp, 0).data
   return (
     <li className="flex min-w-0 gap-3">
-      <img
-        className="size-32 shrink-0 rounded-lg bg-line object-contain"
-        alt={`${artwork.name} as it will burn`}
-        src={`/api/artworks/${artwork.id}/view.png?px=320&v=${artwork.version}-${stamp}`}
-      />
+      <div className="w-32 shrink-0">
+        <SteadyPicture
+          alt={`${artwork.name} as it will burn`}
+          src={`/api/artworks/${artwork.id}/view.png?px=320&v=${artwork.version}-${stamp}`}
+          ratio={job.face.width_mm / job.face.height_mm}
+        />
+      </div>
       <div className="min-w-0">
         <p className="font-bold">{artwork.name}</p>
         {figures && <p>about {showMinutes(figures.seconds / 60)} a piece</p>}
