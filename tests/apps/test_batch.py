@@ -1,5 +1,6 @@
 """A batch from the gate to the run that the window learns from: by piece, on two phones, on the practice bench."""
 
+import io
 from datetime import timedelta
 
 import pytest
@@ -7,9 +8,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.utils import timezone
 from gcodeparser import parse_gcode_lines
+from PIL import Image
 
 from keencoat.jobs.artwork.services.burning import run_art_burn
+from keencoat.jobs.batch.services.photos import mend_piece_photos
 from keencoat.jobs.models import ArtworkBurn, ArtworkVersion, Batch, BatchPiece, RunRecord
+from keencoat.jobs.practice.services import run_piece_photo
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.models import Machine
 from tests.apps.test_artwork_chapter import ask
@@ -335,6 +339,38 @@ def test_the_practice_laser_burns_a_batch(api, tile):
     assert [note["to"] for note in row.log] == ["placed", "framed", "burning", "cooling", "washed"]
     assert row.log[3]["by"] == "the practice laser"
     batch = look(api, batch, 1, "clean")
+    first, second, *_ = batch["rows"]
+    seen = api.get(f"/batch-pieces/{first['id']}/practice/look.png")
+    assert Image.open(io.BytesIO(seen.content)).size == (1400, 1400)
+    assert "is waiting" in api.post(f"/batch-pieces/{second['id']}/practice/photo", {}, 409)["detail"]
+    api.get(f"/batch-pieces/{second['id']}/practice/look.png", expect=409)
+    photo = api.post(f"/batch-pieces/{first['id']}/practice/photo", {}, 201)["photo"]
+    assert photo["waiting"]
+    run_piece_photo(photo["id"], "none")
+    photo = api.get(f"/batch-pieces/{first['id']}")["photo"]
+    assert (photo["waiting"], photo["trouble"]) == (False, None)
+    assert photo["likeness"]["off_l"] < 10
+    assert photo["likeness"]["faint_share"] < 0.2
+    for kind in ("original", "view", "upright", "difference"):
+        assert Image.open(io.BytesIO(api.get(f"/piece-photos/{photo['id']}/{kind}").content)).width > 100
+    # Another photo takes its place; one that shows something else stays, with the reason.
+    grey = io.BytesIO()
+    Image.new("RGB", (900, 700), "grey").save(grey, "JPEG")
+    file = SimpleUploadedFile("grey.jpg", grey.getvalue())
+    sent = api.client.post(f"/api/batch-pieces/{first['id']}/photo", {"photo": file}).json()["photo"]
+    run_piece_photo(sent["id"], "")
+    told = api.get(f"/batch-pieces/{first['id']}")["photo"]
+    assert (told["id"], told["likeness"]) == (sent["id"], None)
+    assert told["trouble"]["field"] == "photo"
+    api.get(f"/piece-photos/{photo['id']}/original", expect=404)
+    corners = {"points": [{"x": x, "y": y} for x, y in ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9))], "version": 1}
+    api.put(f"/piece-photos/{sent['id']}/corners", corners | {"version": 3}, 409)
+    assert api.put(f"/piece-photos/{sent['id']}/corners", corners)["photo"]["version"] == 2
+    waits = api.post(f"/batch-pieces/{first['id']}/practice/photo", {}, 201)["photo"]
+    assert mend_piece_photos(timezone.now()) == 0
+    assert mend_piece_photos(timezone.now() + timedelta(minutes=11)) == 1
+    assert api.get(f"/batch-pieces/{first['id']}")["photo"]["trouble"]["message"].startswith("What compared")
+    assert waits["id"] != sent["id"]
     for state in ("placed", "framed", "burning"):
         batch = move(api, batch, state, 2)
     laser = batch["rows"][1]["laser"]
@@ -342,3 +378,43 @@ def test_the_practice_laser_burns_a_batch(api, tile):
     assert ArtworkBurn.objects.get(pk=laser["id"]).wanted == "stop"
     row = batch["rows"][1]
     assert [r["number"] for r in api.post(f"/batch-pieces/{row['id']}/redo")["rows"]] == [1, 2, 3, 2]
+
+
+@pytest.mark.django_db
+def test_finished_pieces_are_looked_at_again(api, stranger):
+    job, _ = locked(api, pieces=3)
+    batch = begun(api, job)
+    for number, rating in ((1, "clean"), (2, "clean"), (3, "faint")):
+        batch = burned_off(api, batch, number, rating)
+    ids = [row["id"] for row in batch["rows"]]
+    api.post(f"/batches/{batch['id']}/close")
+    assert api.get("/later-looks/due") == api.get("/later-looks") == []
+    Batch.objects.update(closed_at=timezone.now() - timedelta(days=13.9))
+    assert api.get("/later-looks/due") == []
+    Batch.objects.update(closed_at=timezone.now() - timedelta(days=14.1))
+    (due,) = api.get("/later-looks/due")
+    assert (due["job_id"], due["number"], due["pieces"]) == (job["id"], 1, 2)
+    assert stranger.get("/later-looks/due") == []
+    record = api.get(f"/batch-pieces/{ids[0]}")
+    assert record["trials"] == ["scraper", "solvent", "dishwasher", "time"]
+    looked = {"trial": "dishwasher", "washes": 20, "held": True, "note": " as new "}
+    record = api.post(f"/batch-pieces/{ids[0]}/later-looks", looked, 201)
+    assert [(look["washes"], look["held"], look["note"]) for look in record["later_looks"]] == [(20, True, "as new")]
+    api.post(f"/batch-pieces/{ids[0]}/later-looks", {"trial": "scraper", "held": False, "defects": ["rough"]}, 201)
+    api.post(f"/batch-pieces/{ids[1]}/later-looks", {"trial": "time", "held": True}, 201)
+    for wrong, field in (
+        ({"washes": None}, "washes"), ({"washes": 0}, "washes"), ({"defects": ["undercut"]}, "defects"),
+        ({"trial": "hammer"}, "trial"),
+    ):  # fmt: skip
+        refused = api.post(f"/batch-pieces/{ids[0]}/later-looks", looked | wrong, 422)
+        assert field in refused["field"]
+    assert api.get("/later-looks/due") == []
+    (lasted,) = api.get("/later-looks")
+    # The first piece held in the dishwasher and failed under the scraper: it failed.
+    assert (lasted["held"], lasted["of"], lasted["coat"]) == (1, 2, "black tempera, brushed")
+    by_trial = {one["trial"]: (one["held"], one["of"]) for one in lasted["by_trial"]}
+    assert by_trial == {"scraper": (0, 1), "dishwasher": (1, 1), "time": (1, 1)}
+    assert lasted["share"]["low"] < 0.5 < lasted["share"]["high"]
+    assert stranger.get("/later-looks") == []
+    texts = list(LogEntry.objects.filter(job_id=job["id"], kind="run").values_list("text", flat=True)[:3])
+    assert texts[-1] == "Batch 1, piece 1 after 20 washes: held"

@@ -12,7 +12,16 @@ from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
 from django.utils import timezone
 from PIL import Image
 
-from keencoat.jobs.models import ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion, Batch, BatchPiece, Job
+from keencoat.jobs.models import (
+    ArtworkBurn,
+    ArtworkPack,
+    ArtworkPhoto,
+    ArtworkVersion,
+    Batch,
+    BatchPiece,
+    Job,
+    PiecePhoto,
+)
 from tests.apps.test_contract import body_schema, likely, resolved
 from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import burned, practised
@@ -34,6 +43,7 @@ _FITTING = {
     "{batch_id}/moves": {"ids": [1], "seen": "waiting", "to": "placed"},
     "{batch_id}/finish": {"done": []},
     "{piece_id}/look": {"rating": "clean", "version": 1},
+    "{piece_id}/later-looks": {"trial": "time", "held": True},
     "{job_id}/batches": {"lock_version": 1, "ticks": []},
     "seat": {"machine_id": 1, "touched": [], "version": 1},
     "{job_id}/jigs": {"name": "Tags", "asked": {"sheet_width_mm": 300, "sheet_height_mm": 200}},
@@ -92,7 +102,9 @@ def rows_of(api):
         machine_facts={}, machine_name="", gate=[], gate_at=timezone.now(),
     )  # fmt: skip
     piece = BatchPiece.objects.create(batch=batch, number=1, turn=1, since=timezone.now())
+    piece_photo = PiecePhoto.objects.create(piece=piece, at=timezone.now(), original=b"p", kind="JPEG")
     return {
+        "piece_photo_id": piece_photo.pk,
         "eyewear_id": pair["id"], "batch_id": batch.pk, "piece_id": piece.pk,
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,
         "art_pack_id": art_pack.pk, "job_id": job["id"], "grid_id": grid["id"], "burn_id": burn["id"],

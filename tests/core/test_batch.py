@@ -6,12 +6,25 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import binomtest
+from statsmodels.stats.proportion import proportion_confint
 
-from keencoat.core.batch import Looked, PieceNow, TaskKind, Times, batch_findings, tasks_of
-from keencoat.core.errors import NotAllowedError
+from keencoat.core.batch import (
+    Lasted,
+    LaterTrial,
+    Looked,
+    PieceNow,
+    TaskKind,
+    Times,
+    batch_findings,
+    require_trial,
+    tasks_of,
+    trials_for,
+)
+from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.quantities import Range
 from keencoat.core.rating import Rating
 from keencoat.core.states import PIECE_MOVES, PieceState, move
+from keencoat.core.substrate import SUBSTRATES
 
 AT = datetime(2026, 5, 4, 9, tzinfo=UTC)
 TIMES = Times(60.0, (100.0, 300.0))
@@ -143,3 +156,31 @@ def test_more_failures_than_the_window_allows_for(text):
         assert (found[0].code, found[0].figures["failed"]) == ("batch-fails", len(told_of) - told_of.count("c"))
         assert found[0].figures["chance"] == pytest.approx(chance)
     assert said(text, waiting=0) == said(text, low=0.01) == []
+
+
+def test_a_solvent_is_tried_only_where_none_ruins_the_piece():
+    """Common practice, no source: acrylic crazes, paint that stays is lifted."""
+    for key, substrate in SUBSTRATES.items():
+        ruined = key in ("clear_acrylic", "painted_tile", "powder_coated_steel")
+        assert (LaterTrial.SOLVENT not in trials_for(substrate)) == ruined, key
+    with pytest.raises(BadValueError, match="No solvent on clear acrylic"):
+        require_trial(SUBSTRATES["clear_acrylic"], LaterTrial.SOLVENT, None)
+    glass = SUBSTRATES["soda_lime_glass"]
+    for trial, washes in ((LaterTrial.SOLVENT, None), (LaterTrial.DISHWASHER, 1), (LaterTrial.DISHWASHER, 10_000)):
+        require_trial(glass, trial, washes)
+    for trial, washes in (
+        (LaterTrial.DISHWASHER, None), (LaterTrial.DISHWASHER, 0), (LaterTrial.DISHWASHER, 10_001),
+        (LaterTrial.TIME, 3),
+    ):  # fmt: skip
+        with pytest.raises(BadValueError) as refused:
+            require_trial(glass, trial, washes)
+        assert refused.value.field == "washes"
+
+
+@pytest.mark.parametrize(("held", "of"), [(18, 20), (8, 10), (0, 10), (1, 1)])
+def test_what_lasted_as_statsmodels_says(held, of):
+    """Wilson 1927 at nine times in ten."""
+    share = Lasted(held, of).share
+    assert (share.low, share.high) == pytest.approx(proportion_confint(held, of, 0.10, "wilson"))
+    assert share.mid == held / of
+    assert (Lasted(0, 0).share.low, Lasted(0, 0).share.high) == (0, 1)

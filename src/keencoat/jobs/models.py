@@ -1,7 +1,7 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion
-from keencoat.jobs.batch.models import Batch, BatchPiece
+from keencoat.jobs.batch.models import Batch, BatchPiece, LaterLook, PiecePhoto
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
@@ -31,8 +31,10 @@ __all__ = [
     "HoldUpTest",
     "HoldUpWay",
     "Job",
+    "LaterLook",
     "LockedSetting",
     "PhotoLight",
+    "PiecePhoto",
     "Placing",
     "Practice",
     "RatingEvent",

@@ -5,7 +5,7 @@ from procrastinate.contrib.django import app
 from keencoat.jobs.artwork.services.burning import run_art_burn
 from keencoat.jobs.artwork.services.packing import run_pack
 from keencoat.jobs.grid.services.driving import run_burn
-from keencoat.jobs.practice.services import run_art_photo
+from keencoat.jobs.practice.services import run_art_photo, run_piece_photo
 
 
 @app.task(queue="burns")
@@ -24,6 +24,12 @@ def art_burn(art_burn_id: int) -> None:
 def art_photo(art_photo_id: int, trouble: str) -> None:
     """Compare a photo of a piece with what was expected; take it first, so troubled, if it is one of practice."""
     run_art_photo(art_photo_id, trouble)
+
+
+@app.task(queue="packs")
+def piece_photo(piece_photo_id: int, trouble: str) -> None:
+    """Compare a photo of a piece of a batch with what was expected; take it first if it is one of practice."""
+    run_piece_photo(piece_photo_id, trouble)
 
 
 @app.task(queue="packs")

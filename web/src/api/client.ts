@@ -119,6 +119,11 @@ export const uploadCoatPhoto = (
 export const uploadArtPhoto = (artwork_id: number, parts: { photo: File; piece: number }) =>
   body(api.POST('/api/artworks/{artwork_id}/photos', { params: { path: { artwork_id } }, ...asForm(parts) }))
 
+export const uploadPiecePhoto = (piece_id: number, photo: File) =>
+  body(
+    api.POST('/api/batch-pieces/{piece_id}/photo', { params: { path: { piece_id } }, ...asForm({ photo }) }),
+  )
+
 export const uploadArtwork = (
   job_id: number,
   parts: { file: File; kind: components['schemas']['ArtKind']; name: string },

@@ -207,7 +207,16 @@ export const useBatchPiece = (jobId: number, piece_id: number, version: number) 
   useQuery({
     queryKey: keys.job(jobId, 'batch-piece', piece_id, version),
     queryFn: () => body(api.GET('/api/batch-pieces/{piece_id}', { params: { path: { piece_id } } })),
+    refetchInterval: ({ state }) => (state.data?.photo?.waiting ? 1500 : false),
   })
+
+/** Batches whose clean pieces should be looked at again. */
+export const useDueAgain = () =>
+  useQuery({ queryKey: keys.dueAgain, queryFn: () => body(api.GET('/api/later-looks/due')) })
+
+/** What held, by coat and setting. */
+export const useLasted = () =>
+  useQuery({ queryKey: keys.lasted, queryFn: () => body(api.GET('/api/later-looks')) })
 
 /** The shop's eyewear. */
 export const useEyewear = () =>

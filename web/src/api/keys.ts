@@ -10,6 +10,8 @@ export const keys = {
   shelf: ['shelf'],
   jigs: ['jigs'],
   eyewear: ['eyewear'],
+  dueAgain: ['bench', 'due-again'],
+  lasted: ['logbook', 'lasted'],
   room: ['room'],
   scatter: ['scatter'],
   practice: ['practice'],

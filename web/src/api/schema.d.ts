@@ -436,6 +436,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batch-pieces/{piece_id}/later-looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Write down a later look at a finished piece.
+         */
+        post: operations["keencoat_jobs_batch_api_look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batch-pieces/{piece_id}/look": {
         parameters: {
             query?: never;
@@ -456,6 +476,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batch-pieces/{piece_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add
+         * @description Keep the photo of a washed piece in the place of an older one, and have it compared with what was expected.
+         */
+        post: operations["keencoat_jobs_batch_photos_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batch-pieces/{piece_id}/practice/look.png": {
         parameters: {
             query?: never;
@@ -470,6 +510,26 @@ export interface paths {
         get: operations["keencoat_jobs_practice_api_look"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batch-pieces/{piece_id}/practice/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shoot
+         * @description Have a washed piece of a practice batch photographed with the simulated phone, and compared.
+         */
+        post: operations["keencoat_jobs_batch_photos_api_shoot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2287,6 +2347,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/later-looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Lasted
+         * @description What later looks say, by coat and setting.
+         */
+        get: operations["keencoat_jobs_batch_api_what_lasted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/later-looks/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Due
+         * @description Batches whose clean pieces should be looked at again, the oldest first.
+         */
+        get: operations["keencoat_jobs_batch_api_due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -2429,6 +2529,47 @@ export interface paths {
          * @description Add a turning device.
          */
         post: operations["keencoat_shop_turning_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/piece-photos/{piece_photo_id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark
+         * @description Compare a kept photo again, with corners marked by hand, or found anew.
+         */
+        put: operations["keencoat_jobs_batch_photos_api_mark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/piece-photos/{piece_photo_id}/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture Of
+         * @description A picture of a kept photo: original, view (small), upright (squared up), or difference (where there is more or
+         *     less mark than expected).
+         */
+        get: operations["keencoat_jobs_batch_photos_api_picture_of"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3415,6 +3556,8 @@ export interface components {
             /** Id */
             id: number;
             laser: components["schemas"]["LaserOut"] | null;
+            /** Later Looks */
+            later_looks: components["schemas"]["LaterLookOut"][];
             /** Lock Version */
             lock_version: number;
             /** Log */
@@ -3436,6 +3579,7 @@ export interface components {
             number: number;
             /** Order */
             order: number;
+            photo: components["schemas"]["PiecePhotoOut"] | null;
             /** Pocket */
             pocket: number | null;
             rating: components["schemas"]["Rating"] | null;
@@ -3448,6 +3592,8 @@ export interface components {
             /** Spoilt */
             spoilt: boolean;
             state: components["schemas"]["PieceState"];
+            /** Trials */
+            trials: components["schemas"]["LaterTrial"][];
             /** Turn */
             turn: number;
             /** Version */
@@ -4499,6 +4645,25 @@ export interface components {
             ready: boolean;
             /** Seen Dry */
             seen_dry: boolean;
+        };
+        /**
+         * DueAgainOut
+         * @description A batch with clean pieces that nobody looked at for a while.
+         */
+        DueAgainOut: {
+            /**
+             * Closed At
+             * Format: date-time
+             */
+            closed_at: string;
+            /** Job Id */
+            job_id: number;
+            /** Job Name */
+            job_name: string;
+            /** Number */
+            number: number;
+            /** Pieces */
+            pieces: number;
         };
         /**
          * EdgeKind
@@ -5683,6 +5848,86 @@ export interface components {
             trouble: string;
         };
         /**
+         * LastedByOut
+         * @description What later looks say of one coat at one setting.
+         */
+        LastedByOut: {
+            /** By Trial */
+            by_trial: components["schemas"]["LastedTrialOut"][];
+            /** Coat */
+            coat: string;
+            /** Held */
+            held: number;
+            /** Machine */
+            machine: string;
+            /** Of */
+            of: number;
+            /** Process */
+            process: string;
+            setting: components["schemas"]["SettingOut"];
+            share: components["schemas"]["RangeOut"];
+            /** Substrate */
+            substrate: string;
+        };
+        /**
+         * LastedTrialOut
+         * @description Likewise, after one kind of trial.
+         */
+        LastedTrialOut: {
+            /** Held */
+            held: number;
+            /** Of */
+            of: number;
+            share: components["schemas"]["RangeOut"];
+            trial: components["schemas"]["LaterTrial"];
+        };
+        /**
+         * LaterLookIn
+         * @description A later look: after which trial (with how many washes of a dishwasher), whether the mark held.
+         */
+        LaterLookIn: {
+            /** Defects */
+            defects?: string[];
+            /** Held */
+            held: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            trial: components["schemas"]["LaterTrial"];
+            /** Washes */
+            washes?: number | null;
+        };
+        /**
+         * LaterLookOut
+         * @description A later look at a piece.
+         */
+        LaterLookOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Defects */
+            defects: string[];
+            /** Held */
+            held: boolean;
+            /** Note */
+            note: string;
+            trial: components["schemas"]["LaterTrial"];
+            /** Washes */
+            washes: number | null;
+        };
+        /**
+         * LaterTrial
+         * @description What a finished piece went through.
+         * @enum {string}
+         */
+        LaterTrial: "scraper" | "solvent" | "dishwasher" | "time";
+        /**
          * LightWay
          * @description How the piece is lit: from behind through it, or from the front.
          * @enum {string}
@@ -6490,6 +6735,31 @@ export interface components {
             rating: components["schemas"]["Rating"] | null;
             /** Version */
             version: number;
+        };
+        /**
+         * PiecePhotoOut
+         * @description The photo of a washed piece, and how it compares with what was expected; `waiting`: a worker has yet to.
+         */
+        PiecePhotoOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            likeness: components["schemas"]["LikenessOut"] | null;
+            /** Points */
+            points: number[][] | null;
+            /** Round */
+            round: boolean;
+            /** Simulated */
+            simulated: boolean;
+            trouble: components["schemas"]["TroubleOut"] | null;
+            /** Version */
+            version: number;
+            /** Waiting */
+            waiting: boolean;
         };
         /**
          * PieceState
@@ -9557,6 +9827,50 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_batch_api_look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaterLookIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPieceRecordOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_batch_api_look: {
         parameters: {
             query?: never;
@@ -9579,6 +9893,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_photos_api_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Photo
+                     * Format: binary
+                     */
+                    photo: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPieceRecordOut"];
                 };
             };
             /** @description A problem. */
@@ -9627,6 +9991,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_photos_api_shoot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtShotIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPieceRecordOut"];
+                };
             };
             /** @description A problem. */
             "4XX": {
@@ -14031,6 +14439,82 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_batch_api_what_lasted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastedByOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueAgainOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_logbook_api_search: {
         parameters: {
             query?: {
@@ -14388,6 +14872,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_photos_api_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtCornersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPieceRecordOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_photos_api_picture_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_photo_id: number;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/heic": string;
+                    "image/jpeg": string;
+                    "image/png": string;
                 };
             };
             /** @description A problem. */

@@ -16,7 +16,7 @@ from keencoat.core.coat.drying import (
     drying_factor,
     span_for,
 )
-from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment
+from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment, wilson
 from keencoat.core.coat.hands import Load, plan_hands
 from keencoat.core.coat.incompatible import Agent, Finish, cleaning_of, finishes_of, never_on, refused_finishes
 from keencoat.core.coat.ingredients import USUAL_PRICES, label_of
@@ -120,4 +120,5 @@ __all__ = [
     "span_for",
     "to_volume_parts",
     "transmitted",
+    "wilson",
 ]

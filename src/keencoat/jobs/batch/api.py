@@ -12,6 +12,7 @@ from keencoat.core.safety import DEFERENCE
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.batch import schemas as s
 from keencoat.jobs.batch.services.files import strips_of, turn_gcode
+from keencoat.jobs.batch.services.later import LaterSeen, due_again, lasted, look_later
 from keencoat.jobs.batch.services.moving import (
     close_batch,
     find_batch,
@@ -31,7 +32,7 @@ from keencoat.jobs.batch.services.starting import (
     start_batch,
     warmth_for,
 )
-from keencoat.jobs.batch.show import show_batch, show_batch_short, show_record
+from keencoat.jobs.batch.show import show_batch, show_batch_short, show_due, show_lasted, show_record
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import ArtworkBurn, Job
 from keencoat.jobs.tasks import art_burn as burn_task
@@ -39,6 +40,7 @@ from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import LATE, sends
 from keencoat.shop.jigs import find_jig
 from keencoat.shop.once import do_once, key_of
+from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["run"])
 _GCODE = "text/x-gcode"
@@ -156,6 +158,28 @@ def look(request: HttpRequest, piece_id: int, payload: s.PieceLookIn) -> s.Batch
 def redo(request: HttpRequest, piece_id: int) -> s.BatchOut:
     """Burn a lost piece anew, on a spare."""
     return _shown(request, redo_piece(member_of(request), piece_id, timezone.now()).pk)
+
+
+@router.post("/batch-pieces/{piece_id}/later-looks", response={201: s.BatchPieceRecordOut})
+def look_again(request: HttpRequest, piece_id: int, payload: s.LaterLookIn) -> Status[s.BatchPieceRecordOut]:
+    """Write down a later look at a finished piece."""
+    p, member = payload, member_of(request)
+    look_later(member, piece_id, LaterSeen(p.trial, p.washes, p.held, p.defects, p.note.strip()), timezone.now())
+    return Status(201, show_record(find_batch_piece(member.workshop, piece_id)))
+
+
+@router.get("/later-looks", response=list[s.LastedByOut], tags=["logbook"])
+def what_lasted(request: HttpRequest) -> list[s.LastedByOut]:
+    """What later looks say, by coat and setting."""
+    workshop = workshop_of(request)
+    shelf = shelf_of(workshop)
+    return [show_lasted(found, shelf) for found in lasted(workshop)]
+
+
+@router.get("/later-looks/due", response=list[s.DueAgainOut], tags=["bench"])
+def due(request: HttpRequest) -> list[s.DueAgainOut]:
+    """Batches whose clean pieces should be looked at again, the oldest first."""
+    return [show_due(found) for found in due_again(workshop_of(request), timezone.now())]
 
 
 def _shown(request: HttpRequest, batch_id: int) -> s.BatchOut:

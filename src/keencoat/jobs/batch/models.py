@@ -2,9 +2,11 @@
 
 from django.db import models
 
+from keencoat.core.batch import LaterTrial
 from keencoat.core.quantities import Range, Setting
 from keencoat.core.states import PieceState
 from keencoat.jobs.artwork.models import ArtworkBurn, ArtworkVersion
+from keencoat.jobs.job.kept_photo import KeptPhoto
 from keencoat.jobs.job.models import Job
 from keencoat.jobs.run.models import RunRecord
 from keencoat.shop.models import KeptJig
@@ -84,3 +86,43 @@ class BatchPiece(models.Model):
     def __str__(self) -> str:
         again = f", attempt {self.attempt}" if self.attempt > 1 else ""
         return f"piece {self.number}{again} of {self.batch}"
+
+
+class PiecePhoto(KeptPhoto):
+    """The photo of a washed piece beside what was expected of it: `upright`, `difference`, and how alike they are.
+    A piece has one: another one takes its place."""
+
+    piece = models.OneToOneField(BatchPiece, on_delete=models.CASCADE, related_name="photo")
+    difference = models.BinaryField(null=True)
+    reading = StoredField("artwork-likeness", null=True)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"photo of {self.piece}, {self.at:%Y-%m-%d %H:%M}"
+
+    @property
+    def is_waiting(self) -> bool:
+        """Whether a worker has yet to compare it."""
+        return self.reading is None and self.trouble is None
+
+
+class LaterLook(models.Model):
+    """A finished piece looked at again: after what, so many washes in a dishwasher, and whether it held. Never changed:
+    the next look tells more."""
+
+    piece = models.ForeignKey(BatchPiece, on_delete=models.CASCADE, related_name="later_looks")
+    at = models.DateTimeField()
+    by = models.CharField(max_length=150)
+    trial = models.CharField(max_length=10, choices=[(t.value, t.value) for t in LaterTrial])
+    washes = models.PositiveIntegerField(null=True)
+    held = models.BooleanField()
+    defects = StoredField("defects", default=list)
+    note = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ("at", "id")
+
+    def __str__(self) -> str:
+        return f"{self.piece} after {self.trial}: {'held' if self.held else 'failed'}"

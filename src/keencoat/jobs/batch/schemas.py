@@ -4,9 +4,11 @@ from datetime import datetime
 
 from pydantic import Field
 
-from keencoat.core.batch import TaskKind
+from keencoat.core.batch import LaterTrial, TaskKind
 from keencoat.core.rating import Rating
 from keencoat.core.states import PieceState
+from keencoat.jobs.artwork.schemas import LikenessOut
+from keencoat.jobs.coat.proof_schemas import TroubleOut
 from keencoat.jobs.job.schemas import LaserOut, SettingOut
 from keencoat.shop.fields import Asked, FindingOut, Key, Note, RangeOut, Shown
 
@@ -178,6 +180,77 @@ class BatchOut(BatchShort):
     now: datetime
 
 
+class LaterLookIn(Asked):
+    """A later look: after which trial (with how many washes of a dishwasher), whether the mark held."""
+
+    trial: LaterTrial
+    washes: int | None = None
+    held: bool
+    defects: list[Key] = Field(default_factory=list, max_length=30)
+    note: str = Field("", max_length=300)
+
+
+class LaterLookOut(Shown):
+    """A later look at a piece."""
+
+    at: datetime
+    by: str
+    trial: LaterTrial
+    washes: int | None
+    held: bool
+    defects: list[str]
+    note: str
+
+
+class DueAgainOut(Shown):
+    """A batch with clean pieces that nobody looked at for a while."""
+
+    job_id: int
+    job_name: str
+    number: int
+    closed_at: datetime
+    pieces: int
+
+
+class LastedOut(Shown):
+    """How many pieces still hold, and the share that this says of all (nine times in ten)."""
+
+    held: int
+    of: int
+    share: RangeOut
+
+
+class LastedTrialOut(LastedOut):
+    """Likewise, after one kind of trial."""
+
+    trial: LaterTrial
+
+
+class LastedByOut(LastedOut):
+    """What later looks say of one coat at one setting."""
+
+    substrate: str
+    process: str
+    coat: str
+    machine: str
+    setting: SettingOut
+    by_trial: list[LastedTrialOut]
+
+
+class PiecePhotoOut(Shown):
+    """The photo of a washed piece, and how it compares with what was expected; `waiting`: a worker has yet to."""
+
+    id: int
+    version: int
+    at: datetime
+    simulated: bool
+    waiting: bool
+    points: list[list[float]] | None
+    round: bool
+    trouble: TroubleOut | None
+    likeness: LikenessOut | None
+
+
 class CoatOnOut(Shown):
     """A coat that a piece carries: its number, the lot, when it went on and in which air (null: nobody read it)."""
 
@@ -209,3 +282,6 @@ class BatchPieceRecordOut(BatchRowOut):
     order: int
     log: list[StepNoteOut]
     looked_at: datetime | None
+    photo: PiecePhotoOut | None
+    trials: list[LaterTrial]
+    later_looks: list[LaterLookOut]

@@ -5,19 +5,22 @@ from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
-from keencoat.core.batch import Looked, PieceNow, Times, batch_findings, tasks_of
-from keencoat.core.coat import finishes_of, refused_finishes
+from keencoat.core.batch import Lasted, Looked, PieceNow, Times, batch_findings, tasks_of, trials_for
+from keencoat.core.coat import Coat, finishes_of, refused_finishes
 from keencoat.core.findings import Finding
+from keencoat.core.piece import Shape
 from keencoat.core.rating import Rating
 from keencoat.core.safety import gate_holds
 from keencoat.core.states import PieceState
 from keencoat.core.substrate import find_process, find_substrate
+from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.batch import schemas as s
 from keencoat.jobs.batch.services.files import strips_of
+from keencoat.jobs.batch.services.later import DueAgain, LastedBy
 from keencoat.jobs.batch.services.moving import pieces_of
 from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
 from keencoat.jobs.job.schemas import LaserOut, SettingOut
-from keencoat.jobs.models import Batch, BatchPiece
+from keencoat.jobs.models import Batch, BatchPiece, PiecePhoto
 from keencoat.shop.fields import FindingOut, RangeOut
 
 _LOST = (PieceState.STOPPED, PieceState.SKIPPED)
@@ -122,4 +125,46 @@ def show_record(piece: BatchPiece) -> s.BatchPieceRecordOut:
         order=batch.pieces.filter(turn__lt=piece.turn).count() + 1,
         log=[s.StepNoteOut(**note) for note in piece.log],
         looked_at=piece.looked_at,
+        photo=_photo(piece),
+        trials=list(trials_for(find_substrate(batch.job.substrate))),
+        later_looks=[s.LaterLookOut.showing(look) for look in piece.later_looks.all()],
     )
+
+
+def _photo(piece: BatchPiece) -> s.PiecePhotoOut | None:
+    photo = PiecePhoto.objects.defer("original", "upright", "difference").filter(piece=piece).first()
+    if photo is None:
+        return None
+    own = {name: getattr(photo, name) for name in ("version", "at", "simulated", "points", "trouble")}
+    return s.PiecePhotoOut(
+        id=photo.pk,
+        **own,
+        waiting=photo.is_waiting,
+        round=piece.batch.job.piece().face.shape is Shape.DISC,
+        likeness=LikenessOut(**photo.reading) if photo.reading else None,
+    )
+
+
+def show_due(due: DueAgain) -> s.DueAgainOut:
+    """A batch to be looked at again."""
+    batch = due.batch
+    return s.DueAgainOut(
+        job_id=batch.job_id, job_name=batch.job.name, number=batch.number, closed_at=due.closed_at, pieces=due.pieces
+    )
+
+
+def show_lasted(found: LastedBy, shelf: dict[str, Coat]) -> s.LastedByOut:
+    """What later looks say of a coat at a setting."""
+    return s.LastedByOut(
+        **_lasted(found.whole),
+        substrate=find_substrate(found.substrate).label,
+        process=find_process(found.process).label,
+        coat=shelf[found.coat].label,
+        machine=found.machine,
+        setting=SettingOut.showing(found.setting),
+        by_trial=[s.LastedTrialOut(trial=trial, **_lasted(one)) for trial, one in found.by_trial.items()],
+    )
+
+
+def _lasted(found: Lasted) -> dict[str, Any]:
+    return {"held": found.held, "of": found.of, "share": RangeOut.showing(found.share)}

@@ -6,7 +6,7 @@ from django.db.models import Q, Sum, Value
 from django.db.models.functions import Coalesce, Length
 
 from keencoat.core.errors import NotAllowedError
-from keencoat.jobs.models import Artwork, CoatPhoto, GridPhoto, Job
+from keencoat.jobs.models import Artwork, ArtworkPhoto, CoatPhoto, GridPhoto, Job, PiecePhoto
 from keencoat.shop.models import Workshop
 
 MOST_JOBS = 5000
@@ -30,6 +30,8 @@ def room_taken(workshop: Workshop) -> RoomTaken:
         (GridPhoto.objects, "grid__job__workshop", ("original", "upright")),
         (CoatPhoto.objects, "job__workshop", ("original", "bare", "upright")),
         (Artwork.objects, "job__workshop", ("source",)),
+        (ArtworkPhoto.objects, "made__job__workshop", ("original", "upright", "difference")),
+        (PiecePhoto.objects, "piece__batch__job__workshop", ("original", "upright", "difference")),
     ):
         found = rows.filter(_whole_shop(workshop, path))
         photos += found.count()

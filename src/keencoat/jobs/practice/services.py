@@ -26,12 +26,14 @@ from keencoat.core.substrate import find_substrate
 from keencoat.jobs.artwork.models import ArtworkBurn, ArtworkPhoto
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.photos import Ask, compare_photo, keep_photo_of, tell_trouble
+from keencoat.jobs.batch.services.moving import find_batch_piece
+from keencoat.jobs.batch.services.photos import compare_piece_photo, keep_piece_photo
 from keencoat.jobs.coat.services.putting_on import put_coat_on
 from keencoat.jobs.grid.services.drawing import find_grid, piece_of
 from keencoat.jobs.job.driving import unpack
 from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
-from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, Practice, TestGrid
+from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, PiecePhoto, Practice, TestGrid
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Machine, TurningDevice, Workshop, machine_of
@@ -242,13 +244,38 @@ def run_art_photo(photo_id: int, trouble: str) -> None:
     compare_photo(photo)
 
 
+def ask_piece_shot(workshop: Workshop, piece_id: int, trouble: str, at: datetime, ask: Ask) -> PiecePhoto:
+    """`ask` that a washed piece of a practice batch is photographed, and compared with what was expected."""
+    require_known(trouble, [t.value for t in Trouble], "trouble")
+    practice_of(find_batch_piece(workshop, piece_id).batch.job)
+    # Taken when the worker comes to it.
+    return keep_piece_photo(workshop, piece_id, PiecePhoto(at=at, original=b"", kind="JPEG", simulated=True), ask)
+
+
+def run_piece_photo(photo_id: int, trouble: str) -> None:
+    """Take the photo of a piece of a batch, if it is one of practice, and compare it. The worker's part; does nothing
+    for one that was replaced."""
+    photo = PiecePhoto.objects.select_related("piece__burn", "piece__batch__made__artwork").filter(pk=photo_id).first()
+    if photo is None:
+        return
+    if photo.simulated and not photo.original and photo.piece.burn:
+        photo.original = _burned_shot(photo.piece.burn, photo.pk, Trouble(trouble))
+        PiecePhoto.objects.filter(pk=photo_id).update(original=photo.original)
+    compare_piece_photo(photo)
+
+
 def _shot_of(photo: ArtworkPhoto, trouble: Trouble) -> bytes:
-    job = find_job(photo.made.job.workshop, photo.made.job_id)
-    practice = practice_of(job)
     burn = ArtworkBurn.objects.filter(made=photo.made, number=photo.number, moves__isnull=False).last()
     if burn is None:
         raise NotAllowedError("This piece is not there any more.", field="state", hint="Burn it again.")
-    pose = draw_pose(np.random.default_rng([practice.seed, photo.made.artwork_id, burn.pk, photo.pk]))
+    return _burned_shot(burn, photo.pk, trouble)
+
+
+def _burned_shot(burn: ArtworkBurn, photo_id: int, trouble: Trouble) -> bytes:
+    """What the simulated phone takes of a washed piece; each photo has a pose of its own."""
+    job = find_job(burn.made.job.workshop, burn.made.job_id)
+    practice = practice_of(job)
+    pose = draw_pose(np.random.default_rng([practice.seed, burn.made.artwork_id, burn.pk, photo_id]))
     washed = washed_piece(job, job.machine.to_core(), face_under(burn, job), burn)
     seed = practice.seed % 100_000 + burn.pk
     camera = GridCamera(washed, pose, seed, trouble, job.is_seen_through)

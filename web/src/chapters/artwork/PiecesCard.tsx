@@ -7,9 +7,10 @@ import type { Job } from '../../api/types'
 import { CornerMarker } from '../../ui/CornerMarker'
 import { FilePick } from '../../ui/FilePick'
 import { Problem } from '../../ui/feedback'
-import { Button, Card, Figures } from '../../ui/parts'
-import { dayAndClock, percent } from '../../ui/units'
+import { Button, Card } from '../../ui/parts'
+import { dayAndClock } from '../../ui/units'
 import { LaserProgress } from '../grid/LaserProgress'
+import { Likeness } from './Likeness'
 import type { Artwork } from './useArtworkEdit'
 
 type Photo = Schema<'ArtPhotoOut'>
@@ -158,60 +159,3 @@ function Compared({ job, photo }: { job: Job; photo: Photo }) {
     </section>
   )
 }
-
-function Likeness({ alike, upright, off }: { alike: Schema<'LikenessOut'>; upright: string; off: string }) {
-  const [right, up] = alike.shift_mm ?? []
-  return (
-    <>
-      <div className="grid gap-3 sm:grid-cols-2">
-        <figure>
-          <img
-            src={upright}
-            alt="The piece straight on, turned as the artwork is"
-            className="w-full rounded-lg"
-          />
-          <figcaption className="mt-1 text-sm text-soft">As it came out</figcaption>
-        </figure>
-        <figure>
-          <img
-            src={off}
-            alt="Where there is less mark than expected, in blue, and more, in orange"
-            className="w-full rounded-lg"
-          />
-          <figcaption className="mt-1 text-sm text-soft">
-            Blue: less mark than expected. Orange: more.
-          </figcaption>
-        </figure>
-      </div>
-      <Figures
-        rows={[
-          ['off by, in millimetre squares', `${alike.off_l.toFixed(1)} L*`],
-          ['a tenth of them by more than', `${alike.off_l_most.toFixed(1)} L*`],
-          ['on the whole', lean(alike.lean_l)],
-          ['under four fifths of what was meant', percent(alike.faint_share)],
-          [
-            'moved',
-            right === undefined || up === undefined
-              ? 'not told: the edges do not stand out'
-              : Math.hypot(right, up) < LEAST_MM
-                ? 'less than 0.05 mm'
-                : `${Math.abs(right).toFixed(2)} mm ${right > 0 ? 'right' : 'left'}, ${Math.abs(up).toFixed(2)} mm ${up > 0 ? 'up' : 'down'}`,
-          ],
-        ]}
-      />
-      {!alike.anchored && (
-        <p className="mt-2 text-sm text-soft">
-          Bare ground and a full mark are not both in the picture: only its greys are compared with each
-          other.
-        </p>
-      )}
-    </>
-  )
-}
-
-const LEAST_MM = 0.05
-
-const lean = (l: number) =>
-  Math.abs(l) < 0.5
-    ? 'neither lighter nor darker'
-    : `${Math.abs(l).toFixed(1)} L* ${l > 0 ? 'lighter' : 'darker'}`

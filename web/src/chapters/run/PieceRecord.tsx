@@ -7,7 +7,9 @@ import { Loading, Problem } from '../../ui/feedback'
 import { Button, Card, Figures } from '../../ui/parts'
 import { clock, dayAndClock, useUnits } from '../../ui/units'
 import { SteadyPicture } from '../../ui/SteadyPicture'
+import { LaterLooks } from './LaterLooks'
 import { lookOf, PieceLook } from './PieceLook'
+import { PiecePhoto } from './PiecePhoto'
 import { isLost, namesOf } from './taskWords'
 import type { BatchDeeds } from './useBatchDeeds'
 
@@ -124,6 +126,16 @@ export function PieceRecord({
               />
             )}
           </div>
+          {(row.state === 'washed' || row.state === 'looked') && (
+            <div className="sm:col-span-2">
+              <PiecePhoto job={job} record={record.data} />
+            </div>
+          )}
+          {row.state === 'looked' && (
+            <div className="sm:col-span-2">
+              <LaterLooks job={job} record={record.data} />
+            </div>
+          )}
           <ol className="mt-3 text-sm text-soft sm:col-span-2">
             {record.data.log.map((step) => (
               <li key={`${step.at} ${step.to}`}>

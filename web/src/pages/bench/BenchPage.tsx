@@ -8,6 +8,7 @@ import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Button, Card, LinkButton } from '../../ui/parts'
 import { clock, showEnergy, useUnits } from '../../ui/units'
 import { countdown, useServerNow } from '../../ui/useNow'
+import { AgainCard } from './AgainCard'
 import { DryingCard } from '../../chapters/coat/DryingCard'
 import { RoomForm } from '../../chapters/coat/RoomForm'
 
@@ -106,6 +107,7 @@ export function BenchPage() {
                 </Button>
               )}
             </Card>
+            <AgainCard />
             <Card title="Room">
               <RoomForm room={bench.data.room} />
             </Card>

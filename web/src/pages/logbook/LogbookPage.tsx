@@ -7,6 +7,7 @@ import { useCatalogue, useMachines } from '../../api/hooks'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { SelectField, TextField } from '../../ui/form'
 import { Button } from '../../ui/parts'
+import { LastedCard } from './LastedCard'
 import { dayAndClock, showEnergy } from '../../ui/units'
 
 export default function LogbookPage() {
@@ -40,6 +41,7 @@ export default function LogbookPage() {
   return (
     <>
       <h1 className="mb-4 text-2xl font-bold">Logbook</h1>
+      {!searching && <LastedCard />}
       <div className="mb-4 grid gap-3 sm:grid-cols-2 lg:grid-cols-4" role="search">
         <TextField
           label="Words"

@@ -1,8 +1,9 @@
 """Photos of finished pieces beside what was expected of them."""
 
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import datetime, timedelta
+from typing import Any, Protocol
 
 import numpy as np
 from django.db import transaction
@@ -15,6 +16,7 @@ from keencoat.jobs.artwork.models import ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.making import ArtBase, base_of, burned_of, made_of
 from keencoat.jobs.artwork.services.versions import keep_version
+from keencoat.jobs.job.kept_photo import Corners
 from keencoat.jobs.job.room_taken import require_room_for_photo
 from keencoat.jobs.job.services import find_job, take_turn
 from keencoat.shop.access import find_one, require_version, within_reach
@@ -59,13 +61,13 @@ def compare_photo(photo: ArtworkPhoto) -> None:
     reason, and one that was thrown away or compared meanwhile is left alone."""
     workshop = photo.made.job.workshop
     try:
-        shot = _shot_of(workshop, photo, None)
+        shot = shot_of(workshop, ShotWanted(photo.made, photo.number, bytes(photo.original)))
     except KeenCoatError as error:
         shot = ArtShot(photo.kind, trouble=error)
     with transaction.atomic():
         kept = ArtworkPhoto.objects.select_for_update().filter(pk=photo.pk).first()
         if kept is not None and kept.is_waiting:
-            _take_in(kept, shot)
+            take_shot_in(kept, shot)
             kept.save()
 
 
@@ -92,13 +94,13 @@ def mark_art_photo(
     somebody did so since version `seen`."""
     photo = find_art_photo(workshop, photo_id)
     require_version(photo, seen, "photo's corners")
-    shot = _shot_of(workshop, photo, points)
+    shot = shot_of(workshop, ShotWanted(photo.made, photo.number, bytes(photo.original), points))
     with transaction.atomic():
         take_turn(workshop, "photo", artworks=photo.made.artwork_id)
         photo = find_art_photo(workshop, photo_id)
         require_version(photo, seen, "photo's corners")
         photo.version = seen + 1
-        _take_in(photo, shot)
+        take_shot_in(photo, shot)
         photo.save()
     return photo
 
@@ -129,8 +131,21 @@ def expected_on(made: ArtworkVersion, base: ArtBase, number: int) -> Floats:
     return face
 
 
-def _shot_of(workshop: Workshop, photo: ArtworkPhoto, points: list[tuple[float, float]] | None) -> ArtShot:
-    made = photo.made
+@dataclass(frozen=True)
+class ShotWanted:
+    """A photo to be compared: with which version of an artwork, which piece of a list (from 0), and the piece's corners
+    where somebody marked them."""
+
+    made: ArtworkVersion
+    number: int
+    data: bytes
+    points: list[tuple[float, float]] | None = None
+
+
+def shot_of(workshop: Workshop, wanted: ShotWanted) -> ArtShot:
+    """What a photo shows of a finished piece beside what was expected of it. Raises NotAllowedError where another
+    setting was locked since, BadValueError for what is no photo."""
+    made = wanted.made
     base = base_of(find_job(workshop, made.job_id))
     if base.key[1] != made.lock_version:
         raise NotAllowedError(
@@ -139,9 +154,9 @@ def _shot_of(workshop: Workshop, photo: ArtworkPhoto, points: list[tuple[float, 
             hint="Compare pieces before another setting is locked.",
         )
     face = _face_of(base.piece)
-    marked = check_points(points, face.frame) if points is not None else None
-    expected = expected_on(made, base, photo.number)
-    return aside(read_art_shot, bytes(photo.original), face, expected, base.look.look, marked)
+    marked = check_points(wanted.points, face.frame) if wanted.points is not None else None
+    expected = expected_on(made, base, wanted.number)
+    return aside(read_art_shot, wanted.data, face, expected, base.look.look, marked)
 
 
 def _face_of(piece: FlatPiece) -> SeenFace:
@@ -149,7 +164,18 @@ def _face_of(piece: FlatPiece) -> SeenFace:
     return SeenFace(frame, piece.width_mm, piece.height_mm)
 
 
-def _take_in(photo: ArtworkPhoto, shot: ArtShot) -> None:
+class ShownBeside(Protocol):
+    """A kept photo that has a picture of what differs."""
+
+    kind: str
+    difference: Any
+
+    def take_reading(self, points: Corners, reading: object, upright: bytes | None) -> None: ...
+    def take_trouble(self, trouble: KeenCoatError | None, marked: Corners | None) -> None: ...
+
+
+def take_shot_in(photo: ShownBeside, shot: ArtShot) -> None:
+    """Keep with a photo what it shows, or why it shows nothing."""
     photo.kind, photo.difference = shot.kind, None
     points = shot.outline.points if shot.outline else None
     if shot.likeness is None:

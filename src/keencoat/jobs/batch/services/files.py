@@ -8,6 +8,7 @@ from keencoat.core.piece import RoundPiece
 from keencoat.core.safety import gate_holds
 from keencoat.jobs.artwork.services.files import Taken, gcode_of
 from keencoat.jobs.artwork.services.making import base_of
+from keencoat.jobs.batch.services.moving import number_on_list
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import Batch, BatchPiece, Job, Placing
 from keencoat.jobs.placing.services.files import placed_gcode, strip_gcode, turned_gcode
@@ -47,7 +48,7 @@ def turn_gcode(batch: Batch, pieces: Sequence[BatchPiece], strip: int, at: datet
         wanted = {(p.number, p.pocket) for p in pieces}
         return load_gcode(take_seats(job, batch.jig, wanted, f"turn {pieces[0].turn}"))
     piece = pieces[0]
-    taken = Taken(artwork, base, piece.number - 1 if piece.name else 0)
+    taken = Taken(artwork, base, number_on_list(piece))
     return _by_placing(placing_of(job), taken, strip)
 
 

@@ -61,6 +61,11 @@ def _note(piece: BatchPiece, to: PieceState, by: str, at: datetime) -> None:
     piece.log = [*piece.log, {"to": to.value, "by": by, "at": at.isoformat()}]
 
 
+def number_on_list(piece: BatchPiece) -> int:
+    """Which piece of a list of names it carries, from 0; 0 where all carry the same."""
+    return piece.number - 1 if piece.name else 0
+
+
 AskBurn = Callable[[ArtworkBurn], None]
 
 
@@ -110,7 +115,7 @@ def move_pieces(
 def _practice_burn(workshop: Workshop, batch: Batch, piece: BatchPiece, at: datetime, ask: AskBurn) -> ArtworkBurn:
     if batch.made is None:
         raise NotAllowedError("This batch has no artwork.", hint="Close it, and begin one with artwork.")
-    burn = ask_art_burn(workshop, batch.made.artwork_id, piece.number - 1 if piece.name else 0, at)
+    burn = ask_art_burn(workshop, batch.made.artwork_id, number_on_list(piece), at)
     ask(burn)
     return burn
 

@@ -14,6 +14,7 @@ from django.utils import timezone
 from keencoat.jobs.artwork.services.burning import mend_art_burns
 from keencoat.jobs.artwork.services.packing import mend_packs
 from keencoat.jobs.artwork.services.photos import mend_art_photos
+from keencoat.jobs.batch.services.photos import mend_piece_photos
 from keencoat.jobs.grid.services.lost_burns import mend_burns
 from keencoat.jobs.tasks import art_burn, art_pack, burn
 from keencoat.shop.once import forget_deeds
@@ -47,6 +48,7 @@ def _look_after() -> None:
             mend_burns(timezone.now(), burn.defer)
             mend_art_burns(timezone.now(), art_burn.defer)
             mend_art_photos(timezone.now())
+            mend_piece_photos(timezone.now())
             mend_packs(timezone.now(), art_pack.defer)
             if time.monotonic() - tidied > _TIDY_S:
                 forget_deeds(timezone.now())
