@@ -60,7 +60,7 @@ def test_no_step_of_a_run_sheet_asks_for_what_harms_the_piece(choice):
         a for a in (*cleaning_of(substrate).agents, *agents_of(coat)) if coat.is_put_on and clash_of(substrate, a)
     ]
     assert any(line.label == "Clean first" and line.value == cleaning_of(substrate).text for line in steps)
-    assert [f.agent for f in finishes_of(process, substrate)] == [
+    assert [f.agent or "" for f in finishes_of(process, substrate)] == [
         line.value for section in sheet.sections if section.title == "Finish" for line in section.lines if line.tick
     ]
 
@@ -109,7 +109,26 @@ def test_the_reason_stands_where_the_coat_is_chosen_and_before_the_beam():
 def test_baths_by_metal():
     baths = {key: {f.agent for f in finishes_of(_process("resist"), SUBSTRATES[key])} for key in ("brass", "aluminium")}
     assert baths == {"brass": {Agent.FERRIC_CHLORIDE}, "aluminium": {Agent.COPPER_SULPHATE}}
-    assert {f.agent for f in finishes_of(_process("reveal"), SUBSTRATES["painted_tile"])} == {Agent.WATER_CLEAR}
+
+
+def test_what_comes_after_the_last_look():
+    """Common practice, no source: reveals take a clear coat of water, fused marks none; glass dust is sharp."""
+    by_process = {
+        key: finishes_of(_process(key), SUBSTRATES[piece])
+        for key, piece in (
+            ("reveal", "painted_tile"), ("fuse", "white_glazed_tile"), ("frost", "soda_lime_glass"),
+            ("back_engrave", "clear_acrylic"), ("ablate", "powder_coated_steel"), ("protect", "clear_acrylic"),
+        )
+    }  # fmt: skip
+    agents = {key: {f.agent for f in found if f.agent} for key, found in by_process.items()}
+    assert agents["reveal"] == {Agent.WATER_CLEAR}
+    assert agents["ablate"] == {Agent.FILL}
+    assert agents["fuse"] == agents["frost"] == agents["back_engrave"] == agents["protect"] == set()
+    assert "sharp" in by_process["frost"][0].caution
+    assert [f.label for f in by_process["fuse"]] == ["No clear coat", "Pads"]
+    assert by_process["reveal"][0].minutes == (480, 1440)
+    for found in by_process.values():
+        assert all(0 <= f.minutes[0] <= f.minutes[1] for f in found)
 
 
 def _process(key):
