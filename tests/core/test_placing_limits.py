@@ -111,6 +111,11 @@ def test_touches_are_off_from_three_times_their_doubt():
         worst, codes = with_first_at(radius)
         assert codes == (["point-off"] if worst >= 0.45 else [])
     assert with_first_at(50.8)[0] < 0.45 < with_first_at(52.0)[0]
+    # Of four every three agree: the one that lies furthest off the circle of the rest is named.
+    at = [(50 * math.cos(a), 50 * math.sin(a)) for a in (0.0, 1.3, 2.6)] + [(56 * math.cos(4.4), 56 * math.sin(4.4))]
+    for turn in range(4):
+        (finding,) = disc_through([*at[turn:], *at[:turn]]).findings
+        assert finding.figures["number"] == 3 - turn
     # Four: the worse fit of three free figures is doubted as Σ off² over one.
     four = disc_through([(50.5, 0), (0, 50), (-50, 0), (0, -50)])
     off = np.array(four.off_mm)
@@ -180,6 +185,9 @@ def test_straight_art_is_parted_as_it_bends():
     parts = int((task.moves.power_pct > 0).sum())
     strays = (40 / parts) ** 2 / (8 * art.tip_mm)
     assert strays <= 0.02 < (40 / max(1, parts - 1)) ** 2 / (8 * art.tip_mm)
+    # A move that goes nowhere has no speed of its own to change.
+    twice = replace(line, x_mm=np.full(2, left), y_mm=np.full(2, middle))
+    assert turned.moves(twice, (left, middle)).speed_mm_s == pytest.approx([50, 50])
     on_cylinder = replace(turned, art=ArtOnWall(CYLINDER, ArtWay.STRAIGHT, 50))
     assert len(on_cylinder.moves(line, (0.0, 0.0))) == 2
     assert START.narrow_end is NarrowEnd.NEITHER

@@ -72,11 +72,16 @@ def _typed(spec: dict[str, Any]) -> dict[str, Any]:
     return {"words": "", "outlines": False, "each_group": False} | spec
 
 
+def _as_it_lies(likeness: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 told no more of how a whole mark lies than how far it was moved."""
+    return {"askew_deg": None, "size_pct": None} | likeness
+
+
 SHAPES = {
     shape.name: shape
     for shape in (
         StoredShape("amounts"),
-        StoredShape("artwork-likeness"),
+        StoredShape("artwork-likeness", (_as_it_lies,)),
         StoredShape("artwork-spec", (_along, _typed)),
         StoredShape("coat-reading"),
         StoredShape("corners"),

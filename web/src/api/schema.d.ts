@@ -5940,6 +5940,8 @@ export interface components {
         LikenessOut: {
             /** Anchored */
             anchored: boolean;
+            /** Askew Deg */
+            askew_deg: number | null;
             /** Faint Share */
             faint_share: number;
             /** Lean L */
@@ -5950,6 +5952,8 @@ export interface components {
             off_l_most: number;
             /** Shift Mm */
             shift_mm: number[] | null;
+            /** Size Pct */
+            size_pct: number[] | null;
             /** Turned Deg */
             turned_deg: number;
         };

@@ -12,6 +12,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.artwork.burned import FAINT_UNDER
+from keencoat.core.artwork.landing import Landing, landing_of
 from keencoat.core.artwork.tone_curve import Look
 from keencoat.core.errors import BadValueError, KeenCoatError
 from keencoat.core.vision import (
@@ -52,19 +53,21 @@ class Likeness:
 
     off_l: mean L* difference; off_l_most: that of the tenth square in a hundred from the worst; lean_l: mean with its
     sign, over nothing where the piece is lighter. faint_share: of squares that should be marked, those under four
-    fifths of what was expected. shift_mm: how far right and up of its place the mark lies, None where it had to be laid
-    on by its own shape, since the piece's edges do not stand out; turned_deg: by how much the
-    photo was turned, counterclockwise. anchored: whether ground and full mark were both in the photo; if not, greys
-    were only compared with each other.
+    fifths of what was expected. turned_deg: by how much the photo was turned, counterclockwise. anchored: whether
+    ground and full mark were both in the photo; if not, greys were only compared with each other. How the mark as a
+    whole lies on the piece, None where it had to be laid on by its own shape, since the piece's edges do not stand out:
+    shift_mm right and up of its place, askew_deg turned counterclockwise, size_pct wider and higher than it was meant.
     """
 
     off_l: float
     off_l_most: float
     lean_l: float
     faint_share: float
-    shift_mm: tuple[float, float] | None
     turned_deg: float
     anchored: bool
+    shift_mm: tuple[float, float] | None
+    askew_deg: float | None
+    size_pct: tuple[float, float] | None
 
 
 @dataclass(frozen=True, eq=False)
@@ -141,7 +144,8 @@ def _outlines(photo: Photo, face: SeenFace, expected: Floats) -> list[tuple[Seen
 @dataclass(frozen=True, eq=False)
 class _Squared:
     """A photo squared up and turned: how well it looks like what was expected, by which outline, whether that is the
-    piece's own, turned by how much, where in it the piece is to be seen, and how far right and up it was moved back."""
+    piece's own, turned by how much, where in it the piece is to be seen, and how the mark lay before it was laid
+    back."""
 
     like: float
     outline: SeenOutline
@@ -149,7 +153,7 @@ class _Squared:
     turned_deg: float
     rgb: Pixels
     inside: np.ndarray
-    shift_mm: tuple[float, float] = (0.0, 0.0)
+    landing: Landing | None = None
 
 
 def _turned(photo: Photo, way: tuple[SeenOutline, bool], expected: Floats, look: Look, face: SeenFace) -> _Squared:
@@ -248,22 +252,25 @@ def _without_slope(face: Floats) -> Floats:
     return np.asarray(face - (terms @ np.linalg.lstsq(terms, face.ravel(), rcond=None)[0]).reshape(face.shape))
 
 
-def _moved(squared: _Squared, expected: Floats, look: Look) -> _Squared:
-    """The picture moved onto what was expected."""
-    rgb, inside = squared.rgb, squared.inside
-    window = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), PX_PER_MM / 2)
-    seen, meant = (_without_slope(np.asarray(face)) * window for face in (_seen(rgb, look), expected))
-    seen, meant = ((face / max(1e-6, float(face.std()))).astype(np.float32) for face in (seen, meant))
-    (right, down), _ = cv2.phaseCorrelate(meant, seen)
-    if max(abs(right), abs(down)) > _MOST_SHIFT_MM * PX_PER_MM:
+def _moved(squared: _Squared, expected: Floats, look: Look, most_mm: float = _MOST_SHIFT_MM) -> _Squared:
+    """The picture laid back onto what was expected, from where the mark as a whole lies."""
+    window = cv2.GaussianBlur(squared.inside.astype(np.float32), (0, 0), PX_PER_MM / 2)
+    pair = (_without_slope(np.asarray(face)) * window for face in (_seen(squared.rgb, look), expected))
+    seen, meant = ((face / max(1e-6, float(face.std()))).astype(np.float32) for face in pair)
+    landing = landing_of(seen, meant, most_mm * PX_PER_MM)
+    if landing is None:
         return squared
-    matrix = np.array([[1, 0, -right], [0, 1, -down]], dtype=np.float32)
-    size = rgb.shape[1], rgb.shape[0]
-    rgb = np.asarray(cv2.warpAffine(rgb, matrix, size, borderMode=cv2.BORDER_REPLICATE), dtype=np.uint8)
-    like = _alike(_shrunk(_seen(rgb, look)), _shrunk(expected), _coarse(inside) > 0)
-    if like < squared.like:
-        return squared
-    return replace(squared, like=like, rgb=rgb, shift_mm=(right / PX_PER_MM, -down / PX_PER_MM))
+    rgb = np.asarray(landing.laid_back(squared.rgb), dtype=np.uint8)
+    like = _alike(_shrunk(_seen(rgb, look)), _shrunk(expected), _coarse(squared.inside) > 0)
+    return replace(squared, like=like, rgb=rgb, landing=landing) if like > squared.like else squared
+
+
+def _lies(landing: Landing | None) -> tuple[tuple[float, float], float, tuple[float, float]]:
+    """How the mark lies, in mm right and up, degrees and per cent."""
+    if landing is None:
+        return (0.0, 0.0), 0.0, (0.0, 0.0)
+    shift = landing.right_px / PX_PER_MM, -landing.down_px / PX_PER_MM
+    return shift, landing.turn_deg, (landing.wider_pct, landing.higher_pct)
 
 
 def _compared(squared: _Squared, expected: Floats, look: Look) -> tuple[Likeness, Floats]:
@@ -289,9 +296,9 @@ def _compared(squared: _Squared, expected: Floats, look: Look) -> tuple[Likeness
         float(np.quantile(np.abs(off[counts]), 0.9)),
         float(off[counts].mean()),
         float((seen_mm < FAINT_UNDER * meant_mm)[some].mean()) if some.any() else 0.0,
-        squared.shift_mm if squared.by_piece else None,
         squared.turned_deg,
         anchored,
+        *(_lies(squared.landing) if squared.by_piece else (None, None, None)),
     )
     fine, meant = (
         cv2.GaussianBlur(np.clip(f, 0, 1).astype(np.float32), (0, 0), PX_PER_MM / 4) for f in (fullness, expected)

@@ -213,9 +213,11 @@ class LikenessOut(Shown):
     off_l_most: float
     lean_l: float
     faint_share: float
-    shift_mm: list[float] | None
     turned_deg: float
     anchored: bool
+    shift_mm: list[float] | None
+    askew_deg: float | None
+    size_pct: list[float] | None
 
 
 class ArtPhotoOut(Shown):

@@ -49,6 +49,7 @@ export function Likeness({
                 ? 'less than 0.05 mm'
                 : `${Math.abs(right).toFixed(2)} mm ${right > 0 ? 'right' : 'left'}, ${Math.abs(up).toFixed(2)} mm ${up > 0 ? 'up' : 'down'}`,
           ],
+          ...whole(alike),
         ]}
       />
       {!alike.anchored && (
@@ -62,6 +63,26 @@ export function Likeness({
 }
 
 const LEAST_MM = 0.05
+const LEAST_DEG = 0.2
+const LEAST_PCT = 0.4
+
+/** How the whole mark lies besides: turned, too wide, too high. A photo tells no less than these. */
+function whole({ askew_deg, size_pct }: Schema<'LikenessOut'>): [string, string][] {
+  if (askew_deg === null || !size_pct) return []
+  const [wider = 0, higher = 0] = size_pct
+  const size = (pct: number, more: string, less: string) =>
+    Math.abs(pct) < LEAST_PCT ? 'as meant' : `${Math.abs(pct).toFixed(1)} % ${pct > 0 ? more : less}`
+  return [
+    [
+      'askew',
+      Math.abs(askew_deg) < LEAST_DEG
+        ? `less than ${LEAST_DEG}°`
+        : `${Math.abs(askew_deg).toFixed(1)}° ${askew_deg > 0 ? 'counterclockwise' : 'clockwise'}`,
+    ],
+    ['across', size(wider, 'too wide', 'too narrow')],
+    ['upwards', size(higher, 'too high', 'too low')],
+  ]
+}
 
 const lean = (l: number) =>
   Math.abs(l) < 0.5

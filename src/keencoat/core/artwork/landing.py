@@ -1,0 +1,84 @@
+"""How a whole mark lies against where it was meant: shifted, turned, too wide or too high.
+
+First where both pictures correlate most, shifts alone (by their Fourier transforms), then the affine change that
+enhances their correlation (Evangelidis & Psarakis 2008), told as a turn and as sizes along both sides.
+"""
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from keencoat.core.vision import Floats
+
+_STEPS, _ENOUGH, _SOFT_PX = 60, 1e-6, 5
+_MOST_PCT, _MOST_TURN_DEG = 20.0, 15.0
+
+
+@dataclass(frozen=True, eq=False)
+class Landing:
+    """Where a mark lies: its middle so far right of where it was meant and down from there, px; turned
+    counterclockwise, degrees; wider and higher by so many per cent, along its own sides. `matrix` (2, 3) takes places
+    as meant to places as seen."""
+
+    right_px: float
+    down_px: float
+    turn_deg: float
+    wider_pct: float
+    higher_pct: float
+    matrix: np.ndarray
+
+    def laid_back(self, picture: np.ndarray) -> np.ndarray:
+        """A picture with its mark moved to where it was meant."""
+        how = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+        size = picture.shape[1], picture.shape[0]
+        return np.asarray(cv2.warpAffine(picture, self.matrix, size, flags=how, borderMode=cv2.BORDER_REPLICATE))
+
+
+def landing_of(seen: Floats, meant: Floats, most_px: float) -> Landing | None:
+    """How the mark in `seen` lies against `meant`, both (rows, columns) and the more the more mark; at most so far
+    away. None where nothing is to be found, and where it would be another mark: a fifth wider or narrower, or turned by
+    more than 15°."""
+    seen, meant = (np.asarray(face, dtype=np.float32) for face in (seen, meant))
+    right, down = shift_between(seen, meant, most_px)
+    start = np.array([[1, 0, right], [0, 1, down]], dtype=np.float32)
+    steps = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, _STEPS, _ENOUGH)
+    whole = np.ones(seen.shape, np.uint8)
+    try:
+        _, found = cv2.findTransformECC(meant, seen, start, cv2.MOTION_AFFINE, steps, whole, _SOFT_PX)
+    except cv2.error:
+        return None
+    landing = _read(np.asarray(found, dtype=float), seen.shape)
+    far = math.hypot(landing.right_px, landing.down_px) > most_px
+    sizes = (abs(landing.wider_pct), abs(landing.higher_pct))
+    return None if far or max(sizes) > _MOST_PCT or abs(landing.turn_deg) > _MOST_TURN_DEG else landing
+
+
+def shift_between(seen: Floats, meant: Floats, most_px: float) -> tuple[float, float]:
+    """How far right and down `seen` lies of `meant`, px, where both correlate most; at most so far away."""
+    rows, columns = (cv2.getOptimalDFTSize(2 * side) for side in seen.shape)
+    one, other = (np.fft.rfft2(face - face.mean(), (rows, columns)) for face in (seen, meant))
+    alike = np.fft.irfft2(one * np.conj(other), (rows, columns))
+    reach = min(math.floor(most_px), min(seen.shape) - 1)
+    near = np.roll(alike, (reach, reach), (0, 1))[: 2 * reach + 1, : 2 * reach + 1]
+    down, right = np.unravel_index(int(near.argmax()), near.shape)
+    return float(right - reach), float(down - reach)
+
+
+def _read(matrix: np.ndarray, shape: tuple[int, ...]) -> Landing:
+    middle = np.array([(shape[1] - 1) / 2, (shape[0] - 1) / 2, 1.0])
+    right, down = matrix @ middle - middle[:2]
+    own = matrix[:, :2]
+    # Rows run down the picture: what is counted from x towards y there turns clockwise.
+    clockwise = math.atan2(own[1, 0] - own[0, 1], own[0, 0] + own[1, 1])
+    cos, sin = math.cos(clockwise), math.sin(clockwise)
+    sizes = np.array([[cos, sin], [-sin, cos]]) @ own
+    return Landing(
+        float(right),
+        float(down),
+        -math.degrees(clockwise),
+        100 * (float(sizes[0, 0]) - 1),
+        100 * (float(sizes[1, 1]) - 1),
+        matrix,
+    )
