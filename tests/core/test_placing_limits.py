@@ -17,7 +17,15 @@ from keencoat.core.placing.level import levelling_of, supports_of
 from keencoat.core.placing.spec import start_of_placing
 from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
-from keencoat.core.placing.turning import StandsInFor, TurnCalibration, TurningDevice, TurningKind
+from keencoat.core.placing.turning import (
+    StandsInFor,
+    TickPair,
+    TurnCalibration,
+    TurningDevice,
+    TurningKind,
+    calibrate,
+    of_seam,
+)
 from keencoat.core.placing.wall import ArtOnWall, ArtWay, TaperedWall
 from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import Setting
@@ -191,3 +199,46 @@ def test_straight_art_is_parted_as_it_bends():
     on_cylinder = replace(turned, art=ArtOnWall(CYLINDER, ArtWay.STRAIGHT, 50))
     assert len(on_cylinder.moves(line, (0.0, 0.0))) == 2
     assert START.narrow_end is NarrowEnd.NEITHER
+
+
+def test_chords_of_a_disc_that_is_as_large_as_told_say_no_more():
+    ends = [(50 * math.cos(a) + 7, 50 * math.sin(a) - 3) for a in (0.2, 2.4, 1.7, 4.6)]
+    assert disc_from_chords(ends[:2], ends[2:], told_mm=101).findings == ()
+    (finding,) = disc_from_chords(ends[:2], ends[2:], told_mm=97).findings
+    assert (finding.code, finding.figures["found_mm"]) == ("not-as-told", pytest.approx(100))
+
+
+def test_a_seam_closes_after_whole_turns_from_one_to_twenty():
+    for turns in (1, 2, 20):
+        assert of_seam(turns, 0.5, 250).asked_turns == turns
+    for turns in (0, 21, 1.5):
+        with pytest.raises(BadValueError):
+            of_seam(turns, 0.5, 250)
+
+
+def test_the_range_of_ticks_that_disagree_is_students():
+    """Two pairs of one turn, 1.2 mm apart on 250: each 0.6 mm off the line where the tape doubts 0.3: spread √8 over
+    one degree of freedom, Student's 6.3138 (Abramowitz & Stegun 1964, table 26.10) in the place of 1.6449."""
+    pairs = [TickPair(1, 250 + off, 250) for off in (-0.6, 0.6)]
+    found = calibrate(CHUCK, pairs).mm_per_turn
+    sd = math.sqrt(8) * (0.3 / 250) / math.sqrt(2)
+    assert (found.low, found.high) == pytest.approx((120 / (1 + 6.3138 * sd), 120 / (1 - 6.3138 * sd)), rel=1e-4)
+    # A little more than the tape's own doubt is Student's too, no more than that is the tape's.
+    for off, wide in ((0.25, 6.3138 * 0.25 / 0.3 * math.sqrt(2)), (0.2, 1.6449)):
+        found = calibrate(CHUCK, [TickPair(1, 250 + o, 250) for o in (-off, off)]).mm_per_turn
+        assert found.low == pytest.approx(120 / (1 + wide * 0.3 / 250 / math.sqrt(2)), rel=1e-4)
+
+
+def test_art_turned_round_a_taper_keeps_its_side():
+    for way in ArtWay:
+        art = ArtOnWall(TAPER, way, 50, 40)
+        _, turns = art.onto(np.array([-5.0, 0.0, 5.0]), np.zeros(3))
+        assert turns[1] == pytest.approx(40)
+        assert turns[0] < turns[1] < turns[2]
+
+
+def test_a_device_that_cannot_follow_says_how_the_art_must_lie():
+    for axis, words in ((StandsInFor.X, "upright"), (StandsInFor.Y, "turned a quarter")):
+        device = TurningDevice(TurningKind.CHUCK, 120, axis)
+        with pytest.raises(BadValueError, match=words):
+            Turned(ArtOnWall(TAPER, ArtWay.LEVEL, 50), device, 80, FACE, axis is StandsInFor.X)
