@@ -19,19 +19,12 @@ from keencoat.jobs.practice.services import run_art_photo
 from tests.apps.conftest import wedge
 from tests.apps.test_artwork_chapter import COINS, LABELS, LEAVES, ask, bring, packed
 from tests.apps.test_faults import SETTING
-from tests.apps.test_practice import burned, practised
+from tests.apps.test_practice import locked_practice, practised
 
 
 @pytest.fixture
 def tile(api):
-    """A practice tile with a locked setting."""
-    tile, grid = practised(api, "marker")
-    burned(api, grid)
-    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
-    said = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
-    api.rate(grid, lambda cell: said[cell["code"]])
-    api.lock(tile, api.get(f"/jobs/{tile['id']}/window")["recommendation"]["point"])
-    return tile
+    return locked_practice(api, "marker")
 
 
 def burn(api, art, piece=0):

@@ -19,7 +19,7 @@ from keencoat.shop.models import Machine
 from tests.apps.test_artwork_chapter import ask
 from tests.apps.test_jigs import TAGS, TRAY, text_of
 from tests.apps.test_placing_chapter import locked, tell
-from tests.apps.test_practice import burned, practised
+from tests.apps.test_practice import locked_practice
 
 GOGGLES = {"name": "Green goggles", "bands": [{"from_nm": 190, "to_nm": 540, "density": 6}]}
 
@@ -308,14 +308,7 @@ def test_a_reveal_is_finished_with_a_clear_coat_of_water(api):
 
 @pytest.fixture
 def tile(api):
-    """A practice tile with a locked setting."""
-    tile, grid = practised(api, "marker")
-    burned(api, grid)
-    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
-    said = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
-    api.rate(grid, lambda cell: said[cell["code"]])
-    api.lock(tile, api.get(f"/jobs/{tile['id']}/window")["recommendation"]["point"])
-    return tile
+    return locked_practice(api, "marker")
 
 
 def test_the_practice_laser_burns_a_batch(api, tile):

@@ -39,6 +39,17 @@ def burned(api, grid):
     return api.get(f"/burns/{burn['id']}")
 
 
+def locked_practice(api, scenario):
+    """A practice job whose setting is locked as its first photo leads to."""
+    job, grid = practised(api, scenario)
+    burned(api, grid)
+    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    said = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
+    api.rate(grid, lambda cell: said[cell["code"]])
+    api.lock(job, api.get(f"/jobs/{job['id']}/window")["recommendation"]["point"])
+    return job
+
+
 def test_a_queued_burn_is_on_the_queue_in_postgresql(api):
     _, grid = practised(api)
     burn = api.post(f"/grids/{grid['id']}/burns", {}, expect=201)

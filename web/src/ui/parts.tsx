@@ -73,6 +73,22 @@ export function Chip({ on, toggle, children }: { on: boolean; toggle: () => void
   )
 }
 
+/** How much of a burn is done, 0 to 1. */
+export function Progress({ share }: { share: number }) {
+  return (
+    <div
+      role="progressbar"
+      aria-label="Burned so far"
+      aria-valuenow={Math.round(100 * share)}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      className="mt-3 h-3 overflow-hidden rounded-full bg-line"
+    >
+      <div className="h-full bg-glaze transition-[width] duration-300" style={{ width: `${100 * share}%` }} />
+    </div>
+  )
+}
+
 /** Figures with their names, one a line. */
 export function Figures({ rows }: { rows: [string, ReactNode][] }) {
   return (

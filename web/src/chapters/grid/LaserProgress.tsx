@@ -2,7 +2,7 @@ import { Pause, Play, Square } from 'lucide-react'
 import type { Schema } from '../../api/client'
 import { isOver } from '../../api/hooks'
 import { Problem } from '../../ui/feedback'
-import { Button, Card, Figures } from '../../ui/parts'
+import { Button, Card, Figures, Progress } from '../../ui/parts'
 import { showMinutes } from '../../ui/units'
 
 /** How far the simulated laser is, with its words: stop, hold, go on. */
@@ -26,19 +26,7 @@ export function LaserProgress({
         {burn.state === 'queued' ? 'Waiting for a worker' : held ? 'Held' : over ? 'Done' : 'Burning'}
         {!over && burn.now_at && `, ${burn.now_at}`}
       </p>
-      <div
-        role="progressbar"
-        aria-label="Burned so far"
-        aria-valuenow={Math.round(100 * share)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        className="mt-3 h-3 overflow-hidden rounded-full bg-line"
-      >
-        <div
-          className="h-full bg-glaze transition-[width] duration-300"
-          style={{ width: `${100 * share}%` }}
-        />
-      </div>
+      <Progress share={share} />
       <Figures
         rows={[
           ['Lines', `${burn.lines_done} of ${burn.lines}`],

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
 import type { Job } from '../../api/types'
-import { Button, Card, FileLink } from '../../ui/parts'
+import { Button, Card, FileLink, Progress } from '../../ui/parts'
 import { useShortcuts } from '../../ui/shortcuts'
 import { clock, percent, showMinutes } from '../../ui/units'
 import { countdown, useServerNow } from '../../ui/useNow'
@@ -190,19 +190,7 @@ function Due({ task, batch, rows, laser }: { task: Task; batch: Batch; rows: Row
     : Math.min(1, whole ? gone / whole : 0)
   return (
     <>
-      <div
-        role="progressbar"
-        aria-label="Burned so far"
-        aria-valuenow={Math.round(100 * share)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        className="mt-3 h-4 overflow-hidden rounded-full bg-line"
-      >
-        <div
-          className="h-full bg-glaze transition-[width] duration-300"
-          style={{ width: `${100 * share}%` }}
-        />
-      </div>
+      <Progress share={share} />
       <p className="mt-2 text-lg" aria-live="polite">
         {laser
           ? `${laser.state === 'queued' ? 'Waiting for a worker' : percent(share)}, the practice laser runs ${batch.pace.toFixed(0)} times real`
