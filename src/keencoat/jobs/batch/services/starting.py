@@ -122,7 +122,7 @@ def start_batch(
     _require_practicable(job, wish)
     _require_placed(job, wish)
     seats = seats_of(job, wish)
-    require_gone_through(gate_of(job, job.pieces, at), ticks)
+    gone = _gone_through(member, job, ticks, at)
     warmth = warmth_for(job, wish.artwork)
     reading = lock.reading()
     batch = Batch.objects.create(
@@ -137,7 +137,7 @@ def start_batch(
         made=keep_version(wish.artwork, base_of(job), at) if wish.artwork else None,
         artwork_words=f"{wish.artwork.name} v{wish.artwork.version}" if wish.artwork else "",
         jig=wish.jig,
-        gate=[_gone_through(member, job, ticks, at)],
+        gate=[gone],
         gate_at=at,
         pace=max(1.0, warmth.seconds / USUAL_WALL_S) if warmth and job.is_practice else 1.0,
         burn_s=warmth.seconds if warmth else None,
@@ -176,20 +176,19 @@ def _require_placed(job: Job, wish: BatchWish) -> None:
 def go_through_again(member: Membership, batch: Batch, ticks: Mapping[str, str], at: datetime) -> None:
     """Go through the gate of an open batch once more. Raises BadValueError for what is not ticked."""
     job = lock_job(member.workshop, batch.job_id)
-    require_gone_through(gate_of(job, job.pieces, at), ticks)
+    gone = _gone_through(member, job, ticks, at)
     row = Batch.objects.select_for_update().get(pk=batch.pk)
-    row.gate = [*row.gate, _gone_through(member, job, ticks, at)]
+    row.gate = [*row.gate, gone]
     row.gate_at = at
     row.save(update_fields=["gate", "gate_at"])
 
 
 def _gone_through(member: Membership, job: Job, ticks: Mapping[str, str], at: datetime) -> dict[str, object]:
-    """Who ticked what, in the words that stood there."""
+    """Who ticked what, in the words that stood there. Raises BadValueError for what is not ticked."""
+    gate = gate_of(job, job.pieces, at)
+    require_gone_through(gate, ticks)
     return {
         "by": member.user.get_username(),
         "at": at.isoformat(),
-        "ticks": [
-            {"code": item.code, "text": item.text, "answer": ticks[item.code].strip()[:200]}
-            for item in gate_of(job, job.pieces, at)
-        ],
+        "ticks": [{"code": i.code, "text": i.text, "answer": ticks[i.code].strip()[:200]} for i in gate],
     }
