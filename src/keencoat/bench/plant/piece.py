@@ -261,6 +261,13 @@ class BurnedPiece:
         cv2.line(canvas, a, b, level, max(1, round(width_mm * PX_PER_MM)), cv2.LINE_AA, 4)
         part[...] = np.maximum(part, canvas / np.float32(255))
 
+    def turn(self, degrees: float) -> None:
+        """Turn what was burned counterclockwise about the middle: so the piece lay askew under the head."""
+        rows, columns = self.mark.shape
+        matrix = cv2.getRotationMatrix2D(((columns - 1) / 2, (rows - 1) / 2), degrees, 1.0)
+        for name in ("mark", "harm", "halo", "brown"):
+            setattr(self, name, _field(cv2.warpAffine(getattr(self, name), matrix, (columns, rows))))
+
     def _pit(self, stand: Stand) -> None:
         """A dot where the beam stood: as wide as its heat got, harmed in its middle where it got too hot."""
         m = self.material

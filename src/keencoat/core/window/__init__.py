@@ -15,7 +15,7 @@ from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, obs
 from keencoat.core.window.openers import Change, Opener
 from keencoat.core.window.places import PlaceOdds, place_odds
 from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
-from keencoat.core.window.predict import SettingOdds, next_band, odds_of, shares
+from keencoat.core.window.predict import SettingOdds, clean_and_harsh, next_band, odds_of, shares
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
@@ -64,6 +64,7 @@ __all__ = [
     "beyond_enough",
     "beyond_harm",
     "choose",
+    "clean_and_harsh",
     "coat_scatter",
     "fit_window",
     "hint_from_lines",

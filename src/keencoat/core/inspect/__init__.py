@@ -1,0 +1,33 @@
+"""Why a piece failed, and what to change: signs and the job's own evidence weighed against a table of causes.
+
+What others may use of it; within the folder, modules import each other directly.
+"""
+
+from keencoat.core.inspect.asking import TESTS, CheapTest
+from keencoat.core.inspect.case import Burned, Case, Conditions, Measured, Neighbour
+from keencoat.core.inspect.causes import CAUSES, Cause
+from keencoat.core.inspect.explain import Because, Explained, Ranked, chances_of, explain
+from keencoat.core.inspect.remedy import Action, Remedy
+from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, signs_of
+
+__all__ = [
+    "CAUSES",
+    "OF_COATS",
+    "ON_PIECES",
+    "TESTS",
+    "Action",
+    "Because",
+    "Burned",
+    "Case",
+    "Cause",
+    "CheapTest",
+    "Conditions",
+    "Explained",
+    "Measured",
+    "Neighbour",
+    "Ranked",
+    "Remedy",
+    "chances_of",
+    "explain",
+    "signs_of",
+]

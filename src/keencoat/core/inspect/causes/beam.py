@@ -1,0 +1,161 @@
+"""Causes that lie in the beam, its focus, and the figures that it was given.
+
+That these causes bring these signs is common practice; the chances are our own estimates.
+"""
+
+import math
+
+from keencoat.core.inspect.case import Case
+from keencoat.core.inspect.causes.cause import Cause, Rated, Shift, told
+from keencoat.core.inspect.remedy import Action, Remedy, expected, in_100, typed_as, under
+
+_PRACTICE, _ESTIMATE = "common-practice", "own-estimate"
+
+
+def _beam(case: Case, shift: Shift) -> Remedy:
+    setting, clean = under(case, shift.energy, 0.0, shift.energy_sd)
+    weak = shift.energy < 0
+    first = "Clean lens and window, cold, with what their maker names" if weak else "Read the power off the machine"
+    share = f"{100 * abs(math.expm1(shift.energy)):.0f} % {'less' if weak else 'more'}"
+    return Remedy(
+        Action.RETUNE,
+        f"{first}; if it stays, {typed_as(setting)}: about {share} arrives than before, then {in_100(clean)}.",
+        setting,
+        clean,
+        "A small grid on a spare tells it better than any guess.",
+    )
+
+
+def _retyped(words: str) -> "_Retyped":
+    return _Retyped(words)
+
+
+class _Retyped:
+    """The locked figures typed in again."""
+
+    def __init__(self, words: str) -> None:
+        self._words = words
+
+    def __call__(self, case: Case, _: Shift) -> Remedy:
+        setting, clean = case.burned.setting, expected(case)
+        return Remedy(
+            Action.RETYPE, f"{self._words} As locked: {typed_as(setting)}, then {in_100(clean)}.", setting, clean
+        )
+
+
+def _edge(case: Case, _: Shift) -> Remedy:
+    now, (setting, clean) = expected(case), under(case, 0.0, 0.0)
+    if clean.mid > now.mid + 0.02:
+        return Remedy(
+            Action.RETUNE,
+            f"Nothing need be wrong: this setting keeps {in_100(now)}. {typed_as(setting)} keeps {in_100(clean)}.",
+            setting,
+            clean,
+        )
+    return Remedy(
+        Action.AGAIN, f"Nothing need be wrong: this setting keeps {in_100(now)}, the best there is. Burn it anew.",
+        clean=now,
+    )  # fmt: skip
+
+
+BEAM_CAUSES = (
+    Cause(
+        "edge",
+        "the setting's own scatter",
+        14.0,
+        {},
+        _edge,
+        _ESTIMATE,
+        shift=Shift(),
+        stays=0.08,
+    ),
+    Cause(
+        "out_of_focus",
+        "out of focus",
+        1.5,
+        {"soft": 0.4, "no_mark": 0.35, "detail_lost": 0.2},
+        told(
+            Action.FOCUS,
+            "Set the focus anew, on the coated face of this very piece: thickness, bed and honeycomb differ.",
+            "Through the glass the far face is what counts.",
+        ),
+        _PRACTICE,
+        rated=Rated(0.93, 0.04, 0.02, 0.01),
+        stays=0.4,
+    ),
+    Cause(
+        "weak_beam",
+        "less beam arrives",
+        1.0,
+        {"no_mark": 0.25, "patchy": 0.35, "fades": 0.15},
+        _beam,
+        _PRACTICE,
+        shift=Shift(energy=-0.45, energy_sd=0.2),
+        stays=0.95,
+    ),
+    Cause(
+        "strong_beam",
+        "more beam arrives",
+        0.4,
+        {},
+        _beam,
+        _ESTIMATE,
+        shift=Shift(energy=0.45, energy_sd=0.2),
+        stays=0.95,
+    ),
+    Cause(
+        "too_fast",
+        "faster than locked",
+        0.6,
+        {"no_mark": 0.15, "patchy": 0.35, "fades": 0.15},
+        _retyped("It burned too fast."),
+        _PRACTICE,
+        shift=Shift(energy=-0.45, energy_sd=0.2),
+        stays=0.85,
+        ln_time=(-0.4, 0.2),
+    ),
+    Cause(
+        "too_slow",
+        "slower than locked",
+        0.6,
+        {},
+        _retyped("It burned too slowly."),
+        _PRACTICE,
+        shift=Shift(energy=0.45, energy_sd=0.2),
+        stays=0.85,
+        ln_time=(0.4, 0.2),
+    ),
+    Cause(
+        "lines_wide",
+        "lines too far apart",
+        0.5,
+        {"stripes": 0.9, "coat_left": 0.6, "streaks": 0.06},
+        _retyped("Its lines lay too far apart."),
+        _PRACTICE,
+        rated=Rated(0.93, 0.04, 0.02, 0.01),
+        stays=0.85,
+        ln_time=(-0.55, 0.2),
+    ),
+    Cause(
+        "lines_close",
+        "lines too close",
+        0.5,
+        {"stripes": 0.02, "detail_lost": 0.5},
+        _retyped("Its lines lay too close: they crowd the micro-cracks of glass, and heat each other."),
+        _PRACTICE,
+        shift=Shift(energy=0.5, energy_sd=0.15),
+        stays=0.85,
+        ln_time=(0.5, 0.2),
+    ),
+    Cause(
+        "extra_pass",
+        "a pass too many",
+        0.5,
+        {"detail_lost": 0.6},
+        _retyped("It was passed over once too often."),
+        _PRACTICE,
+        shift=Shift(energy=0.6, energy_sd=0.15),
+        stays=0.7,
+        ln_time=(0.69, 0.06),
+    ),
+)

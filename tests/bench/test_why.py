@@ -1,0 +1,108 @@
+"""Whether the right cause comes first on faulty pieces of known cause, and whether what it says mends them: on the
+practice plant and on a second world that shares neither code nor law with it. Run with -s to see the figures."""
+
+import os
+from dataclasses import dataclass
+from multiprocessing import Pool
+
+import numpy as np
+import pytest
+
+from keencoat.bench.faulty import Fault
+from keencoat.core.inspect import Case, Explained, explain
+from tests.bench.faultycases import PROCESSES, tell
+from tests.bench.otherfaults import tell_other
+from tests.otherworld import faultypieces as fp
+
+PLANT_BUILDING, PLANT_REPORTING = range(40), range(1000, 1100)
+OTHER_BUILDING, OTHER_REPORTING = 8000, 7700
+"""Seeds that were looked at while building, and those whose figures are reported."""
+
+
+@dataclass(frozen=True)
+class Found:
+    """By how many tests were asked for: the causes by rank, and the chance of the first; whether the remedy after one
+    test mended it; how often the first was right for chances like it."""
+
+    cause: str
+    ranks: tuple[tuple[str, ...], ...]
+    chances: tuple[float, ...]
+    mended: bool
+
+
+def explained(told, seed: int) -> Found:
+    case: Case = told.case
+    rng = np.random.default_rng([seed, 9])
+    steps: list[Explained] = [explain(case)]
+    for _ in range(2):
+        if steps[-1].ask is not None:
+            case = told.answered(case, steps[-1].ask.key, rng)
+        steps.append(explain(case))
+    remedy = steps[1].ranked[0].remedy
+    return Found(
+        told.cause,
+        tuple(tuple(r.cause.key for r in step.ranked) for step in steps),
+        tuple(step.ranked[0].chance for step in steps),
+        told.is_mended(remedy.action, remedy.setting),
+    )
+
+
+def on_plant(wish: tuple[str, Fault, int]) -> Found | None:
+    told = tell(*wish)
+    return told and explained(told, wish[2])
+
+
+def on_other(wish: tuple[str, str, int, int]) -> Found | None:
+    told = tell_other(*wish)
+    return told and explained(told, wish[2])
+
+
+def figures(name: str, found: list[Found | None]) -> dict[str, float]:
+    kept = [f for f in found if f is not None]
+    row: dict[str, float] = {"cases": len(kept), "causes": len({f.cause for f in kept})}
+    for n, asked in enumerate(("at once", "one test", "two tests")):
+        row[f"first, {asked}"] = round(float(np.mean([f.cause == f.ranks[n][0] for f in kept])), 3)
+        row[f"two, {asked}"] = round(float(np.mean([f.cause in f.ranks[n][:2] for f in kept])), 3)
+        hit = np.array([f.cause == f.ranks[n][0] for f in kept])
+        row[f"Brier, {asked}"] = round(float(np.mean((np.array([f.chances[n] for f in kept]) - hit) ** 2)), 3)
+        for low, high in ((0.0, 0.5), (0.5, 0.8), (0.8, 1.01)):
+            here = [low <= f.chances[n] < high for f in kept]
+            if any(here):
+                said = np.mean([f.chances[n] for f, h in zip(kept, here, strict=True) if h])
+                row[f"said {said:.2f}, {asked}"] = round(float(hit[here].mean()), 2)
+    row["mended"] = round(float(np.mean([f.mended for f in kept])), 3)
+    print("\n", name, row)
+    return row
+
+
+def plant(seeds, jobs: int = 1) -> list[Found | None]:
+    wishes = [(process, fault, seed) for process in PROCESSES for seed in seeds for fault in Fault]
+    return run(on_plant, wishes, jobs)
+
+
+def other(seeds, first: int, jobs: int = 1) -> list[Found | None]:
+    wishes = [(process, cause, seed, first) for process in PROCESSES for seed in seeds for cause in fp.FAULTS]
+    return run(on_other, wishes, jobs)
+
+
+def run(one, wishes, jobs: int) -> list[Found | None]:
+    if jobs == 1:
+        return [one(w) for w in wishes]
+    with Pool(jobs) as pool:
+        return pool.map(one, wishes, chunksize=10)
+
+
+@pytest.mark.bench
+def test_the_right_cause_comes_first_and_its_remedy_mends():
+    jobs = os.cpu_count() or 1
+    figures("practice plant", plant(PLANT_REPORTING[:6], jobs))
+    figures("second world", other(range(6), OTHER_REPORTING, jobs))
+
+
+def test_most_causes_are_found_on_a_few_pieces_of_both():
+    here = figures("practice plant, few", plant(PLANT_REPORTING[90:91]))
+    there = figures("second world, few", other([90], OTHER_REPORTING))
+    for row in (here, there):
+        assert row["causes"] >= 14
+        assert row["two, one test"] >= 0.7
+        assert row["mended"] >= 0.7
