@@ -42,6 +42,8 @@ _FITTING = {
     "{batch_id}/gate": {"ticks": []},
     "{batch_id}/moves": {"ids": [1], "seen": "waiting", "to": "placed"},
     "{batch_id}/finish": {"done": []},
+    "{batch_id}/practice/faults": {"ids": [], "fault": "surprise"},
+    "{piece_id}/why/answer": {"test": "gauge", "answer": "no", "version": 1},
     "{piece_id}/look": {"rating": "clean", "version": 1},
     "{piece_id}/later-looks": {"trial": "time", "held": True},
     "{job_id}/batches": {"lock_version": 1, "ticks": []},

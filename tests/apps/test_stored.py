@@ -9,8 +9,10 @@ from django.db import connection
 from django.db.models import JSONField
 from pydantic import TypeAdapter
 
+from keencoat.bench.faulty import Fault, Faulty
 from keencoat.core.coat.own import coat_from_facts
 from keencoat.core.grid.factors import Factor
+from keencoat.core.inspect import require_answer
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.piece.round import make_piece
 from keencoat.core.quantities.setting import Art, Setting
@@ -87,6 +89,8 @@ READERS = {
     "order": lambda body: [(int(row["arm"]), int(row["piece"])) for row in body],
     "piece-log": lambda body: [StepNoteOut(**note) for note in body],
     "placing-spec": placing_spec_of,
+    "practice-faults": lambda body: [Faulty(**(f | {"fault": Fault(f["fault"])})) for f in body.values()],
+    "test-answers": lambda body: [require_answer(test, answer) or test for test, answer in body.items()],
     "practice-batch": lambda body: [int(body["run"]), *(BatchPieceOut(**p) for p in body["pieces"])],
     "range": lambda body: Batch(expected=body).expected_clean(),
     "ratings-before": lambda body: [(c["rating"], c["defects"], c["strokes"], c["heard_snapping"])

@@ -36,6 +36,7 @@ PROCESSES = ("frost", "fuse", "reveal", "back_engrave")
 IN_COAT = {
     Fault.STREAKED: "streaked", Fault.POOLED: "pooled", Fault.TOUCHED: "touched", Fault.CRACKED: "cracked"
 }  # fmt: skip
+_NEW_LOT = {Fault.THICK: 0.3, Fault.THIN: 0.3, Fault.BARE: 0.7}
 _LASTING = {
     **dict.fromkeys((Fault.WEAK, Fault.STRONG, Fault.BACKLASH, Fault.STRETCHED), 0.97),
     **dict.fromkeys((Fault.FAST, Fault.SLOW, Fault.WIDE_LINES, Fault.CLOSE_LINES, Fault.EXTRA_PASS), 0.8),
@@ -195,7 +196,13 @@ def _case(
         at.burned,
         Rating(looked.word) if looked.word else None,
         {sign: sign in looked.signs for sign in ticks},
-        Conditions(toned=False, fill_over_tested=1.0, new_lot=bool(rng.random() < 0.15), dry_h_left=-5.0, air_c=20.0),
+        Conditions(
+            toned=False,
+            fill_over_tested=1.0,
+            new_lot=bool(rng.random() < _NEW_LOT.get(faulty.fault, 0.15)),
+            dry_h_left=-5.0,
+            air_c=20.0,
+        ),
         ln_time=Measured(ln_time + rng.normal(0, 0.02), 0.02),
         before=Neighbour(1, bool(rng.random() < 0.06)),
     )

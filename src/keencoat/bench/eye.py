@@ -56,7 +56,7 @@ def look_over(piece: BurnedPiece, meant: Field, rng: np.random.Generator, ticks:
     laid = np.asarray(cv2.blur(seen, (5, 5)) > _MARKED, dtype=np.float32) if bent else _laid(meant, lies)
     if not bent:
         there |= _signs_of_tone(seen, laid)
-    soft = cv2.blur(seen, (5, 5))
+    soft = np.asarray(cv2.blur(seen, (5, 5)), dtype=np.float32)
     if not bent and _soft_mm(soft, laid, 1) - _soft_mm(soft, laid, 0) > _COMB_MM:
         there.add("combed")
     word: PlantRating | None = _word(piece, seen, laid)
@@ -234,7 +234,7 @@ def _fine_missing(seen: Field, inner: NDArray[np.bool_]) -> float:
     gone = ((cv2.blur(seen, (3, 3)) < 0.35) & inner).astype(np.uint8)
     wide = cv2.morphologyEx(gone, cv2.MORPH_OPEN, np.ones((PX_PER_MM // 2,) * 2, np.uint8))
     about = cv2.dilate(wide, np.ones((PX_PER_MM // 2,) * 2, np.uint8))
-    return float((gone & (1 - about)).sum() / inner.sum())
+    return float(((gone > 0) & (about == 0)).sum() / inner.sum())
 
 
 def _soft_mm(seen: Field, meant: Field, axis: int) -> float:

@@ -48,7 +48,7 @@ IN_COAT = {
     Fault.CRACKED: CoatFault.CRACKED,
 }
 AT_THE_PIECE = (
-    *(Fault.THICK, Fault.THIN, Fault.STREAKED, Fault.POOLED, Fault.TOUCHED, Fault.CRACKED, Fault.BARE),
+    *(Fault.THICK, Fault.THIN, Fault.STREAKED, Fault.POOLED, Fault.TOUCHED, Fault.CRACKED),
     *(Fault.FOCUS, Fault.WEAK, Fault.STRONG, Fault.MOVED, Fault.BACKLASH, Fault.OFF, Fault.ASKEW),
 )
 """Faults that leave the file and the time that it takes as they are."""
@@ -119,7 +119,7 @@ class Faulty:
             return [(at, a + self.size, b + self.size) if a > b else (at, a, b) for at, a, b in runs]
         if self.fault is Fault.STRETCHED:
             middle = (left + right) / 2
-            return [(at, *(middle + self.size * (end - middle) for end in (a, b))) for at, a, b in runs]
+            return [(at, middle + self.size * (a - middle), middle + self.size * (b - middle)) for at, a, b in runs]
         if self.fault in (Fault.WIDE_LINES, Fault.CLOSE_LINES):
             return _spaced(runs, hatch.interval_mm * self.size)
         return list(runs)

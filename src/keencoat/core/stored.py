@@ -105,11 +105,13 @@ SHAPES = {
         StoredShape("piece-log"),
         StoredShape("placing-spec"),
         StoredShape("practice-batch"),
+        StoredShape("practice-faults"),
         StoredShape("range"),
         StoredShape("ratings-before"),
         StoredShape("setting"),
         StoredShape("spot-points"),
         StoredShape("spot-result"),
+        StoredShape("test-answers"),
         StoredShape("trouble"),
     )
 }

@@ -4,6 +4,7 @@ from django.http import HttpRequest
 from ninja import Router, Status
 
 from keencoat.core.grid import FACTOR_LABELS, counts_for
+from keencoat.core.inspect import ON_PIECES
 from keencoat.core.quantities import UNITS, BeamSource
 from keencoat.core.safety import Pulsing
 from keencoat.core.sources import SOURCES
@@ -156,7 +157,7 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
             for c in shelf_of(workshop_of(request)).values()
         ],
         "units": list(UNITS.values()),
-        "defects": [{"key": k, "label": v} for k, v in DEFECTS.items()],
+        "defects": [{"key": k, "label": v} for k, v in (DEFECTS | ON_PIECES).items()],
         "beams": [{"key": b.value, "label": f"{b.label}, {b.wavelength_nm:.0f} nm"} for b in BeamSource],
         "grid_sizes": list(counts_for(2)),
         "grid_sizes_of_three": list(counts_for(3)),

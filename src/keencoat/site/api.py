@@ -9,6 +9,7 @@ from keencoat.jobs.artwork.packs_api import router as artwork_packs_router
 from keencoat.jobs.artwork.pieces_api import router as artwork_pieces_router
 from keencoat.jobs.batch.api import router as batch_router
 from keencoat.jobs.batch.photos_api import router as batch_photos_router
+from keencoat.jobs.batch.why_api import router as why_router
 from keencoat.jobs.coat.api import router as coat_router
 from keencoat.jobs.coat.proof_api import router as proof_router
 from keencoat.jobs.compare.api import router as compare_router
@@ -79,6 +80,7 @@ api.add_router("", placing_router)
 api.add_router("", jig_router)
 api.add_router("", batch_router)
 api.add_router("", batch_photos_router)
+api.add_router("", why_router)
 api.add_router("", run_router)
 api.add_router("", plan_router)
 api.add_router("", logbook_router)

@@ -210,6 +210,14 @@ export const useBatchPiece = (jobId: number, piece_id: number, version: number) 
     refetchInterval: ({ state }) => (state.data?.photo?.waiting ? 1500 : false),
   })
 
+/** Why a piece of a batch failed, as it is at `version`. */
+export const useWhy = (jobId: number, piece_id: number, version: number) =>
+  useQuery({
+    queryKey: keys.job(jobId, 'why', piece_id, version),
+    queryFn: () => body(api.GET('/api/batch-pieces/{piece_id}/why', { params: { path: { piece_id } } })),
+    placeholderData: (last) => last,
+  })
+
 /** Batches whose clean pieces should be looked at again. */
 export const useDueAgain = () =>
   useQuery({ queryKey: keys.dueAgain, queryFn: () => body(api.GET('/api/later-looks/due')) })

@@ -556,6 +556,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batch-pieces/{piece_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description Causes of a failed piece by rank, one change each, and the test that parts the first two.
+         */
+        get: operations["keencoat_jobs_batch_why_api_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batch-pieces/{piece_id}/why/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Answer
+         * @description Tell what a test came to, or take it back; the causes are ranked anew.
+         */
+        put: operations["keencoat_jobs_batch_why_api_answer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{batch_id}": {
         parameters: {
             query?: never;
@@ -650,6 +690,26 @@ export interface paths {
          * @description Move pieces on; on the practice bench the laser burns what comes to burn.
          */
         post: operations["keencoat_jobs_batch_api_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/practice/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spoil
+         * @description Put a fault into practice pieces that still wait, to find it again.
+         */
+        post: operations["keencoat_jobs_practice_api_spoil"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3066,6 +3126,12 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Action
+         * @description The one thing that is changed.
+         * @enum {string}
+         */
+        Action: "recoat" | "retune" | "focus" | "retype" | "hold" | "one_way" | "origin" | "square" | "calibrate" | "dry" | "cooler" | "warm" | "raise" | "cover" | "tone" | "again";
+        /**
          * AirIn
          * @description A reading, typed in or sent by a sensor.
          */
@@ -3525,6 +3591,11 @@ export interface components {
             strips: number;
             /** Tasks */
             tasks: components["schemas"]["BatchTaskOut"][];
+            /**
+             * Ticks
+             * @description keys of what can be seen, felt and heard of a piece
+             */
+            ticks: string[];
         };
         /**
          * BatchPieceOut
@@ -3725,6 +3796,16 @@ export interface components {
          */
         BeamSource: "blue" | "near_infrared" | "co2";
         /**
+         * BecauseOut
+         * @description A piece of evidence for (above 0) or against a cause: ln of what it does to its odds.
+         */
+        BecauseOut: {
+            /** Ln Odds */
+            ln_odds: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * BenchOut
          * @description The Bench: what is next, what dries, what waits, the room, and the plan for the hands.
          */
@@ -3902,6 +3983,23 @@ export interface components {
             units: components["schemas"]["UnitOut"][];
         };
         /**
+         * CauseOut
+         * @description A cause with its chance, what speaks for it, what to change, and where that comes from.
+         */
+        CauseOut: {
+            /** Because */
+            because: components["schemas"]["BecauseOut"][];
+            /** Chance */
+            chance: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            remedy: components["schemas"]["RemedyOut"];
+            /** Source */
+            source: string;
+        };
+        /**
          * CautionOut
          * @description One thing to mind, at its step: mix, apply or dry.
          */
@@ -4035,6 +4133,22 @@ export interface components {
          * @enum {string}
          */
         Change: "interval" | "passes" | "evener_coat" | "weaker_machine" | "stronger_machine";
+        /**
+         * CheapTestOut
+         * @description A question that hands and eyes answer in so many minutes; `answer`: the one that was given.
+         */
+        CheapTestOut: {
+            /** Answer */
+            answer: string | null;
+            /** Answers */
+            answers: components["schemas"]["TestAnswerOut"][];
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: number;
+            /** Question */
+            question: string;
+        };
         /**
          * ChoiceIn
          * @description A choice, as far as it is made.
@@ -7194,6 +7308,8 @@ export interface components {
         PracticePageOut: {
             /** Coatings */
             coatings: components["schemas"]["NamedOut"][];
+            /** Faults */
+            faults: components["schemas"]["NamedOut"][];
             /** Jobs */
             jobs: components["schemas"]["PracticeJobOut"][];
             /** Odd */
@@ -7394,6 +7510,16 @@ export interface components {
             version: number;
         };
         /**
+         * PutFaultIn
+         * @description A fault to put into pieces of a batch that have not burned yet; a surprise chooses one of each by lot.
+         */
+        PutFaultIn: {
+            /** Fault */
+            fault: string;
+            /** Ids */
+            ids?: number[];
+        };
+        /**
          * Range
          * @description An estimate with the range that holds it nine times in ten.
          */
@@ -7551,6 +7677,20 @@ export interface components {
             reason: string;
             /** Source */
             source: string;
+        };
+        /**
+         * RemedyOut
+         * @description One change; a setting where it is one, with the share of clean pieces to expect of it; what the other school
+         *     does.
+         */
+        RemedyOut: {
+            action: components["schemas"]["Action"];
+            clean: components["schemas"]["RangeOut"] | null;
+            /** Or Else */
+            or_else: string;
+            setting: components["schemas"]["SettingOut"] | null;
+            /** Words */
+            words: string;
         };
         /**
          * RidgeOut
@@ -8413,6 +8553,31 @@ export interface components {
          */
         TaskKind: "place" | "frame" | "burn" | "watch" | "cool" | "wash" | "look" | "close";
         /**
+         * TestAnswerIn
+         * @description What a test came to; null takes it back.
+         */
+        TestAnswerIn: {
+            /** Answer */
+            answer: string | null;
+            /** Test */
+            test: string;
+            /**
+             * Version
+             * @description of the piece
+             */
+            version: number;
+        };
+        /**
+         * TestAnswerOut
+         * @description An answer that can be given.
+         */
+        TestAnswerOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * TicksAskIn
          * @description Two ticks so many turns apart, on a straight wall so long round.
          */
@@ -8763,6 +8928,29 @@ export interface components {
             fullness: number;
             /** Share */
             share: number;
+        };
+        /**
+         * WhyOut
+         * @description Why a piece failed: causes by rank, the test that parts the first two best, tests done, what is otherwise than
+         *     with the last good piece, and what the window says of its setting.
+         */
+        WhyOut: {
+            ask: components["schemas"]["CheapTestOut"] | null;
+            /** Asked */
+            asked: components["schemas"]["CheapTestOut"][];
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+            clean: components["schemas"]["RangeOut"];
+            /** Good */
+            good: number | null;
+            /** Id */
+            id: number;
+            margin_to_faint_pct: components["schemas"]["RangeOut"];
+            margin_to_harsh_pct: components["schemas"]["RangeOut"];
+            /** Since */
+            since: string[];
+            /** Version */
+            version: number;
         };
         /**
          * WindowOut
@@ -10100,6 +10288,90 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_batch_why_api_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_why_api_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_batch_api_read: {
         parameters: {
             query?: never;
@@ -10280,6 +10552,50 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_api_spoil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutFaultIn"];
             };
         };
         responses: {

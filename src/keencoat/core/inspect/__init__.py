@@ -3,12 +3,13 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
-from keencoat.core.inspect.asking import TESTS, CheapTest
+from keencoat.core.inspect.asking import TESTS, CheapTest, require_answer
 from keencoat.core.inspect.case import Burned, Case, Conditions, Measured, Neighbour
 from keencoat.core.inspect.causes import CAUSES, Cause
 from keencoat.core.inspect.explain import Because, Explained, Ranked, chances_of, explain
 from keencoat.core.inspect.remedy import Action, Remedy
-from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, signs_of
+from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, out_of_place, signs_of
+from keencoat.core.inspect.since import Circumstances, since_good
 
 __all__ = [
     "CAUSES",
@@ -21,6 +22,7 @@ __all__ = [
     "Case",
     "Cause",
     "CheapTest",
+    "Circumstances",
     "Conditions",
     "Explained",
     "Measured",
@@ -29,5 +31,8 @@ __all__ = [
     "Remedy",
     "chances_of",
     "explain",
+    "out_of_place",
+    "require_answer",
     "signs_of",
+    "since_good",
 ]

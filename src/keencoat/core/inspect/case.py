@@ -43,6 +43,7 @@ class Conditions:
     turned: whether it turned under the head. fill_over_tested: side of its largest fill over that of the patch that the
     window was tested on. toned: whether its artwork has greys. dry_h_left: hours until its coat counted as dry when it
     burned (below 0: it was dry for so long). air_c: air when it burned; cooler_k: against the last good piece.
+    drift_pct: energy that the newest run wanted over what the window says, per cent, where it has moved.
     """
 
     turned: bool = False
@@ -52,6 +53,7 @@ class Conditions:
     dry_h_left: float | None = None
     air_c: float | None = None
     cooler_k: float | None = None
+    drift_pct: float | None = None
 
 
 @dataclass(frozen=True)

@@ -25,7 +25,7 @@ Floats = NDArray[np.float64]
 _NOTICED, _MISNOTED = 0.87, 0.006
 _BY_ITSELF, _OF_PIECES = 0.02, 0.004
 _FILM_SD, _TIME_SD = 0.12, 0.02
-_SPOILT_ANYHOW, _ANY_RATING = 0.03, 0.06
+_SPOILT_ANYHOW, _ANY_RATING = 0.01, 0.04
 _FAILS_BY_ITSELF, _BEFORE = 0.06, 0.45
 _NODES = ((-1.73, 1 / 6), (0.0, 2 / 3), (1.73, 1 / 6))
 """Three-point Gauss–Hermite."""
@@ -47,7 +47,8 @@ def items_of(case: Case, causes: Sequence[Cause]) -> Iterator[Item]:
         yield Item(_seen(DEFECTS.get(sign) or ON_PIECES[sign], there), chance if there else 1 - chance)
     for sign, there in case.coat.items():
         chance = np.array([cause.tells.get(sign, 0.05) for cause in causes])
-        yield Item(f"photo of the coat: {_seen(OF_COATS[sign], there)}", chance if there else 1 - chance)
+        words = f"the photo of its coat {'shows' if there else 'does not show'} {OF_COATS[sign]}"
+        yield Item(words, chance if there else 1 - chance)
     if case.ln_film is not None:
         words = f"photo of the coat: film {100 * math.expm1(case.ln_film.value):+.0f} %"
         yield Item(words, np.array([_of_film(cause, case.ln_film) for cause in causes]))
@@ -68,7 +69,7 @@ def items_of(case: Case, causes: Sequence[Cause]) -> Iterator[Item]:
 
 
 def _seen(words: str, there: bool) -> str:
-    return words if there else f"no {words}"
+    return words if there else f"not seen: {words}"
 
 
 def _of_sign(cause: Cause, sign: str, rating: Rating | None) -> float:

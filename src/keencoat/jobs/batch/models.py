@@ -77,6 +77,8 @@ class BatchPiece(models.Model):
     defects = StoredField("defects", default=list)
     note = models.CharField(max_length=300, blank=True)
     looked_at = models.DateTimeField(null=True)
+    # What the cheap tests came to that were asked for when it failed, by test.
+    answers = StoredField("test-answers", default=dict)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

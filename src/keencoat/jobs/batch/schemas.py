@@ -171,6 +171,7 @@ class BatchOut(BatchShort):
     cool_s: list[float] | None
     strips: int
     expected: RangeOut
+    ticks: list[str] = Field(description="keys of what can be seen, felt and heard of a piece")
     rows: list[BatchRowOut]
     tasks: list[BatchTaskOut]
     findings: list[FindingOut]

@@ -17,7 +17,7 @@ from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.batch import schemas as s
 from keencoat.jobs.batch.services.files import strips_of
 from keencoat.jobs.batch.services.later import DueAgain, LastedBy
-from keencoat.jobs.batch.services.moving import pieces_of
+from keencoat.jobs.batch.services.moving import pieces_of, ticks_of
 from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
 from keencoat.jobs.job.schemas import LaserOut, SettingOut
 from keencoat.jobs.models import Batch, BatchPiece, PiecePhoto
@@ -66,6 +66,7 @@ def show_batch(batch: Batch, now: datetime) -> s.BatchOut:
         cool_s=list(times.cool_s) if times.cool_s else None,
         strips=strips_of(job),
         expected=RangeOut.showing(batch.expected_clean()),
+        ticks=list(ticks_of(job)),
         rows=[s.BatchRowOut(**_row(p, newest[p.number] == p.attempt)) for p in pieces],
         tasks=[s.BatchTaskOut(kind=t.kind, ids=[p.key for p in t.pieces], due_at=t.due_at) for t in tasks],
         findings=[FindingOut.showing(f) for f in _findings(batch, pieces)],

@@ -7,6 +7,7 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.bench.camera import hex_of
+from keencoat.bench.faulty import AT_THE_PIECE
 from keencoat.bench.gridshots import Trouble
 from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import COATINGS, SCENARIOS
@@ -14,12 +15,16 @@ from keencoat.core.substrate import PROCESSES
 from keencoat.jobs.artwork.schemas import ArtPiecesOut, ArtShotIn
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.show import show_pieces
+from keencoat.jobs.batch.schemas import BatchOut
+from keencoat.jobs.batch.services.moving import find_batch
+from keencoat.jobs.batch.show import show_batch
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.services import find_job, step_of
 from keencoat.jobs.job.show import show_job
 from keencoat.jobs.models import Job
+from keencoat.jobs.practice.faults import LABELS, SURPRISE, put_fault
 from keencoat.jobs.practice.looking import look_of_piece
 from keencoat.jobs.practice.schemas import (
     CoatingIn,
@@ -28,6 +33,7 @@ from keencoat.jobs.practice.schemas import (
     PracticePageOut,
     PracticeShotIn,
     PracticeStartIn,
+    PutFaultIn,
     ScenarioOut,
 )
 from keencoat.jobs.practice.services import (
@@ -73,6 +79,10 @@ def page(request: HttpRequest) -> PracticePageOut:
         ],
         coatings=[NamedOut(key=c.key, label=c.label) for c in COATINGS.values()],
         troubles=[NamedOut(key=k.value, label=label) for k, label in _TROUBLES.items()],
+        faults=[
+            NamedOut(key=SURPRISE, label="a surprise: any fault, in any piece"),
+            *(NamedOut(key=f.value, label=LABELS[f]) for f in AT_THE_PIECE),
+        ],
         jobs=[_short(job) for job in practices_of(workshop_of(request))[:50]],
         odd=odd_practices(workshop_of(request)),
     )
@@ -140,3 +150,11 @@ def look(request: HttpRequest, piece_id: int) -> HttpResponse:
 def batch(request: HttpRequest, job_id: int) -> s.JobOut:
     """Run the batch of twelve at the locked setting."""
     return show_job(run_practice_batch(workshop_of(request), job_id), timezone.now())
+
+
+@router.post("/batches/{batch_id}/practice/faults", response=BatchOut)
+def spoil(request: HttpRequest, batch_id: int, payload: PutFaultIn) -> BatchOut:
+    """Put a fault into practice pieces that still wait, to find it again."""
+    workshop = workshop_of(request)
+    put_fault(workshop, batch_id, payload.ids, payload.fault)
+    return show_batch(find_batch(workshop, batch_id), timezone.now())

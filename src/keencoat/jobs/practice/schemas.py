@@ -2,6 +2,8 @@
 
 from datetime import datetime
 
+from pydantic import Field
+
 from keencoat.shop.fields import Asked, Key, Shown
 
 
@@ -51,6 +53,7 @@ class PracticePageOut(Shown):
     scenarios: list[ScenarioOut]
     coatings: list[NamedOut]
     troubles: list[NamedOut]
+    faults: list[NamedOut]
     jobs: list["PracticeJobOut"]
     odd: list[str]
 
@@ -69,3 +72,10 @@ class PracticeJobOut(Shown):
     updated_at: datetime
     next_title: str
     next_chapter: str
+
+
+class PutFaultIn(Asked):
+    """A fault to put into pieces of a batch that have not burned yet; a surprise chooses one of each by lot."""
+
+    ids: list[int] = Field(default_factory=list, max_length=100)
+    fault: Key

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from keencoat.bench.batch import BatchSetting, run_batch
-from keencoat.bench.filmfield import Coated, CoatFault
+from keencoat.bench.filmfield import AS_MEANT, Coated, CoatFault
 from keencoat.bench.gridshots import GridCamera, Trouble, draw_pose
 from keencoat.bench.plant.exposure import read_exposure
 from keencoat.bench.plant.many import Bench
@@ -34,6 +34,7 @@ from keencoat.jobs.job.driving import unpack
 from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
 from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, PiecePhoto, Practice, TestGrid
+from keencoat.jobs.practice.faults import fault_of
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Machine, TurningDevice, Workshop, machine_of
@@ -164,16 +165,21 @@ def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
 def washed_piece(job: Job, machine: CoreMachine, face: FlatPiece, burn: LaserRow) -> BurnedPiece:
     """The washed piece that a burn on the practice laser left behind."""
     practice, material = practice_of(job), material_of(job)
+    faulty = fault_of(practice, burn)
+    drawn = draw_piece(material, np.random.default_rng([practice.seed, burn.piece]))
     washed = BurnedPiece(
         material,
         Sheet(face.width_mm, face.height_mm, face.shape is Shape.DISC, face.thickness_mm),
-        draw_piece(material, np.random.default_rng([practice.seed, burn.piece])),
+        faulty.piece(drawn) if faulty else drawn,
         machine.rated_w,
         practice.seed % 100_000 + burn.piece,
         machine.source.wavelength_nm,
-        _coated(practice),
+        faulty.coated if faulty and faulty.coated != AS_MEANT else _coated(practice),
     )
-    washed.expose(*read_exposure(unpack(bytes(burn.moves or b""))))
+    hatches, traces, stands = read_exposure(unpack(bytes(burn.moves or b"")))
+    washed.expose([faulty.hatch(h) for h in hatches] if faulty else hatches, traces, stands)
+    if faulty and faulty.turned_deg:
+        washed.turn(faulty.turned_deg)
     return washed
 
 

@@ -7,6 +7,7 @@ import { RATING_INK, RatingIcon } from '../../drawing/RatingMark'
 import { Findings, Loading, Problem } from '../../ui/feedback'
 import { Button, Card } from '../../ui/parts'
 import { dayAndClock } from '../../ui/units'
+import { FaultCard } from './FaultCard'
 import { FinishCard } from './FinishCard'
 import { isWhole, ticksOf, type Ticked } from './gate'
 import { GateList } from './GateList'
@@ -66,7 +67,15 @@ function OpenBatch({ job, id }: { job: Job; id: number }) {
 
 function BatchOf({ job, batch }: { job: Job; batch: Schema<'BatchOut'> }) {
   const [chosen, setChosen] = useState<number | null>(null)
-  const deeds = useBatchDeeds(job.id, batch)
+  const own = useBatchDeeds(job.id, batch)
+  const deeds: BatchDeeds = {
+    ...own,
+    look: (seen, look) => {
+      own.look(seen, look)
+      // What went wrong is explained at once.
+      if (look.rating !== 'clean' || look.defects?.length) setChosen(seen.id)
+    },
+  }
   const open = batch.closed_at === null
   const row = batch.rows.find((r) => r.id === chosen)
   return (
@@ -83,6 +92,7 @@ function BatchOf({ job, batch }: { job: Job; batch: Schema<'BatchOut'> }) {
             key={row.id}
             job={job}
             row={row}
+            ticks={batch.ticks}
             open={open}
             deeds={deeds}
             close={() => setChosen(null)}
@@ -105,6 +115,7 @@ function BatchOf({ job, batch }: { job: Job; batch: Schema<'BatchOut'> }) {
             </Button>
           )}
         </Card>
+        {open && job.practice && <FaultCard job={job} batch={batch} />}
         <FinishCard batch={batch} deeds={deeds} />
       </div>
     </div>

@@ -78,6 +78,7 @@ function Doing({
         {row && (
           <PieceLook
             row={row}
+            ticks={batch.ticks}
             picture={job.practice ? lookOf(row) : undefined}
             ratio={job.face.width_mm / job.face.height_mm}
             process={process}

@@ -3,6 +3,7 @@ import type { Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
 import { RATING_INK, RatingIcon } from '../../drawing/RatingMark'
 import { TypedField } from '../../ui/form'
+import { More } from '../../ui/More'
 import { Button, Chip } from '../../ui/parts'
 import { SteadyPicture } from '../../ui/SteadyPicture'
 import { useShortcuts } from '../../ui/shortcuts'
@@ -17,6 +18,7 @@ export const lookOf = (row: Row) => `/api/batch-pieces/${row.id}/practice/look.p
 /** What a washed piece came to: a word by key or thumb, what was seen besides, and it is written down. */
 export function PieceLook({
   row,
+  ticks,
   process,
   picture,
   ratio = 1,
@@ -24,6 +26,7 @@ export function PieceLook({
   write,
 }: {
   row: Row
+  ticks: string[]
   picture?: string
   ratio?: number
   process: Schema<'ProcessOut'> | undefined
@@ -48,6 +51,12 @@ export function PieceLook({
   })
   const toggle = (defect: string) =>
     setDefects(defects.includes(defect) ? defects.filter((d) => d !== defect) : [...defects, defect])
+  const chips = (some: string[]) =>
+    some.map((defect) => (
+      <Chip key={defect} on={defects.includes(defect)} toggle={() => toggle(defect)}>
+        {labels.get(defect) ?? defect}
+      </Chip>
+    ))
   const pressed = (rating: Look['rating']) =>
     said === rating && besides ? 'border-ink' : 'border-line hover:border-soft'
   return (
@@ -90,12 +99,13 @@ export function PieceLook({
       {besides ? (
         <>
           <div className="my-3 flex flex-wrap gap-2" role="group" aria-label="Seen, felt and heard">
-            {process?.defects.map((defect) => (
-              <Chip key={defect} on={defects.includes(defect)} toggle={() => toggle(defect)}>
-                {labels.get(defect) ?? defect}
-              </Chip>
-            ))}
+            {chips(ticks.filter((tick) => process?.defects.includes(tick)))}
           </div>
+          <More heading="Of the piece as a whole: its place, its shape, its back">
+            <div className="mb-3 flex flex-wrap gap-2">
+              {chips(ticks.filter((tick) => !process?.defects.includes(tick)))}
+            </div>
+          </More>
           <TypedField label="Note" name="note" value={note} set={setNote} maxLength={300} />
           <Button
             look="main"

@@ -12,6 +12,7 @@ import { lookOf, PieceLook } from './PieceLook'
 import { PiecePhoto } from './PiecePhoto'
 import { isLost, namesOf } from './taskWords'
 import type { BatchDeeds } from './useBatchDeeds'
+import { WhyCard } from './WhyCard'
 
 type Row = Schema<'BatchRowOut'>
 
@@ -19,12 +20,14 @@ type Row = Schema<'BatchRowOut'>
 export function PieceRecord({
   job,
   row,
+  ticks,
   open,
   deeds,
   close,
 }: {
   job: Job
   row: Row
+  ticks: string[]
   open: boolean
   deeds: BatchDeeds
   close: () => void
@@ -84,6 +87,7 @@ export function PieceRecord({
       {mendable && (mending || row.state === 'washed') && (
         <PieceLook
           row={row}
+          ticks={ticks}
           process={catalogue?.processes.find((p) => p.key === job.process)}
           pending={deeds.pending}
           write={(look) => {
@@ -91,6 +95,9 @@ export function PieceRecord({
             setMending(false)
           }}
         />
+      )}
+      {row.state === 'looked' && (isLost(row) || row.defects.length > 0) && !mending && (
+        <WhyCard job={job} row={row} open={open} />
       )}
       {record.isPending && <Loading what="record" />}
       {record.isError && <Problem error={record.error} again={() => void record.refetch()} />}

@@ -6,10 +6,22 @@ That these causes bring these signs is common practice; the chances are our own 
 import math
 
 from keencoat.core.inspect.case import Case
-from keencoat.core.inspect.causes.cause import Cause, Rated, Shift, told
+from keencoat.core.inspect.causes.cause import Cause, Leaning, Mended, Rated, Shift, Weighed, told
 from keencoat.core.inspect.remedy import Action, Remedy, expected, in_100, typed_as, under
 
 _PRACTICE, _ESTIMATE = "common-practice", "own-estimate"
+
+
+def _of_drift(way: int) -> Weighed:
+    """Whether the job's runs have drifted the same way: 1 for more energy wanted."""
+
+    def weighed(case: Case) -> Leaning | None:
+        drift = case.conditions.drift_pct
+        if drift is None or drift * way <= 0:
+            return None
+        return Leaning(math.log(4), f"the newest run wanted {abs(drift):.0f} % {'more' if drift > 0 else 'less'}")
+
+    return weighed
 
 
 def _beam(case: Case, shift: Shift) -> Remedy:
@@ -26,21 +38,15 @@ def _beam(case: Case, shift: Shift) -> Remedy:
     )
 
 
-def _retyped(words: str) -> "_Retyped":
-    return _Retyped(words)
-
-
-class _Retyped:
+def _retyped(words: str) -> Mended:
     """The locked figures typed in again."""
 
-    def __init__(self, words: str) -> None:
-        self._words = words
-
-    def __call__(self, case: Case, _: Shift) -> Remedy:
+    def remedy(case: Case, _: Shift) -> Remedy:
         setting, clean = case.burned.setting, expected(case)
-        return Remedy(
-            Action.RETYPE, f"{self._words} As locked: {typed_as(setting)}, then {in_100(clean)}.", setting, clean
-        )
+        as_locked = f"{words} As locked: {typed_as(setting)}, then {in_100(clean)}."
+        return Remedy(Action.RETYPE, as_locked, setting, clean)
+
+    return remedy
 
 
 def _edge(case: Case, _: Shift) -> Remedy:
@@ -62,7 +68,7 @@ BEAM_CAUSES = (
     Cause(
         "edge",
         "the setting's own scatter",
-        14.0,
+        10.0,
         {},
         _edge,
         _ESTIMATE,
@@ -92,16 +98,18 @@ BEAM_CAUSES = (
         _PRACTICE,
         shift=Shift(energy=-0.45, energy_sd=0.2),
         stays=0.95,
+        leanings=(_of_drift(1),),
     ),
     Cause(
         "strong_beam",
         "more beam arrives",
-        0.4,
+        0.6,
         {},
         _beam,
         _ESTIMATE,
         shift=Shift(energy=0.45, energy_sd=0.2),
         stays=0.95,
+        leanings=(_of_drift(-1),),
     ),
     Cause(
         "too_fast",

@@ -21,6 +21,14 @@ def _of_lot(case: Case) -> Leaning | None:
     return Leaning(math.log(0.8), "the same lot as the last good piece")
 
 
+def _of_layer(case: Case) -> Leaning | None:
+    if case.conditions.new_lot is None:
+        return None
+    if case.conditions.new_lot:
+        return Leaning(math.log(2), "a new lot since the last good piece")
+    return Leaning(math.log(0.15), "the same lot marked well on the last good piece")
+
+
 def _of_dryness(case: Case) -> Leaning | None:
     left = case.conditions.dry_h_left
     if left is None:
@@ -164,6 +172,7 @@ COAT_CAUSES = (
         rated=Rated(0.97, 0.01, 0.01, 0.01),
         stays=0.7,
         can_be=_is_painted,
+        leanings=(_of_layer,),
     ),
     Cause(
         "tape_glue",

@@ -4,6 +4,7 @@ That these causes bring these signs is common practice; the chances are our own 
 """
 
 import math
+from collections.abc import Callable
 
 from keencoat.core.inspect.case import Case
 from keencoat.core.inspect.causes.cause import Cause, Leaning, Rated, Shift, told
@@ -48,18 +49,8 @@ def _is_toned(case: Case) -> bool:
     return case.conditions.toned is not False
 
 
-def _process(*keys: str) -> "_Process":
-    return _Process(keys)
-
-
-class _Process:
-    """Whether the process is one of these."""
-
-    def __init__(self, keys: tuple[str, ...]) -> None:
-        self._keys = keys
-
-    def __call__(self, case: Case) -> bool:
-        return case.burned.process.key in self._keys
+def _in_process(*keys: str) -> Callable[[Case], bool]:
+    return lambda case: case.burned.process.key in keys
 
 
 def _cooler(case: Case, _: Shift) -> Remedy:
@@ -154,7 +145,7 @@ LYING_CAUSES = (
     Cause(
         "fill_heats",
         "heat gathers in the fill",
-        0.5,
+        0.3,
         {"brown": 0.5, "brown_later": 0.4, "pinholes": 0.5, "fades": 0.1},
         _cooler,
         _PRACTICE,
@@ -196,7 +187,7 @@ LYING_CAUSES = (
         _PRACTICE,
         rated=Rated(0.05, 0.3, 0.45, 0.2),
         stays=0.6,
-        can_be=_process("protect", "back_engrave"),
+        can_be=_in_process("protect", "back_engrave"),
     ),
     Cause(
         "film_burnt",
@@ -207,7 +198,7 @@ LYING_CAUSES = (
         _PRACTICE,
         rated=Rated(0.2, 0.2, 0.4, 0.2),
         stays=0.8,
-        can_be=_process("ablate"),
+        can_be=_in_process("ablate"),
     ),
     Cause(
         "foil_under",
@@ -218,7 +209,7 @@ LYING_CAUSES = (
         _PRACTICE,
         rated=Rated(0.05, 0.4, 0.15, 0.4),
         stays=0.8,
-        can_be=_process("back_engrave", "protect"),
+        can_be=_in_process("back_engrave", "protect"),
     ),
     Cause(
         "dots_merged",

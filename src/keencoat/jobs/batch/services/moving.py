@@ -7,10 +7,12 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_known
+from keencoat.core.inspect import signs_of
+from keencoat.core.piece import RoundPiece
 from keencoat.core.rating import Rating
 from keencoat.core.safety import gate_holds
 from keencoat.core.states import PIECE_MOVES, BurnState, PieceState, move
-from keencoat.core.substrate import find_process
+from keencoat.core.substrate import find_process, find_substrate
 from keencoat.jobs.artwork.services.burning import ask_art_burn, tell_art_burn
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.job.services import lock_job
@@ -165,6 +167,12 @@ def _wet_of(job: Job, chosen: Sequence[BatchPiece], at: datetime) -> list[int]:
     ]
 
 
+def ticks_of(job: Job) -> tuple[str, ...]:
+    """What can be ticked when a piece of the job is looked at."""
+    turned = isinstance(job.piece(), RoundPiece)
+    return signs_of(find_process(job.process), find_substrate(job.substrate), turned)
+
+
 @transaction.atomic
 def look_at(
     member: Membership,
@@ -183,7 +191,7 @@ def look_at(
     _require_open(piece.batch)
     require_version(piece, seen, "piece")
     for defect in defects:
-        require_known(defect, find_process(job.process).defects, "defects")
+        require_known(defect, ticks_of(job), "defects")
     if piece.state != PieceState.LOOKED:
         _note(piece, PieceState.LOOKED, member.user.get_username(), at)
     piece.rating, piece.spoilt = rating or "", rating is None

@@ -1,0 +1,227 @@
+"""Why a piece of a batch failed: everything that the job knows of it, put before the table of causes."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from statistics import median
+
+from django.db import transaction
+
+from keencoat.core.errors import NotAllowedError
+from keencoat.core.inspect import (
+    Burned,
+    Case,
+    Circumstances,
+    Conditions,
+    Explained,
+    Measured,
+    Neighbour,
+    explain,
+    out_of_place,
+    require_answer,
+    since_good,
+)
+from keencoat.core.piece import RoundPiece
+from keencoat.core.rating import Rating
+from keencoat.core.states import PieceState
+from keencoat.core.substrate import find_process, find_substrate
+from keencoat.core.window import SettingOdds, odds_of
+from keencoat.jobs.batch.services.moving import find_batch_piece, pieces_of, ticks_of
+from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
+from keencoat.jobs.coat.services.drying import drying_of
+from keencoat.jobs.evidence import fit_of
+from keencoat.jobs.job.services import lock_job
+from keencoat.jobs.models import BatchPiece, CoatPhoto, Job
+from keencoat.jobs.window.services.locking import drift_of
+from keencoat.shop.access import require_version
+from keencoat.shop.models import Workshop, machine_of
+from keencoat.shop.room import air_at
+
+_FILM_SD, _HAND_TIME_SD = 0.1, 0.3
+_MOST_AFTER, _MOVED = 2, 0.5
+_OF_COATS = {
+    "coat-streaked": "streaked",
+    "coat-pooled": "pooled",
+    "coat-thin-spot": "thin_spot",
+    "coat-bare": "touched",
+    "coat-cracked": "cracked",
+}
+
+
+@dataclass(frozen=True)
+class Why:
+    """Why a piece failed: causes by rank, what the window says of its setting, how it differs from the last good piece
+    (None: there is none) and which that was."""
+
+    piece: BatchPiece
+    explained: Explained
+    odds: SettingOdds
+    since: tuple[str, ...]
+    good: int | None
+
+
+def why_failed(workshop: Workshop, piece_id: int) -> Why:
+    """Explain a piece that was looked at. Raises NotAllowedError for one that was not, or is as it should be."""
+    piece = _failed(workshop, piece_id)
+    beside = pieces_of(piece.batch)
+    good = _last_good(piece, beside)
+    case = _case_of(piece, beside, good)
+    now, then = _circumstances(piece), _circumstances(good) if good else None
+    odds = odds_of(case.burned.fit, case.burned.setting, case.burned.machine)
+    since = tuple(since_good(now, then)) if then else ()
+    return Why(piece, explain(case), odds, since, good.number if good else None)
+
+
+@transaction.atomic
+def tell_answer(workshop: Workshop, piece_id: int, test: str, answer: str | None, seen: int) -> BatchPiece:
+    """Keep what a cheap test came to, or forget it (None). Raises UnknownNameError for no such test or answer."""
+    piece = _failed(workshop, piece_id)
+    lock_job(workshop, piece.batch.job_id)
+    piece = _failed(workshop, piece_id)
+    require_version(piece, seen, "piece")
+    answers = {key: said for key, said in piece.answers.items() if key != test}
+    if answer is not None:
+        require_answer(test, answer)
+        answers[test] = answer
+    piece.answers, piece.version = answers, piece.version + 1
+    piece.save(update_fields=["answers", "version"])
+    return piece
+
+
+def _failed(workshop: Workshop, piece_id: int) -> BatchPiece:
+    piece = find_batch_piece(workshop, piece_id)
+    if piece.state != PieceState.LOOKED:
+        raise NotAllowedError(f"Piece {piece.number} is {piece.state}.", field="state", hint="Look at it washed first.")
+    if piece.rating == Rating.CLEAN and not piece.defects:
+        raise NotAllowedError(f"Piece {piece.number} is as it should be.", field="state", hint="Nothing to explain.")
+    return piece
+
+
+def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], good: BatchPiece | None) -> Case:
+    batch = piece.batch
+    job = batch.job
+    machine = machine_of(batch.machine_facts)
+    burned = Burned(
+        find_process(job.process), find_substrate(job.substrate), batch.burned_with(), machine, fit_of(job)
+    )  # fmt: skip
+    seen = set(piece.defects) | _seen_by_photo(piece)
+    coat = photo_of_coat(piece)
+    near = [p for p in beside if p.state == PieceState.LOOKED and p.attempt == 1 and p.pk != piece.pk]
+    before = [p for p in near if p.turn < piece.turn]
+    after = [p for p in near if p.turn > piece.turn][:_MOST_AFTER]
+    return Case(
+        burned,
+        Rating(piece.rating) if piece.rating else None,
+        {sign: sign in seen for sign in ticks_of(job)},
+        _conditions(piece, good),
+        _shown(coat),
+        piece.answers,
+        _ln_film(coat, job),
+        _ln_time(piece, beside),
+        Neighbour(before[-1].number, _alike(before[-1], piece)) if before else None,
+        tuple(Neighbour(p.number, _alike(p, piece)) for p in after),
+    )
+
+
+def _alike(one: BatchPiece, other: BatchPiece) -> bool:
+    """Whether two pieces failed the same way."""
+    if one.rating == Rating.CLEAN and not one.defects:
+        return False
+    return one.rating == other.rating or bool(set(one.defects) & set(other.defects))
+
+
+def _last_good(piece: BatchPiece, beside: Sequence[BatchPiece]) -> BatchPiece | None:
+    good = [p for p in beside if p.rating == Rating.CLEAN and not p.defects and p.turn < piece.turn]
+    return good[-1] if good else None
+
+
+def _seen_by_photo(piece: BatchPiece) -> set[str]:
+    photo = getattr(piece, "photo", None)
+    if photo is None or photo.reading is None:
+        return set()
+    return out_of_place(photo.reading["shift_mm"], photo.reading["askew_deg"], photo.reading["size_pct"])
+
+
+def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
+    job, at = piece.batch.job, _stepped(piece, PieceState.BURNING)
+    air = air_at(job.workshop, at) if at else None
+    good_at = _stepped(good, PieceState.BURNING) if good else None
+    good_air = air_at(job.workshop, good_at) if good_at else None
+    drift = drift_of(job)
+    made = piece.batch.made
+    return Conditions(
+        turned=isinstance(job.piece(), RoundPiece),
+        toned=made.spec["screen"] != "threshold" if made else None,
+        new_lot=_lots(piece) != _lots(good) if good and _lots(piece) else None,
+        dry_h_left=_dry_h_left(piece, at),
+        air_c=air.temperature_c if air else None,
+        cooler_k=good_air.temperature_c - air.temperature_c if air and good_air else None,
+        drift_pct=drift.energy_pct.mid if drift and drift.moved >= _MOVED else None,
+    )
+
+
+def _lots(piece: BatchPiece) -> tuple[str, ...]:
+    return tuple(coat.lot for coat in coats_on(piece))
+
+
+def _dry_h_left(piece: BatchPiece, at: datetime | None) -> float | None:
+    job = piece.batch.job
+    if at is None or piece.attempt > 1 or not job.recipe().is_put_on:
+        return None
+    for group in drying_of(job, at).groups:
+        if group.first <= piece.number <= group.last and group.all_on and group.next_at:
+            return 0.0 if group.seen_dry else (group.next_at - at).total_seconds() / 3600
+    return None
+
+
+def _stepped(piece: BatchPiece, to: PieceState) -> datetime | None:
+    """When a piece came to a state last."""
+    return next((datetime.fromisoformat(step["at"]) for step in reversed(piece.log) if step["to"] == to), None)
+
+
+def _shown(photo: CoatPhoto | None) -> dict[str, bool]:
+    if photo is None or photo.reading is None:
+        return {}
+    codes = {finding["code"] for finding in photo.findings}
+    return {sign: code in codes for code, sign in _OF_COATS.items()}
+
+
+def _ln_film(photo: CoatPhoto | None, job: Job) -> Measured | None:
+    """Film of a photographed coat over that of the job's others, from light through both."""
+    if photo is None or photo.cv is None or photo.reading is None:
+        return None
+    others = job.photos.filter(cv__isnull=False).exclude(pk=photo.pk).only("reading")
+    signals = [other.reading["mean_signal"] for other in others if other.reading]
+    if not signals or min(*signals, photo.reading["mean_signal"]) <= 0:
+        return None
+    return Measured(math.log(photo.reading["mean_signal"] / median(signals)), _FILM_SD)
+
+
+def _ln_time(piece: BatchPiece, beside: Sequence[BatchPiece]) -> Measured | None:
+    """How long it burned over what was expected; None where nothing says, or where others lay beside it."""
+    batch = piece.batch
+    start, end = _stepped(piece, PieceState.BURNING), _stepped(piece, PieceState.COOLING)
+    alone = sum(p.turn == piece.turn for p in beside) == 1
+    if not (start and end and batch.burn_s and alone) or batch.job.is_practice:
+        # The practice laser's clock runs faster than its head.
+        return None
+    took = (end - start).total_seconds()
+    return Measured(math.log(max(1.0, took) / batch.burn_s), _HAND_TIME_SD)
+
+
+def _circumstances(piece: BatchPiece) -> Circumstances:
+    batch, coats = piece.batch, coats_on(piece)
+    at = _stepped(piece, PieceState.BURNING)
+    air = air_at(batch.job.workshop, at) if at else None
+    return Circumstances(
+        piece.number,
+        tuple(coat.lot for coat in coats),
+        coats[-1].at if coats else None,
+        at,
+        air.temperature_c if air else None,
+        air.humidity_pct if air else None,
+        batch.burned_with(),
+        batch.artwork_words,
+        batch.machine_name,
+    )
