@@ -23,6 +23,7 @@ def run_batch(hands, job_id):
     hands.go(f"/jobs/{job_id}/run")
     hands.see("Batch 1, 3 of 6 looked at")
     hands.see("5 Iris sibirica")
+    explain(hands)
     for words in ("It lies in place", "The frame stays on the coat"):
         hands.press(words)
     hands.see("G-code of this turn")
@@ -57,6 +58,18 @@ def run_batch(hands, job_id):
     assert [(b["number"], b["clean"], b["harsh"], b["lost"]) for b in batches][1] == (1, 4, 1, 2)
     run = fetch(hands, f"/api/jobs/{job_id}/runs")[-1]
     assert (run["clean"], run["harsh"], run["note"]) == (4, 1, "batch 1")
+
+
+def explain(hands):
+    """The piece with pinholes: its causes, and the one test that parts them."""
+    hands.press("3 Dryopteris filix-mas")
+    hands.see("tells the likeliest causes apart")
+    asked = hands.driver.find_element(By.CSS_SELECTOR, "[aria-label='One test'] button")
+    hands.driver.execute_script("arguments[0].click()", asked)
+    hands.see("Take back")
+    hands.press("Take back")
+    hands.wait(lambda: "Take back" not in hands.page(), "the answer was never taken back")
+    hands.press("Close")
 
 
 def wash(hands, number):

@@ -16,7 +16,8 @@ from keencoat.shop.stored_field import StoredField
 class Batch(models.Model):
     """Pieces burned one after the other at the locked setting that `lock_version` is of: setting and machine as they
     were, the artwork (None: it comes from elsewhere), the jig (None: one piece at a time), who went through the gate
-    and what was ticked each time, how long a piece burns and cools, s, where something says so."""
+    and what was ticked each time, how long a piece burns and cools, s, and how wide its
+    largest fill is, where something says so."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="batches")
     number = models.PositiveIntegerField()
@@ -37,6 +38,7 @@ class Batch(models.Model):
     burn_s = models.FloatField(null=True)
     cool_low_s = models.FloatField(null=True)
     cool_most_s = models.FloatField(null=True)
+    fill_mm = models.FloatField(null=True)
     finished = StoredField("finish-ticks", default=list)
     closed_at = models.DateTimeField(null=True)
     run = models.OneToOneField(RunRecord, null=True, on_delete=models.SET_NULL, related_name="batch")

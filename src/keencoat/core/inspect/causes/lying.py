@@ -187,7 +187,7 @@ LYING_CAUSES = (
         _PRACTICE,
         rated=Rated(0.05, 0.3, 0.45, 0.2),
         stays=0.6,
-        can_be=_in_process("protect", "back_engrave"),
+        can_be=_in_process("protect"),
     ),
     Cause(
         "film_burnt",

@@ -31,7 +31,7 @@ from keencoat.jobs.batch.services.moving import find_batch_piece, pieces_of, tic
 from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.evidence import fit_of
-from keencoat.jobs.job.services import lock_job
+from keencoat.jobs.job.services import burned_grids, lock_job
 from keencoat.jobs.models import BatchPiece, CoatPhoto, Job
 from keencoat.jobs.window.services.locking import drift_of
 from keencoat.shop.access import require_version
@@ -152,6 +152,7 @@ def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
     made = piece.batch.made
     return Conditions(
         turned=isinstance(job.piece(), RoundPiece),
+        fill_over_tested=_fill_over_tested(piece),
         toned=made.spec["screen"] != "threshold" if made else None,
         new_lot=_lots(piece) != _lots(good) if good and _lots(piece) else None,
         dry_h_left=_dry_h_left(piece, at),
@@ -159,6 +160,13 @@ def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
         cooler_k=good_air.temperature_c - air.temperature_c if air and good_air else None,
         drift_pct=drift.energy_pct.mid if drift and drift.moved >= _MOVED else None,
     )
+
+
+def _fill_over_tested(piece: BatchPiece) -> float | None:
+    """The largest fill's side over that of the widest patch that was burned for the window."""
+    tested = [grid.cell_mm for grid in burned_grids(piece.batch.job)]
+    fill_mm = piece.batch.fill_mm
+    return fill_mm / max(tested) if fill_mm and tested else None
 
 
 def _lots(piece: BatchPiece) -> tuple[str, ...]:

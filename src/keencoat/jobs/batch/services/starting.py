@@ -143,6 +143,7 @@ def start_batch(
         burn_s=warmth.seconds if warmth else None,
         cool_low_s=warmth.cool_s[0] if warmth else None,
         cool_most_s=warmth.cool_s[1] if warmth else None,
+        fill_mm=warmth.fill_mm if warmth else None,
     )
     BatchPiece.objects.bulk_create(BatchPiece(batch=batch, since=at, **asdict(seat)) for seat in seats)
     log(job, EntryKind.RUN, at, f"Batch {batch.number} begun: {len(seats)} pieces", pieces=len(seats))

@@ -36,11 +36,13 @@ from keencoat.shop.soon import soon
 
 @dataclass(frozen=True)
 class PieceWarmth:
-    """How long one piece burns, how far it warms at most, K, and the least and most seconds until it can be washed."""
+    """How long one piece burns, how far it warms at most, K, the least and most seconds until it can be washed, and the
+    side of its largest fill, mm."""
 
     seconds: float
     rise_k: float
     cool_s: tuple[float, float]
+    fill_mm: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -172,4 +174,5 @@ def warmth_of(job: Job, artwork: Artwork) -> PieceWarmth | None:
     _, most = kept_share(find_substrate(job.substrate), job.recipe(), base.machine.source, job.layer_um())
     area = float(piece.outline.area)
     rise = thermal.at_most_k(mean_rise_k(most * effort.energy_j, area, piece.thickness_mm, thermal, effort.seconds))
-    return PieceWarmth(effort.seconds, rise, cooling_s(rise, WASHABLE_RISE_K.value, piece.thickness_mm, thermal))
+    cool_s = cooling_s(rise, WASHABLE_RISE_K.value, piece.thickness_mm, thermal)
+    return PieceWarmth(effort.seconds, rise, cool_s, effort.fill_mm)
