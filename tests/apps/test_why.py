@@ -66,6 +66,18 @@ def test_answers_rank_causes_anew(api, batch):
     assert {c["key"]: c["chance"] for c in back["causes"]} == before
 
 
+def test_the_machines_stripes_say_what_to_type_in(api, batch):
+    batch = burned_off(api, batch, 1, None, defects=["combed"])
+    plain = next(c for c in why(api, batch, 1)["causes"] if c["key"] == "backlash")
+    assert "stripe test" in plain["remedy"]["words"]
+    machine, speed = api.get("/machines")[0], batch["setting"]["speed_mm_s"]
+    offsets = [{"speed_mm_s": speed * k, "offset_mm": 0.3 * k} for k in (0.5, 1, 1.5)]
+    api.post(f"/machines/{machine['id']}/stripe-tests", {"offsets": offsets}, 201)
+    told = next(c for c in why(api, batch, 1)["causes"] if c["key"] == "backlash")
+    assert "+0.15 mm" in told["remedy"]["words"]
+    assert told["chance"] > plain["chance"]
+
+
 def test_the_jobs_own_evidence_counts(api, batch):
     """Air that cooled since the last good piece, a photo of its coat, how long it burned, and the pieces beside it."""
     now = timezone.now()

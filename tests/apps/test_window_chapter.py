@@ -291,6 +291,25 @@ def test_a_line_test_goes_into_the_machines_record_and_the_prior(api):
     assert refused["field"] == "lines"
 
 
+def test_stripes_tell_whether_lines_to_and_fro_meet(api):
+    machine = api.get("/machines")[0]
+    path = f"/machines/{machine['id']}"
+    file = api.client.get(f"/api{path}/stripes.gcode?power_pct=40&speed_mm_s=100")
+    text = b"".join(file.streaming_content).decode()
+    assert text.count("F3000") and text.count("F9000")
+    assert api.get(f"{path}/stripes.gcode?power_pct=40&speed_mm_s=1e9", 422)["field"] == "speed_mm_s"
+    offsets = [{"speed_mm_s": v, "offset_mm": 0.05 + 0.002 * v} for v in (50, 100, 150)]
+    told = api.post(f"{path}/stripe-tests", {"offsets": offsets}, expect=201)
+    assert (told["kind"], told["play_mm"]["mid"]) == ("stripes", pytest.approx(0.05))
+    assert told["delay_ms"]["mid"] == pytest.approx(1.0)
+    assert told["corrections_mm"] == pytest.approx([0.075, 0.125, 0.175])
+    assert api.get(f"{path}/spot-tests")[0]["corrections_mm"] == told["corrections_mm"]
+    assert api.post(f"{path}/stripe-tests", {"offsets": offsets[:1]}, expect=422)["field"] == "offsets"
+    assert (
+        "line test" in api.post(f"/spot-tests/{told['id']}/take", {"version": machine["version"]}, expect=409)["detail"]
+    )
+
+
 def test_another_bed_is_no_other_machine_and_other_watts_are(api):
     job = api.coated_job()
     api.rate(api.burned_grid(job), wedge)

@@ -216,6 +216,8 @@ def test_circumstances_weigh_the_right_way(more, key, up):
         (Conditions(fill_over_tested=2.0), "fill_heats", True),
         (Conditions(fill_over_tested=1.0), "fill_heats", False),
         (Conditions(drift_pct=-20), "strong_beam", True),
+        (Conditions(both_ways_mm=-0.3), "backlash", True),
+        (Conditions(both_ways_mm=0.02), "backlash", False),
     ],
 )
 def test_circumstances_of_harsh_pieces(conditions, key, up):

@@ -119,10 +119,12 @@ class SpotKind(models.TextChoices):
 
     LINES = "lines", "lines at rising power"
     LADDER = "ladder", "lines at several heights"
+    STRIPES = "stripes", "stripes at several speeds, both ways"
 
 
 class SpotTest(models.Model):
-    """Lines that were burned and measured on a machine, to know its spot or its focus; kept with what they said."""
+    """Lines that were burned and measured on a machine, to know its spot, its focus, or whether lines to and fro meet;
+    kept with what they said."""
 
     machine = models.ForeignKey(Machine, on_delete=models.CASCADE, related_name="spot_tests")
     kind = models.CharField(max_length=8, choices=SpotKind)

@@ -3,17 +3,18 @@
 from datetime import datetime
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router, Status
 from pydantic import Field
 
+from keencoat.core.toolpath import MeasuredOffset
 from keencoat.core.window import MeasuredHeight, MeasuredLine
 from keencoat.shop.access import find_one, workshop_of
 from keencoat.shop.api import MachineOut
-from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown
+from keencoat.shop.fields import Asked, FindingOut, Key, RangeOut, Shown, sends
 from keencoat.shop.models import Machine, SpotKind, SpotTest
-from keencoat.shop.spot import keep_ladder, keep_lines, take_spot
+from keencoat.shop.spot import corrections_of, keep_ladder, keep_lines, keep_stripes, stripes_gcode, take_spot
 
 router = Router(tags=["shop"])
 
@@ -47,8 +48,22 @@ class LadderIn(Asked):
     rungs: list[RungIn] = Field(max_length=100)
 
 
+class OffsetIn(Asked):
+    """How far lines to and fro lie apart at a speed, mm."""
+
+    speed_mm_s: float
+    offset_mm: float
+
+
+class StripesIn(Asked):
+    """Stripes burned both ways at several speeds."""
+
+    offsets: list[OffsetIn] = Field(max_length=100)
+
+
 class SpotTestOut(Shown):
-    """A kept measurement. Radius, threshold and spot come from lines, the height from a ladder."""
+    """A kept measurement. Radius, threshold and spot come from lines, the height from a ladder, play and delay from
+    stripes."""
 
     id: int
     machine_id: int
@@ -65,6 +80,9 @@ class SpotTestOut(Shown):
     height_mm: RangeOut | None
     width_um: float | None
     times_threshold: float | None
+    play_mm: RangeOut | None
+    delay_ms: RangeOut | None
+    corrections_mm: list[float] = Field(description="what is typed in for each speed of a stripe test")
     findings: list[FindingOut]
 
 
@@ -92,6 +110,9 @@ def _show(test: SpotTest) -> SpotTestOut:
         height_mm=said.get("height_mm"),
         width_um=said.get("width_um"),
         times_threshold=said.get("times_threshold"),
+        play_mm=said.get("play_mm"),
+        delay_ms=said.get("delay_ms"),
+        corrections_mm=corrections_of(test),
         findings=said["findings"],
     )
 
@@ -118,6 +139,21 @@ def add_ladder(request: HttpRequest, machine_id: int, payload: LadderIn) -> Stat
     """Read lines at several heights: where they are narrowest."""
     rungs = [MeasuredHeight(r.height_mm, r.width_um) for r in payload.rungs]
     return Status(201, _show(keep_ladder(workshop_of(request), machine_id, rungs, timezone.now())))
+
+
+@router.get("/machines/{machine_id}/stripes.gcode", **sends("text/x-gcode"))
+def stripes_file(request: HttpRequest, machine_id: int, power_pct: float, speed_mm_s: float) -> StreamingHttpResponse:
+    """G-code of stripes burned both ways, around a setting that marks."""
+    lines = stripes_gcode(workshop_of(request), machine_id, power_pct, speed_mm_s)
+    headers = {"Content-Disposition": f'attachment; filename="keencoat-machine{machine_id}-stripes.gcode"'}
+    return StreamingHttpResponse(lines, content_type="text/x-gcode; charset=utf-8", headers=headers)
+
+
+@router.post("/machines/{machine_id}/stripe-tests", response={201: SpotTestOut})
+def add_stripes(request: HttpRequest, machine_id: int, payload: StripesIn) -> Status[SpotTestOut]:
+    """Read stripes at several speeds: play of the belt, and how late the beam comes on."""
+    offsets = [MeasuredOffset(o.speed_mm_s, o.offset_mm) for o in payload.offsets]
+    return Status(201, _show(keep_stripes(workshop_of(request), machine_id, offsets, timezone.now())))
 
 
 @router.post("/spot-tests/{test_id}/take", response=MachineOut)

@@ -2571,6 +2571,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/stripe-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Stripes
+         * @description Read stripes at several speeds: play of the belt, and how late the beam comes on.
+         */
+        post: operations["keencoat_shop_spot_api_add_stripes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/stripes.gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stripes File
+         * @description G-code of stripes burned both ways, around a setting that marks.
+         */
+        get: operations["keencoat_shop_spot_api_stripes_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/turning-devices": {
         parameters: {
             query?: never;
@@ -6628,6 +6668,16 @@ export interface components {
             rejections: components["schemas"]["RejectionOut"][];
         };
         /**
+         * OffsetIn
+         * @description How far lines to and fro lie apart at a speed, mm.
+         */
+        OffsetIn: {
+            /** Offset Mm */
+            offset_mm: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+        };
+        /**
          * OlderLockOut
          * @description A lock that an older model read: what it gave, and what today's gives there.
          */
@@ -8348,10 +8398,11 @@ export interface components {
          * @description What was stepped.
          * @enum {string}
          */
-        SpotKind: "lines" | "ladder";
+        SpotKind: "lines" | "ladder" | "stripes";
         /**
          * SpotTestOut
-         * @description A kept measurement. Radius, threshold and spot come from lines, the height from a ladder.
+         * @description A kept measurement. Radius, threshold and spot come from lines, the height from a ladder, play and delay from
+         *     stripes.
          */
         SpotTestOut: {
             /**
@@ -8361,6 +8412,12 @@ export interface components {
             at: string;
             /** Coat */
             coat: string;
+            /**
+             * Corrections Mm
+             * @description what is typed in for each speed of a stripe test
+             */
+            corrections_mm: number[];
+            delay_ms: components["schemas"]["RangeOut"] | null;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             height_mm: components["schemas"]["RangeOut"] | null;
@@ -8369,6 +8426,7 @@ export interface components {
             kind: components["schemas"]["SpotKind"];
             /** Machine Id */
             machine_id: number;
+            play_mm: components["schemas"]["RangeOut"] | null;
             /** Points */
             points: {
                 [key: string]: number;
@@ -8503,6 +8561,14 @@ export interface components {
             direction_deg: number;
             /** Spacing Mm */
             spacing_mm: number;
+        };
+        /**
+         * StripesIn
+         * @description Stripes burned both ways at several speeds.
+         */
+        StripesIn: {
+            /** Offsets */
+            offsets: components["schemas"]["OffsetIn"][];
         };
         /**
          * SubstrateOut
@@ -15108,6 +15174,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpotTestOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_spot_api_add_stripes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StripesIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotTestOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_spot_api_stripes_file: {
+        parameters: {
+            query: {
+                power_pct: number;
+                speed_mm_s: number;
+            };
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-gcode": string;
                 };
             };
             /** @description A problem. */

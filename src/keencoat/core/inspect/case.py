@@ -44,6 +44,7 @@ class Conditions:
     window was tested on. toned: whether its artwork has greys. dry_h_left: hours until its coat counted as dry when it
     burned (below 0: it was dry for so long). air_c: air when it burned; cooler_k: against the last good piece.
     drift_pct: energy that the newest run wanted over what the window says, per cent, where it has moved.
+    both_ways_mm: how far lines to and fro lie apart at this speed, by the machine's stripe test.
     """
 
     turned: bool = False
@@ -54,6 +55,7 @@ class Conditions:
     air_c: float | None = None
     cooler_k: float | None = None
     drift_pct: float | None = None
+    both_ways_mm: float | None = None
 
 
 @dataclass(frozen=True)

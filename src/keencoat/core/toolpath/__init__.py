@@ -3,6 +3,7 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
+from keencoat.core.toolpath.both_ways import BothWays, MeasuredOffset, read_both_ways, stripe_test
 from keencoat.core.toolpath.dots import DotRaster
 from keencoat.core.toolpath.gcode import BEAM_OFF, comment, gcode_lines, write_gcode
 from keencoat.core.toolpath.letters import Stroke, has_stroke, text_strokes, text_width_mm
@@ -23,8 +24,10 @@ from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 
 __all__ = [
     "BEAM_OFF",
+    "BothWays",
     "DotRaster",
     "Item",
+    "MeasuredOffset",
     "Moves",
     "Part",
     "Placed",
@@ -45,7 +48,9 @@ __all__ = [
     "moves_time_s",
     "overscan_mm",
     "raster_moves",
+    "read_both_ways",
     "require_on_bed",
+    "stripe_test",
     "stroke_moves",
     "text_strokes",
     "text_width_mm",

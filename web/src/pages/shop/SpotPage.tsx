@@ -10,6 +10,7 @@ import { Button, Card, Figures, LinkButton } from '../../ui/parts'
 import { dayAndClock, inUnit, toBase, useUnits } from '../../ui/units'
 import { PairTable, readPairs } from './PairTable'
 import { SpotPlot } from '../../drawing/SpotPlot'
+import { StripesForm } from './StripesForm'
 
 type Test = Schema<'SpotTestOut'>
 
@@ -33,6 +34,7 @@ export default function SpotPage() {
       <div className="grid items-start gap-4 lg:grid-cols-2">
         <LinesForm machine={machine} />
         <LadderForm machine={machine} />
+        <Stripes machine={machine} />
         {tests.data.map((test) => (
           <TestCard key={test.id} test={test} machine={machine} />
         ))}
@@ -40,6 +42,13 @@ export default function SpotPage() {
     </>
   )
 }
+
+function Stripes({ machine }: { machine: Schema<'MachineOut'> }) {
+  const kept = useKept(machine.id)
+  return <StripesForm machine={machine} kept={() => void kept()} />
+}
+
+const KINDS = { lines: 'Lines', ladder: 'Focus ladder', stripes: 'Stripes' }
 
 function useKept(machineId: number) {
   const client = useQueryClient()
@@ -173,6 +182,25 @@ function LadderForm({ machine }: { machine: Schema<'MachineOut'> }) {
   )
 }
 
+/** What a stripe test says: what is typed in at each speed, and where that comes from. */
+function BothWays({ test }: { test: Test }) {
+  const { showSpeed } = useUnits()
+  const { play_mm: play, delay_ms: delay } = test
+  if (!play || !delay) return null
+  return (
+    <Figures
+      rows={[
+        ...test.points.map(({ speed_mm_s: v = 0, offset_mm: apart = 0 }, n): [string, string] => [
+          `At ${showSpeed(v)}, ${apart.toFixed(2)} mm apart`,
+          `type in ${test.corrections_mm[n]?.toFixed(2)} mm`,
+        ]),
+        ['The beam comes on late by', ranged(delay, 2, 'ms')],
+        ['Play of the belt', ranged(play, 2, 'mm')],
+      ]}
+    />
+  )
+}
+
 const ranged = (e: Schema<'RangeOut'>, digits: number, unit: string) =>
   `${e.mid.toFixed(digits)} (${e.low.toFixed(digits)} to ${e.high.toFixed(digits)}) ${unit}`
 
@@ -191,8 +219,8 @@ function TestCard({ test, machine }: { test: Test; machine: Schema<'MachineOut'>
   const { radius_um: radius, threshold_pct: threshold, height_mm: height, spot_mm: spot } = test
   const taken = spot !== null && Math.abs(spot - machine.spot_mm) < 1e-4
   return (
-    <Card title={`${test.kind === 'lines' ? 'Lines' : 'Focus ladder'}, ${dayAndClock(test.at)}`}>
-      <SpotPlot test={test} />
+    <Card title={`${KINDS[test.kind]}, ${dayAndClock(test.at)}`}>
+      {test.kind === 'stripes' ? <BothWays test={test} /> : <SpotPlot test={test} />}
       {radius && threshold && spot !== null && (
         <>
           <Figures

@@ -1,10 +1,9 @@
-"""The causes of what goes wrong, each an entry of its own."""
+"""The causes of what goes wrong, each an entry of its own.
 
-from keencoat.core.inspect.causes.beam import BEAM_CAUSES
+What others may use of it; within the folder, modules import each other directly.
+"""
+
 from keencoat.core.inspect.causes.cause import Cause, Leaning, Rated, Shift
-from keencoat.core.inspect.causes.coat import COAT_CAUSES
-from keencoat.core.inspect.causes.lying import LYING_CAUSES
-
-CAUSES: dict[str, Cause] = {cause.key: cause for cause in (*BEAM_CAUSES, *COAT_CAUSES, *LYING_CAUSES)}
+from keencoat.core.inspect.causes.table import CAUSES
 
 __all__ = ["CAUSES", "Cause", "Leaning", "Rated", "Shift"]

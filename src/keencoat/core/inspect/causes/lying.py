@@ -12,7 +12,7 @@ from keencoat.core.inspect.remedy import Action, Remedy, in_100, typed_as
 from keencoat.core.inspect.remedy import under as best_under
 
 _PRACTICE, _ESTIMATE = "common-practice", "own-estimate"
-_COLD_C, _WARM_C, _COOLER_K, _MUCH_FILLED = 12.0, 18.0, 6.0, 1.5
+_COLD_C, _WARM_C, _COOLER_K, _MUCH_FILLED, _COMBED_MM = 12.0, 18.0, 6.0, 1.5, 0.15
 _FINE_BUT_SPOILT = Rated(0.06, 0.3, 0.06, 0.58)
 _TWO_COOLER = -0.25
 
@@ -53,6 +53,30 @@ def _in_process(*keys: str) -> Callable[[Case], bool]:
     return lambda case: case.burned.process.key in keys
 
 
+def _of_stripes(case: Case) -> Leaning | None:
+    apart = case.conditions.both_ways_mm
+    if apart is None:
+        return None
+    words = f"the machine's stripe test: {abs(apart):.2f} mm apart at this speed"
+    if abs(apart) > _COMBED_MM:
+        return Leaning(math.log(4), words)
+    return Leaning(math.log(0.25), words) if abs(apart) < _COMBED_MM / 2 else None
+
+
+def _one_way(case: Case, _: Shift) -> Remedy:
+    slower = "Slower lines show less of it: the offset grows with the speed."
+    apart = case.conditions.both_ways_mm
+    if apart is None:
+        words = "Burn the stripe test (Shop, spot and focus), type in half of its offset; until then burn one way only."
+        return Remedy(Action.ONE_WAY, words, or_else=slower)
+    return Remedy(
+        Action.ONE_WAY,
+        f"Type in {apart / 2:+.2f} mm as the correction for {case.burned.setting.speed_mm_s:g} mm/s, half of what the "
+        "stripe test says; until then burn one way only.",
+        or_else=slower,
+    )
+
+
 def _cooler(case: Case, _: Shift) -> Remedy:
     setting, clean = best_under(case, -_TWO_COOLER, 0.0)
     return Remedy(
@@ -84,14 +108,11 @@ LYING_CAUSES = (
         "lines to and fro do not meet",
         0.8,
         {"combed": 0.85, "doubled": 0.35, "soft": 0.15, "detail_lost": 0.3},
-        told(
-            Action.ONE_WAY,
-            "Burn a stripe test both ways at this speed, type in half of its offset; until then burn one way only.",
-            "Slower lines show less of it: the offset grows with the speed.",
-        ),
+        _one_way,
         _PRACTICE,
         rated=Rated(0.12, 0.3, 0.08, 0.5),
         stays=0.95,
+        leanings=(_of_stripes,),
     ),
     Cause(
         "off_origin",

@@ -37,6 +37,7 @@ from keencoat.jobs.window.services.locking import drift_of
 from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop, machine_of
 from keencoat.shop.room import air_at
+from keencoat.shop.spot import both_ways_of
 
 _FILM_SD, _HAND_TIME_SD = 0.1, 0.3
 _MOST_AFTER, _MOVED = 2, 0.5
@@ -149,6 +150,7 @@ def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
     good_at = _stepped(good, PieceState.BURNING) if good else None
     good_air = air_at(job.workshop, good_at) if good_at else None
     drift = drift_of(job)
+    both_ways = both_ways_of(job.machine)
     made = piece.batch.made
     return Conditions(
         turned=isinstance(job.piece(), RoundPiece),
@@ -158,6 +160,7 @@ def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
         dry_h_left=_dry_h_left(piece, at),
         air_c=air.temperature_c if air else None,
         cooler_k=good_air.temperature_c - air.temperature_c if air and good_air else None,
+        both_ways_mm=both_ways.offset_mm(piece.batch.burned_with().speed_mm_s) if both_ways else None,
         drift_pct=drift.energy_pct.mid if drift and drift.moved >= _MOVED else None,
     )
 
