@@ -96,7 +96,7 @@ def test_the_jobs_own_evidence_counts(api, batch):
     piece.save()
     slower = why(api, batch, 2)
     words = [b["words"] for c in slower["causes"] for b in c["because"]]
-    assert any("as long as expected" in w for w in words)
+    assert any("longer than expected" in w for w in words)
 
     batch = burned_off(api, batch, 3, "faint", defects=["coat_left"])
     plain = why(api, batch, 3)

@@ -296,7 +296,8 @@ def test_stripes_tell_whether_lines_to_and_fro_meet(api):
     path = f"/machines/{machine['id']}"
     file = api.client.get(f"/api{path}/stripes.gcode?power_pct=40&speed_mm_s=100")
     text = b"".join(file.streaming_content).decode()
-    assert text.count("F3000") and text.count("F9000")
+    assert text.count("F3000")
+    assert text.count("F9000")
     assert api.get(f"{path}/stripes.gcode?power_pct=40&speed_mm_s=1e9", 422)["field"] == "speed_mm_s"
     offsets = [{"speed_mm_s": v, "offset_mm": 0.05 + 0.002 * v} for v in (50, 100, 150)]
     told = api.post(f"{path}/stripe-tests", {"offsets": offsets}, expect=201)

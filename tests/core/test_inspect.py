@@ -290,6 +290,10 @@ def test_a_remedy_is_a_setting_that_the_window_likes_there():
     assert now.mid >= expected(told).mid - 0.01
     slow, _ = under(told, 0.0, 0.5)
     assert slow.power_pct / slow.speed_mm_s > energy[1]
+    eager = replace(told, burned=replace(FROST, wanted=0.5))
+    assert under(eager, 0.0, 0.0)[0].speed_mm_s > same.speed_mm_s
+    alone = make_machine(spot_mm=0.09, min_speed_mm_s=60, max_speed_mm_s=60)
+    assert under(replace(told, burned=replace(FROST, machine=alone)), 0.0, 0.0)[0].speed_mm_s == 60
     unsure = under(told, -0.4, 0.0, more_sd=0.4)[1]
     assert unsure.mid < clean.mid
 
@@ -318,6 +322,8 @@ def test_reasons_speak_for_and_against():
 def test_evidence_is_told_in_words():
     told = case(Rating.FAINT, "soft", ln_film=Measured(math.log(1.3), 0.1), ln_time=Measured(0, 0.1),
                 coat={"pooled": False}, before=Neighbour(2, False), answers={"gauge": "no"})  # fmt: skip
+    longer = replace(told, ln_time=Measured(math.log(1.5), 0.1))
+    assert "it burned 50 % longer than expected" in [item.words for item in items_of(longer, list(CAUSES.values()))]
     words = [item.words for item in items_of(told, list(CAUSES.values()))]
     assert {"came out faint", "soft edges, wide strokes", "photo of the coat: film +30 %",
             "the photo of its coat does not show a pool", "piece 2 came out clean"} <= set(words)  # fmt: skip

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.rating import Rating
 from keencoat.core.substrate import Process, Substrate
-from keencoat.core.window import WindowFit
+from keencoat.core.window import WANTED_SHARE, WindowFit
 
 
 @dataclass(frozen=True)
@@ -27,13 +27,15 @@ class Neighbour:
 
 @dataclass(frozen=True)
 class Burned:
-    """What the piece was burned with, and the window that it was chosen from."""
+    """What the piece was burned with, the window that it was chosen from, and the share of clean pieces that the shop
+    wants."""
 
     process: Process
     substrate: Substrate
     setting: Setting
     machine: Machine
     fit: WindowFit
+    wanted: float = WANTED_SHARE
 
 
 @dataclass(frozen=True)

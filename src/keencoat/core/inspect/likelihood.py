@@ -53,7 +53,8 @@ def items_of(case: Case, causes: Sequence[Cause]) -> Iterator[Item]:
         words = f"photo of the coat: film {100 * math.expm1(case.ln_film.value):+.0f} %"
         yield Item(words, np.array([_of_film(cause, case.ln_film) for cause in causes]))
     if case.ln_time is not None:
-        words = f"burned {100 * math.expm1(case.ln_time.value):+.0f} % as long as expected"
+        by_pct = 100 * math.expm1(case.ln_time.value)
+        words = f"it burned {abs(by_pct):.0f} % {'longer' if by_pct > 0 else 'shorter'} than expected"
         yield Item(words, np.array([_of_time(cause, case.ln_time) for cause in causes]))
     yield from _of_neighbours(case, causes)
     for key, answer in case.answers.items():

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from keencoat.core.inspect.case import Case
 from keencoat.core.quantities import Range, Setting, typed_speed_mm_s
-from keencoat.core.window import WANTED_SHARE, clean_and_harsh, points_of
+from keencoat.core.window import clean_and_harsh, points_of
 
 Floats = NDArray[np.float64]
 
@@ -56,7 +56,7 @@ def under(case: Case, ln_energy: float, ln_film: float, more_sd: float = 0.0) ->
     """
     burned = case.burned
     was, machine = burned.setting, burned.machine
-    speeds = np.geomspace(0.4, 2.5, _SPEEDS) * was.speed_mm_s
+    speeds = np.unique(np.append(np.geomspace(0.4, 2.5, _SPEEDS) * was.speed_mm_s, was.speed_mm_s))
     speeds = speeds[(speeds >= machine.min_speed_mm_s) & (speeds <= machine.max_speed_mm_s)]
     powers = np.unique(np.append(np.geomspace(0.5, 2.0, _POWERS) * was.power_pct, [was.power_pct, 100.0]))
     powers = powers[(powers >= machine.min_power_pct) & (powers <= 100)]
@@ -66,7 +66,7 @@ def under(case: Case, ln_energy: float, ln_film: float, more_sd: float = 0.0) ->
         for node, weight in ((-1.22, 0.3), (0.0, 0.4), (1.22, 0.3))
     )
     mean = np.asarray(share).mean(axis=0)
-    good = [n for n in range(len(tried)) if mean[n] >= WANTED_SHARE]
+    good = [n for n in range(len(tried)) if mean[n] >= burned.wanted]
     best = max(good, key=lambda n: (tried[n].speed_mm_s, mean[n])) if good else int(mean.argmax())
     chosen = tried[best]
     typed = Setting(

@@ -104,8 +104,13 @@ def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], good: BatchPiece |
     job = batch.job
     machine = machine_of(batch.machine_facts)
     burned = Burned(
-        find_process(job.process), find_substrate(job.substrate), batch.burned_with(), machine, fit_of(job)
-    )  # fmt: skip
+        find_process(job.process),
+        find_substrate(job.substrate),
+        batch.burned_with(),
+        machine,
+        fit_of(job),
+        job.workshop.wanted_share,
+    )
     seen = set(piece.defects) | _seen_by_photo(piece)
     coat = photo_of_coat(piece)
     near = [p for p in beside if p.state == PieceState.LOOKED and p.attempt == 1 and p.pk != piece.pk]
