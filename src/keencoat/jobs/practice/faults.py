@@ -13,7 +13,8 @@ from keencoat.core.states import PieceState
 from keencoat.jobs.batch.services.moving import find_batch, pieces_of
 from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.services import lock_job
-from keencoat.jobs.models import ArtworkBurn, Batch, BatchPiece, Job, Practice
+from keencoat.jobs.models import ArtworkBurn, Batch, BatchPiece, Practice
+from keencoat.jobs.practice.known import practice_of
 from keencoat.shop.models import Workshop
 
 SURPRISE = "surprise"
@@ -45,7 +46,7 @@ def put_fault(workshop: Workshop, batch_id: int, ids: Sequence[int], fault: str)
     require_known(fault, [SURPRISE, *(f.value for f in AT_THE_PIECE)], "fault")
     batch = find_batch(workshop, batch_id)
     lock_job(workshop, batch.job_id)
-    practice = _practice(batch.job)
+    practice = practice_of(batch.job)
     waiting = [p for p in pieces_of(batch) if p.state in _TO_COME]
     chosen = [p for p in waiting if p.pk in set(ids)]
     if fault == SURPRISE:
@@ -58,12 +59,6 @@ def put_fault(workshop: Workshop, batch_id: int, ids: Sequence[int], fault: str)
     practice.faults = practice.faults | drawn
     practice.save(update_fields=["faults"])
     return batch
-
-
-def _practice(job: Job) -> Practice:
-    if not job.is_practice:
-        raise NotAllowedError("This is a real job.", hint="Practise on the Practice page.")
-    return job.practice
 
 
 def _drawn(practice: Practice, piece: BatchPiece, fault: Fault) -> dict[str, object]:

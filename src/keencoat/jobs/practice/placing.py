@@ -34,7 +34,8 @@ from keencoat.jobs.placing.services.jig import flat_piece_of
 from keencoat.jobs.placing.services.loads import take_load
 from keencoat.jobs.placing.services.placing import place_of, placing_of
 from keencoat.jobs.placing.services.round_place import RoundPlace
-from keencoat.jobs.practice.services import material_of, practice_of
+from keencoat.jobs.practice.known import practice_of
+from keencoat.jobs.practice.services import material_of
 from keencoat.shop.models import KeptJig, TurningDevice
 
 _AT_SHARES = (0.12, 0.5, 0.88)

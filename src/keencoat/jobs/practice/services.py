@@ -35,6 +35,7 @@ from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
 from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, PiecePhoto, Practice, TestGrid
 from keencoat.jobs.practice.faults import fault_of
+from keencoat.jobs.practice.known import practice_of
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Machine, TurningDevice, Workshop, machine_of
@@ -141,13 +142,6 @@ def coat_practice(workshop: Workshop, job_id: int, coating_key: str, at: datetim
         for number in range(1, job.coats + 1):
             put_coat_on(workshop, job_id, number, at, start + timedelta(hours=12 * number))
     return find_job(workshop, job_id)
-
-
-def practice_of(job: Job) -> Practice:
-    """What the simulation knows of a job; raises NotAllowedError for a real one."""
-    if not job.is_practice:
-        raise NotAllowedError("This is a real job.", hint="Practise on the Practice page.")
-    return job.practice
 
 
 def material_of(job: Job) -> Material:

@@ -19,6 +19,7 @@ export default function SpotPage() {
   const id = Number(useParams().id)
   const machines = useMachines()
   const tests = useSpotTests(id)
+  const kept = useKept(id)
   if (machines.isPending || tests.isPending) return <Loading what="line tests" />
   if (tests.isError) return <Problem error={tests.error} again={() => void tests.refetch()} />
   const machine = machines.data?.find((m) => m.id === id)
@@ -34,18 +35,13 @@ export default function SpotPage() {
       <div className="grid items-start gap-4 lg:grid-cols-2">
         <LinesForm machine={machine} />
         <LadderForm machine={machine} />
-        <Stripes machine={machine} />
+        <StripesForm machine={machine} kept={() => void kept()} />
         {tests.data.map((test) => (
           <TestCard key={test.id} test={test} machine={machine} />
         ))}
       </div>
     </>
   )
-}
-
-function Stripes({ machine }: { machine: Schema<'MachineOut'> }) {
-  const kept = useKept(machine.id)
-  return <StripesForm machine={machine} kept={() => void kept()} />
 }
 
 const KINDS = { lines: 'Lines', ladder: 'Focus ladder', stripes: 'Stripes' }

@@ -32,7 +32,7 @@ from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.evidence import fit_of
 from keencoat.jobs.job.services import burned_grids, lock_job
-from keencoat.jobs.models import BatchPiece, CoatPhoto, Job
+from keencoat.jobs.models import BatchPiece, CoatPhoto, Job, PiecePhoto
 from keencoat.jobs.window.services.locking import drift_of
 from keencoat.shop.access import require_version
 from keencoat.shop.models import Workshop, machine_of
@@ -67,8 +67,8 @@ def why_failed(workshop: Workshop, piece_id: int) -> Why:
     piece = _failed(workshop, piece_id)
     beside = pieces_of(piece.batch)
     good = _last_good(piece, beside)
-    case = _case_of(piece, beside, good)
     now, then = _circumstances(piece), _circumstances(good) if good else None
+    case = _case_of(piece, beside, _conditions(piece, now, then))
     odds = odds_of(case.burned.fit, case.burned.setting, case.burned.machine)
     since = tuple(since_good(now, then)) if then else ()
     return Why(piece, explain(case), odds, since, good.number if good else None)
@@ -99,7 +99,7 @@ def _failed(workshop: Workshop, piece_id: int) -> BatchPiece:
     return piece
 
 
-def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], good: BatchPiece | None) -> Case:
+def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], conditions: Conditions) -> Case:
     batch = piece.batch
     job = batch.job
     machine = machine_of(batch.machine_facts)
@@ -120,7 +120,7 @@ def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], good: BatchPiece |
         burned,
         Rating(piece.rating) if piece.rating else None,
         {sign: sign in seen for sign in ticks_of(job)},
-        _conditions(piece, good),
+        conditions,
         _shown(coat),
         piece.answers,
         _ln_film(coat, job),
@@ -143,17 +143,14 @@ def _last_good(piece: BatchPiece, beside: Sequence[BatchPiece]) -> BatchPiece | 
 
 
 def _seen_by_photo(piece: BatchPiece) -> set[str]:
-    photo = getattr(piece, "photo", None)
+    photo = PiecePhoto.objects.filter(piece=piece).only("reading").first()
     if photo is None or photo.reading is None:
         return set()
     return out_of_place(photo.reading["shift_mm"], photo.reading["askew_deg"], photo.reading["size_pct"])
 
 
-def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
-    job, at = piece.batch.job, _stepped(piece, PieceState.BURNING)
-    air = air_at(job.workshop, at) if at else None
-    good_at = _stepped(good, PieceState.BURNING) if good else None
-    good_air = air_at(job.workshop, good_at) if good_at else None
+def _conditions(piece: BatchPiece, now: Circumstances, good: Circumstances | None) -> Conditions:
+    job, good_c = piece.batch.job, good.air_c if good else None
     drift = drift_of(job)
     both_ways = both_ways_of(job.machine)
     made = piece.batch.made
@@ -161,11 +158,11 @@ def _conditions(piece: BatchPiece, good: BatchPiece | None) -> Conditions:
         turned=isinstance(job.piece(), RoundPiece),
         fill_over_tested=_fill_over_tested(piece),
         toned=made.spec["screen"] != "threshold" if made else None,
-        new_lot=_lots(piece) != _lots(good) if good and _lots(piece) else None,
-        dry_h_left=_dry_h_left(piece, at),
-        air_c=air.temperature_c if air else None,
-        cooler_k=good_air.temperature_c - air.temperature_c if air and good_air else None,
-        both_ways_mm=both_ways.offset_mm(piece.batch.burned_with().speed_mm_s) if both_ways else None,
+        new_lot=now.lots != good.lots if good and now.lots else None,
+        dry_h_left=_dry_h_left(piece, now.burned_at),
+        air_c=now.air_c,
+        cooler_k=good_c - now.air_c if good_c is not None and now.air_c is not None else None,
+        both_ways_mm=both_ways.offset_mm(now.setting.speed_mm_s) if both_ways else None,
         drift_pct=drift.energy_pct.mid if drift and drift.moved >= _MOVED else None,
     )
 
@@ -175,10 +172,6 @@ def _fill_over_tested(piece: BatchPiece) -> float | None:
     tested = [grid.cell_mm for grid in burned_grids(piece.batch.job)]
     fill_mm = piece.batch.fill_mm
     return fill_mm / max(tested) if fill_mm and tested else None
-
-
-def _lots(piece: BatchPiece) -> tuple[str, ...]:
-    return tuple(coat.lot for coat in coats_on(piece))
 
 
 def _dry_h_left(piece: BatchPiece, at: datetime | None) -> float | None:

@@ -190,8 +190,9 @@ def look_at(
     piece = find_batch_piece(member.workshop, piece_id)
     _require_open(piece.batch)
     require_version(piece, seen, "piece")
+    known = ticks_of(job)
     for defect in defects:
-        require_known(defect, ticks_of(job), "defects")
+        require_known(defect, known, "defects")
     if piece.state != PieceState.LOOKED:
         _note(piece, PieceState.LOOKED, member.user.get_username(), at)
     piece.rating, piece.spoilt = rating or "", rating is None
