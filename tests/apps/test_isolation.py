@@ -19,7 +19,9 @@ from keencoat.jobs.models import (
     ArtworkVersion,
     Batch,
     BatchPiece,
+    BroughtCard,
     Job,
+    LockedSetting,
     PiecePhoto,
 )
 from tests.apps.test_contract import body_schema, likely, resolved
@@ -105,7 +107,12 @@ def rows_of(api):
     )  # fmt: skip
     piece = BatchPiece.objects.create(batch=batch, number=1, turn=1, since=timezone.now())
     piece_photo = PiecePhoto.objects.create(piece=piece, at=timezone.now(), original=b"p", kind="JPEG")
+    lock = LockedSetting.objects.create(
+        job_id=job["id"], version=1, at=timezone.now(), settings={"fills": SETTING}, newest_grid=1, evidence={}
+    )
+    card = BroughtCard.objects.create(workshop=api.shop, uid="a-1", card={}, brought_at=timezone.now())
     return {
+        "lock_id": lock.pk, "card_id": card.pk, "row_id": grid["id"],
         "piece_photo_id": piece_photo.pk,
         "eyewear_id": pair["id"], "batch_id": batch.pk, "piece_id": piece.pk,
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,
@@ -124,7 +131,15 @@ def address_of(path, ids):
         "photo_id": "grid_photo" if "grid-photos" in path else "coat_photo",
         "test_id": "spot_test" if "spot-tests" in path else "holdup_test",
     }
-    words = {"kind": "csv", "picture": "original", "word": "stop", "what": "jig", "drawing": "svg", "turn": "1"}
+    words = {
+        "kind": "csv",
+        "picture": "original",
+        "word": "stop",
+        "what": "jig",
+        "drawing": "svg",
+        "turn": "1",
+        "of": "grid",
+    }
     for name in re.findall(r"{(\w+)}", path):
         path = path.replace("{" + name + "}", str(words.get(name) or ids[kind.get(name, name)]))
     return path

@@ -23,6 +23,7 @@ from keencoat.core.substrate.processes import DEFECTS
 from keencoat.jobs.artwork.models import spec_of
 from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.batch.schemas import GoneThroughOut, StepNoteOut
+from keencoat.jobs.cards.models import card_of
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
@@ -96,6 +97,7 @@ READERS = {
     "ratings-before": lambda body: [(c["rating"], c["defects"], c["strokes"], c["heard_snapping"])
                                     for c in body.values()],
     "setting": lambda body: Setting(**body),
+    "setting-card": card_of,
     "spot-points": lambda body: [figures_of(line.values()) for line in body],
     "spot-result": lambda body: (figures_of(body["radius_um"].values()), figures_of(body["threshold_pct"].values()),
                                  body["r2"], body["spot_mm"], body["findings"]),

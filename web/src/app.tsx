@@ -12,6 +12,8 @@ const JobPage = lazy(() => import('./pages/jobs/JobPage'))
 const ComparePage = lazy(() => import('./pages/compare/ComparePage'))
 const PracticePage = lazy(() => import('./pages/practice/PracticePage'))
 const LogbookPage = lazy(() => import('./pages/logbook/LogbookPage'))
+const ShelfPage = lazy(() => import('./pages/logbook/ShelfPage'))
+const DaysPage = lazy(() => import('./pages/logbook/DaysPage'))
 const SpotPage = lazy(() => import('./pages/shop/SpotPage'))
 const TurningPage = lazy(() => import('./pages/shop/TurningPage'))
 const ShopPage = lazy(() => import('./pages/shop/ShopPage'))
@@ -32,6 +34,8 @@ export function App() {
           <Route path="/compare/:id?" element={<ComparePage />} />
           <Route path="/practice" element={<PracticePage />} />
           <Route path="/logbook" element={<LogbookPage />} />
+          <Route path="/logbook/shelf" element={<ShelfPage />} />
+          <Route path="/logbook/days" element={<DaysPage />} />
           <Route path="/shop/machines/:id/spot" element={<SpotPage />} />
           <Route path="/shop/machines/:id/turning" element={<TurningPage />} />
           <Route path="/shop" element={<ShopPage />} />

@@ -109,6 +109,7 @@ SHAPES = {
         StoredShape("range"),
         StoredShape("ratings-before"),
         StoredShape("setting"),
+        StoredShape("setting-card"),
         StoredShape("spot-points"),
         StoredShape("spot-result"),
         StoredShape("test-answers"),

@@ -24,6 +24,7 @@ from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment
 from keencoat.jobs.demo_art import LABELS, fern_photo, leaf_layers
 from keencoat.jobs.demo_batch import run_batch, wear_eyewear
+from keencoat.jobs.demo_shelf import put_on_shelf
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import GridKind, Job, TestGrid
@@ -40,6 +41,10 @@ from keencoat.shop.turning import add_device, add_ticks
 _BLUE = {
     "source": "blue", "rated_w": 12.0, "spot_mm": 0.09, "min_speed_mm_s": 4.0, "max_speed_mm_s": 300.0,
     "min_power_pct": 2.0, "accel_mm_s2": 3000.0, "bed_x_mm": 400.0, "bed_y_mm": 380.0,
+}  # fmt: skip
+_LITTLE = {
+    "source": "blue", "rated_w": 5.5, "spot_mm": 0.08, "min_speed_mm_s": 2.0, "max_speed_mm_s": 200.0,
+    "min_power_pct": 2.0, "accel_mm_s2": 2000.0, "bed_x_mm": 300.0, "bed_y_mm": 280.0,
 }  # fmt: skip
 _CO2 = {
     "source": "co2", "rated_w": 55.0, "spot_mm": 0.18, "min_speed_mm_s": 8.0, "max_speed_mm_s": 450.0,
@@ -67,6 +72,7 @@ def load_demo(now: datetime) -> bool:
     member = Membership.objects.create(user=user, workshop=shop, owner=True)
     wear_eyewear(shop)
     blue = Machine.objects.create(workshop=shop, name="Blue twelve, potting shed", pulsing=Pulsing.CONTINUOUS, **_BLUE)
+    Machine.objects.create(workshop=shop, name="Little blue, bench corner", pulsing=Pulsing.CONTINUOUS, **_LITTLE)
     co2 = Machine.objects.create(workshop=shop, name="Tube fifty-five, seed store", pulsing=Pulsing.CONTINUOUS, **_CO2)
 
     signs = _job(
@@ -87,12 +93,7 @@ def load_demo(now: datetime) -> bool:
     _coat_fully(shop, signs, now - timedelta(days=2, hours=5))
     _rated_grid(shop, signs, 16, _Bounds(0.72, 2.3, 0.42), now - timedelta(days=2, hours=2))
     _rated_grid(shop, signs, 12, _Bounds(0.78, 2.2, 0.42), now - timedelta(days=1, hours=3))
-    window = read_window(find_job(shop, signs.pk))
-    point = window.recommendation.point
-    if window.recommendation.verdict is Verdict.NONE or point is None:
-        raise RuntimeError("The demo's own ratings leave no clean setting.")
-    seen = find_job(shop, signs.pk)
-    lock_setting(shop, signs.pk, point.setting, (seen.version, evidence_mark(seen)), now - timedelta(days=1, hours=2))
+    _lock(shop, signs, now - timedelta(days=1, hours=2))
     record_run(shop, signs.pk, (0, 6, 0), 1, None, "edge-lit, all even", now - timedelta(hours=22))
     named, *_ = (
         bring_artwork(shop, signs.pk, kind, name, data, now - timedelta(hours=21))
@@ -179,7 +180,31 @@ def load_demo(now: datetime) -> bool:
     _compared_coats(shop, cloches, now - timedelta(days=4))
     _photographed(shop, signs, now - timedelta(days=1, hours=4))
     _turned(shop, blue, now - timedelta(hours=8))
+    _last_month(shop, blue, now - timedelta(days=31))
+    put_on_shelf(shop, now - timedelta(days=9))
     return True
+
+
+def _last_month(shop: Workshop, machine: Machine, at: datetime) -> None:
+    """Cloches of the spring frames: a good glass setting, proven by two runs."""
+    frames = _job(
+        shop, machine, at, "Cloche labels, spring frames", "soda_lime_glass", "frost", "tempera_brushed",
+        shape="disc", width_mm=110, height_mm=110, thickness_mm=4, coats=2, pieces=18,
+    )  # fmt: skip
+    _coat_fully(shop, frames, at + timedelta(hours=1))
+    _rated_grid(shop, frames, 16, _Bounds(1.3, 5.2, 0.5), at + timedelta(hours=5))
+    _rated_grid(shop, frames, 12, _Bounds(1.4, 5.0, 0.5), at + timedelta(days=1))
+    _lock(shop, frames, at + timedelta(days=1, hours=2))
+    record_run(shop, frames.pk, (1, 11, 0), 1, None, "one pale at the rim", at + timedelta(days=2))
+    record_run(shop, frames.pk, (0, 6, 0), 1, None, "", at + timedelta(days=3))
+
+
+def _lock(shop: Workshop, job: Job, at: datetime) -> None:
+    seen = find_job(shop, job.pk)
+    best = read_window(seen).recommendation
+    if best.verdict is Verdict.NONE or best.point is None:
+        raise RuntimeError("The demo's own ratings leave no clean setting.")
+    lock_setting(shop, job.pk, best.point.setting, (seen.version, evidence_mark(seen)), at)
 
 
 def _turned(shop: Workshop, machine: Machine, at: datetime) -> None:

@@ -6,10 +6,12 @@ from statistics import fmean
 
 from django.db.models import Prefetch, prefetch_related_objects
 
+from keencoat.core.exchange import SettingCard
 from keencoat.core.quantities import Art, BeamSource, Machine
 from keencoat.core.rating import Rating
 from keencoat.core.reading import CellReading, beyond_boundaries, join_readings
 from keencoat.core.window import (
+    CardHint,
     LineHint,
     Observation,
     RatedSetting,
@@ -21,6 +23,7 @@ from keencoat.core.window import (
     hint_from_lines,
     observe,
     stated_prior,
+    with_card,
     with_line_hint,
 )
 from keencoat.jobs.job.services import burned_grids
@@ -157,8 +160,17 @@ def prior_of(job: Job, film_share: float = 1.0) -> WindowPrior:
     prior = stated_prior(
         job.process, BeamSource(machine.source), job.substrate, share, scatter_of(job), machine.spot_mm
     )
+    if job.card is not None:
+        prior = with_card(prior, card_hint(job, job.card.to_core(), film_share))
     hint = _line_hint(job)
     return with_line_hint(prior, hint) if hint else prior
+
+
+def card_hint(job: Job, card: SettingCard, film_share: float = 1.0) -> CardHint:
+    """What a card of another workshop says of a job's window, under `film_share` times the job's film."""
+    known = card.film_um > 0 and job.layer_um() > 0
+    film = card.film_um / (job.layer_um() * film_share) if known else 1.0
+    return CardHint(card.setting(), card.machine(), film, proven=card.evidence != "guess")
 
 
 def _line_hint(job: Job) -> LineHint | None:

@@ -2,6 +2,8 @@
 
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.batch.models import Batch, BatchPiece, LaterLook, PiecePhoto
+from keencoat.jobs.burns.models import BurnKind, LoggedBurn
+from keencoat.jobs.cards.models import BroughtCard
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
@@ -19,6 +21,8 @@ __all__ = [
     "ArtworkVersion",
     "Batch",
     "BatchPiece",
+    "BroughtCard",
+    "BurnKind",
     "Cell",
     "CoatLot",
     "CoatPhoto",
@@ -33,6 +37,7 @@ __all__ = [
     "Job",
     "LaterLook",
     "LockedSetting",
+    "LoggedBurn",
     "PhotoLight",
     "PiecePhoto",
     "Placing",

@@ -1,5 +1,7 @@
 """What a workshop owns: its people, its machines, its scatter, its own coats and prices, the air in its room."""
 
+from uuid import uuid4
+
 from django.conf import settings
 from django.db import models
 
@@ -20,6 +22,8 @@ class Workshop(models.Model):
     """A workshop; every job, machine and log entry belongs to one, and is seen by its members only."""
 
     name = models.CharField(max_length=80)
+    # What it is known by elsewhere, for good.
+    uid = models.UUIDField(default=uuid4, editable=False)
     coat_cv = models.FloatField(default=_USUAL.coat_cv)
     power_cv = models.FloatField(default=_USUAL.power_cv)
     focus_cv = models.FloatField(default=_USUAL.focus_cv)

@@ -10,6 +10,8 @@ from keencoat.jobs.artwork.pieces_api import router as artwork_pieces_router
 from keencoat.jobs.batch.api import router as batch_router
 from keencoat.jobs.batch.photos_api import router as batch_photos_router
 from keencoat.jobs.batch.why_api import router as why_router
+from keencoat.jobs.burns.api import router as burns_router
+from keencoat.jobs.cards.api import router as cards_router
 from keencoat.jobs.coat.api import router as coat_router
 from keencoat.jobs.coat.proof_api import router as proof_router
 from keencoat.jobs.compare.api import router as compare_router
@@ -83,4 +85,6 @@ api.add_router("", batch_photos_router)
 api.add_router("", why_router)
 api.add_router("", run_router)
 api.add_router("", plan_router)
+api.add_router("", burns_router)
+api.add_router("", cards_router)
 api.add_router("", logbook_router)

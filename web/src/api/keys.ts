@@ -16,6 +16,8 @@ export const keys = {
   scatter: ['scatter'],
   practice: ['practice'],
   logbook: (wanted?: object) => (wanted ? ['logbook', wanted] : ['logbook']),
+  cards: (wanted?: object) => (wanted ? ['logbook', 'cards', wanted] : ['logbook', 'cards']),
+  burns: (wanted: object) => ['logbook', 'burns', wanted],
   bench: (most?: number) => (most === undefined ? ['bench'] : ['bench', most]),
   jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),
   spotTests: (machineId: number) => ['spot', machineId],

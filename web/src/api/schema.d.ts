@@ -757,6 +757,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/burns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search
+         * @description Find burns, a page of them, and what went wrong in all that were found.
+         */
+        get: operations["keencoat_jobs_burns_api_search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/burns/{burn_id}": {
         parameters: {
             query?: never;
@@ -791,6 +811,26 @@ export interface paths {
          * @description Pause, resume or stop a burn.
          */
         post: operations["keencoat_jobs_grid_api_command_burn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/burns/{of}/{row_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A small picture of a burn: its newest photo, squared up.
+         */
+        get: operations["keencoat_jobs_burns_api_picture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2875,6 +2915,147 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setting-cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cards
+         * @description The settings shelf: the newest locked settings of every job, and cards of other workshops.
+         */
+        get: operations["keencoat_jobs_cards_api_list_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-cards/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Take setting cards of another workshop from JSON or CSV; cards that are there already stay as they are.
+         */
+        post: operations["keencoat_jobs_cards_api_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-cards/brought/{card_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Put Away
+         * @description Take a brought card off the shelf; bringing it again puts it back.
+         */
+        delete: operations["keencoat_jobs_cards_api_put_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-cards/brought/{card_id}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Anothers
+         * @description Make a job that begins from another workshop's card, as a hint with doubt, with its confirming grid.
+         */
+        post: operations["keencoat_jobs_cards_api_use_anothers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-cards/files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards File
+         * @description Cards as a file: cards.json, cards.csv, cards.pdf (to cut out) or wall.pdf; those that fit what is asked, or of
+         *     the uids that are named, with commas between.
+         */
+        get: operations["keencoat_jobs_cards_api_cards_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-cards/own/{lock_id}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Ones Own
+         * @description Make a job on a machine that carries a setting of one's own over, with its confirming grid.
+         */
+        post: operations["keencoat_jobs_cards_api_use_ones_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-cards/schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schema
+         * @description The JSON Schema of setting cards.
+         */
+        get: operations["keencoat_jobs_cards_api_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -3846,6 +4027,22 @@ export interface components {
             words: string;
         };
         /**
+         * BegunFromOut
+         * @description The card of another workshop that a window begins from, and within which factor of energy it is taken to be
+         *     right, nine times in ten.
+         */
+        BegunFromOut: {
+            /** Energy J Mm2 */
+            energy_j_mm2: number;
+            setting: components["schemas"]["SettingOut"];
+            /** Title */
+            title: string;
+            /** Within Factor */
+            within_factor: number;
+            /** Workshop */
+            workshop: string;
+        };
+        /**
          * BenchOut
          * @description The Bench: what is next, what dries, what waits, the room, and the plan for the hands.
          */
@@ -3894,6 +4091,18 @@ export interface components {
             mid_pct: number[];
         };
         /**
+         * BroughtOut
+         * @description What came of bringing cards.
+         */
+        BroughtOut: {
+            /** Known */
+            known: number;
+            /** New */
+            new: number;
+            /** Own */
+            own: number;
+        };
+        /**
          * BurnIn
          * @description How fast the simulated machine's clock runs against the wall's; chosen if left out.
          */
@@ -3901,6 +4110,12 @@ export interface components {
             /** Pace */
             pace?: number | null;
         };
+        /**
+         * BurnKind
+         * @description What was burned.
+         * @enum {string}
+         */
+        BurnKind: "grid" | "batch" | "run" | "artwork";
         /**
          * BurnOut
          * @description A spare of a grid on the simulated laser.
@@ -3944,6 +4159,149 @@ export interface components {
             faint: number;
             /** Harsh */
             harsh: number;
+        };
+        /**
+         * BurnsAsked
+         * @description What to look for; empty is anything.
+         */
+        BurnsAsked: {
+            /**
+             * Coat
+             * @default
+             */
+            coat: string;
+            /**
+             * Defect
+             * @default
+             */
+            defect: string;
+            kind?: components["schemas"]["BurnKind"] | null;
+            /**
+             * Machine
+             * @default
+             */
+            machine: string;
+            /** @default newest */
+            order: "newest" | "oldest" | "cleanest" | "worst" | "largest";
+            outcome?: components["schemas"]["Outcome"] | null;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+            /**
+             * Process
+             * @default
+             */
+            process: string;
+            /** Since */
+            since?: string | null;
+            /**
+             * Substrate
+             * @default
+             */
+            substrate: string;
+            /** Until */
+            until?: string | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * CardOut
+         * @description A setting card. `lock_id`, `job_id`: of one's own; `card_id`: of one that was brought. `share`: of the pieces
+         *     that were run, the clean ones, with the range that holds the true share nine times in ten.
+         */
+        CardOut: {
+            art: components["schemas"]["Art"];
+            beam: components["schemas"]["BeamSource"];
+            /** Beam Words */
+            beam_words: string;
+            /** Card Id */
+            card_id: number | null;
+            /** Coat */
+            coat: string;
+            /** Coat Words */
+            coat_words: string;
+            /** Coats */
+            coats: number;
+            /** Energy J Mm2 */
+            energy_j_mm2: number;
+            evidence: components["schemas"]["Evidence"];
+            expected: components["schemas"]["RangeOut"];
+            /** Film Um */
+            film_um: number;
+            /** Interval Mm */
+            interval_mm: number;
+            /** Job Id */
+            job_id: number | null;
+            /** Lock Id */
+            lock_id: number | null;
+            /** Locked On */
+            locked_on: string | null;
+            /** Machine Words */
+            machine_words: string;
+            /** Passes */
+            passes: number;
+            /** Pieces Clean */
+            pieces_clean: number;
+            /** Pieces Seen */
+            pieces_seen: number;
+            /** Power Pct */
+            power_pct: number;
+            /** Process */
+            process: string;
+            /** Process Words */
+            process_words: string;
+            /** Rated W */
+            rated_w: number;
+            share: components["schemas"]["RangeOut"] | null;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            /** Spot Mm */
+            spot_mm: number;
+            /** Substrate */
+            substrate: string;
+            /** Substrate Words */
+            substrate_words: string;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Title */
+            title: string;
+            /** Uid */
+            uid: string;
+            /** Workshop */
+            workshop: string;
+        };
+        /**
+         * CardsAsked
+         * @description What to look for; empty is anything.
+         */
+        CardsAsked: {
+            /**
+             * Coat
+             * @default
+             */
+            coat: string;
+            /** Machine Id */
+            machine_id?: number | null;
+            /**
+             * Process
+             * @default
+             */
+            process: string;
+            /**
+             * Substrate
+             * @default
+             */
+            substrate: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * CarriedFromOut
@@ -4586,6 +4944,20 @@ export interface components {
             source: string;
             /** Wanted */
             wanted: number;
+        };
+        /**
+         * DefectSeen
+         * @description A defect, how often it was seen, and in how many burns.
+         */
+        DefectSeen: {
+            /** Burns */
+            burns: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Times */
+            times: number;
         };
         /**
          * Demo
@@ -6224,6 +6596,76 @@ export interface components {
             version: number;
         };
         /**
+         * LoggedBurnOut
+         * @description A burn. `share` is that of clean pieces among those looked at, with the range that holds the true one nine times
+         *     in ten; none for a grid, whose cells are apart on purpose. `marks`: its cells or pieces in order, `columns` in a
+         *     row (0: as many as fit). `burned` is none where no cell was burned to its end.
+         */
+        LoggedBurnOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            burned: components["schemas"]["SettingsSpan"] | null;
+            came_clean: components["schemas"]["SettingsSpan"] | null;
+            /** Clean */
+            clean: number;
+            /** Coat */
+            coat: string;
+            /** Columns */
+            columns: number;
+            /** Defects */
+            defects: components["schemas"]["DefectSeen"][];
+            /** Faint */
+            faint: number;
+            /** Harsh */
+            harsh: number;
+            /** Has Picture */
+            has_picture: boolean;
+            /** Job Id */
+            job_id: number;
+            /** Job Name */
+            job_name: string;
+            /** Key */
+            key: string;
+            kind: components["schemas"]["BurnKind"];
+            /** Label */
+            label: string;
+            /** Machine */
+            machine: string;
+            /** Marks */
+            marks: string[];
+            /** Process */
+            process: string;
+            /** Row Id */
+            row_id: number;
+            setting: components["schemas"]["SettingOut"] | null;
+            share: components["schemas"]["RangeOut"] | null;
+            /** Spoilt */
+            spoilt: number;
+            /** Substrate */
+            substrate: string;
+            /** Units */
+            units: number;
+        };
+        /**
+         * LoggedBurnsOut
+         * @description The burns of a page, how many there are on how many pages, and what went wrong in all of them.
+         */
+        LoggedBurnsOut: {
+            /** Burns */
+            burns: components["schemas"]["LoggedBurnOut"][];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Total */
+            total: number;
+            /** Went Wrong */
+            went_wrong: components["schemas"]["DefectSeen"][];
+        };
+        /**
          * LookIn
          * @description Found dry, or still wet, at `at` or now.
          */
@@ -6703,6 +7145,12 @@ export interface components {
             words: string;
         };
         /**
+         * Order
+         * @description What comes first.
+         * @enum {string}
+         */
+        Order: "newest" | "oldest" | "cleanest" | "worst" | "largest";
+        /**
          * OtherOut
          * @description What another school would take, and what it would cost.
          */
@@ -6720,6 +7168,13 @@ export interface components {
          * @enum {string}
          */
         OtherWay: "turned" | "wider" | "one_pass_less" | "outlines" | "all_lines";
+        /**
+         * Outcome
+         * @description What may be looked for: burns with at least one such, with none but clean ones, with any that failed, or that
+         *     nobody looked at.
+         * @enum {string}
+         */
+        Outcome: "clean" | "faint" | "harsh" | "spoilt" | "all_clean" | "failed" | "unseen";
         /**
          * OwnCoatOut
          * @description An own coat on the shelf.
@@ -8148,6 +8603,17 @@ export interface components {
          */
         SettingSchool: "fastest_cell" | "forgiving" | "cooler_passes";
         /**
+         * SettingsSpan
+         * @description The settings of a burn: from the least to the most of each figure.
+         */
+        SettingsSpan: {
+            energy_j_mm2: components["schemas"]["SpanOut"];
+            interval_mm: components["schemas"]["SpanOut"];
+            passes: components["schemas"]["SpanOut"];
+            power_pct: components["schemas"]["SpanOut"];
+            speed_mm_s: components["schemas"]["SpanOut"];
+        };
+        /**
          * Severity
          * @description How much a finding weighs: `stop` forbids the step, `warn` asks for care, `note` informs.
          * @enum {string}
@@ -8307,6 +8773,16 @@ export interface components {
             kind: string;
             /** Text */
             text: string;
+        };
+        /**
+         * SpanOut
+         * @description From the least to the most.
+         */
+        SpanOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * SpecIO
@@ -8907,6 +9383,16 @@ export interface components {
             version: number;
         };
         /**
+         * UseCardIn
+         * @description Where to use a card of one's own.
+         */
+        UseCardIn: {
+            /** @default fills */
+            art: components["schemas"]["Art"];
+            /** Machine Id */
+            machine_id: number;
+        };
+        /**
          * Verdict
          * @description What the window allows: lock now, burn more cells first, or look elsewhere.
          * @enum {string}
@@ -9024,6 +9510,7 @@ export interface components {
          */
         WindowOut: {
             art: components["schemas"]["Art"];
+            begun_from: components["schemas"]["BegunFromOut"] | null;
             /** Can Lock */
             can_lock: boolean;
             carried_from: components["schemas"]["CarriedFromOut"] | null;
@@ -10784,6 +11271,57 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_burns_api_search: {
+        parameters: {
+            query?: {
+                words?: string;
+                kind?: components["schemas"]["BurnKind"] | null;
+                substrate?: string;
+                process?: string;
+                coat?: string;
+                machine?: string;
+                outcome?: components["schemas"]["Outcome"] | null;
+                defect?: string;
+                since?: string | null;
+                until?: string | null;
+                order?: "newest" | "oldest" | "cleanest" | "worst" | "largest";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedBurnsOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_grid_api_read_burn: {
         parameters: {
             query?: never;
@@ -10843,6 +11381,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BurnOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_burns_api_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: string;
+                row_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             /** @description A problem. */
@@ -15958,6 +16537,313 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_list_cards: {
+        parameters: {
+            query?: {
+                words?: string;
+                substrate?: string;
+                process?: string;
+                coat?: string;
+                machine_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_use_anothers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_cards_file: {
+        parameters: {
+            query?: {
+                words?: string;
+                substrate?: string;
+                process?: string;
+                coat?: string;
+                machine_id?: number | null;
+                uids?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                    "application/pdf": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_use_ones_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lock_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseCardIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cards_api_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description A problem. */

@@ -28,7 +28,7 @@ from keencoat.core.vision.photo import (
     photo_kind,
     warm_decoders,
 )
-from keencoat.core.vision.pictures import as_jpeg, middle_light, small_jpeg
+from keencoat.core.vision.pictures import as_jpeg, middle_light, small_jpeg, thumb_jpeg
 from keencoat.core.vision.quads import corners_of, line_through, meet, sides_of
 from keencoat.core.vision.rectify import (
     LEAST_PX_PER_MM,
@@ -86,6 +86,7 @@ __all__ = [
     "sides_of",
     "small_jpeg",
     "straightened",
+    "thumb_jpeg",
     "warm_decoders",
     "weber_contrast",
 ]

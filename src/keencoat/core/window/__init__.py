@@ -4,6 +4,7 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.window.band import EnergyBand
+from keencoat.core.window.card_hint import CardHint, with_card
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
 from keencoat.core.window.drift import DatedRun, Drift, watch
@@ -28,6 +29,7 @@ __all__ = [
     "Answer",
     "Batch",
     "Budget",
+    "CardHint",
     "Change",
     "CoatTold",
     "DatedRun",
@@ -82,6 +84,7 @@ __all__ = [
     "shares",
     "stated_prior",
     "watch",
+    "with_card",
     "with_line_hint",
     "with_scatter",
     "worth_of",

@@ -62,7 +62,7 @@ def _with_own(jobs: QuerySet[Job]) -> QuerySet[Job]:
         artworks_brought=Coalesce(Subquery(of_job.annotate(n=Count("pk")).values("n")), 0),
         is_placed=Exists(Placing.objects.filter(job=OuterRef("pk"))),
     )
-    return counted.select_related("machine", "practice").prefetch_related(
+    return counted.select_related("machine", "practice", "card").prefetch_related(
         "stamps", "lots", Prefetch("grids", grids), Prefetch("locked", locked)
     )
 

@@ -164,6 +164,17 @@ class CarriedFromOut(Shown):
     name: str
 
 
+class BegunFromOut(Shown):
+    """The card of another workshop that a window begins from, and within which factor of energy it is taken to be
+    right, nine times in ten."""
+
+    workshop: str
+    title: str
+    setting: SettingOut
+    energy_j_mm2: float
+    within_factor: float
+
+
 class CarryIn(Asked):
     """Where a window is carried."""
 
@@ -202,6 +213,7 @@ class WindowOut(Shown):
     older: OlderLockOut | None = Field(description="the newest lock, if another model than today's read it")
     like: list[OwnWindowOut]
     carried_from: CarriedFromOut | None
+    begun_from: BegunFromOut | None
     fill_mm: float
     next_cells: int = Field(description="how many cells the next round would have")
     can_lock: bool

@@ -13,9 +13,10 @@ from keencoat.core.window import (
     basis_words,
     piece_sd,
 )
-from keencoat.jobs.evidence import fill_mm
+from keencoat.jobs.evidence import card_hint, fill_mm
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.job.show import show_locked
+from keencoat.jobs.models import Job
 from keencoat.jobs.window import schemas as s
 from keencoat.jobs.window.services.carry import Carried, OwnWindow
 from keencoat.jobs.window.services.locking import JobWindow, evidence_mark
@@ -71,6 +72,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
         drift=_show_drift(window.drift) if window.drift else None,
         older=s.OlderLockOut.showing(window.older) if window.older else None,
         like=[_show_own(w) for w in like],
+        begun_from=_begun_from(window.job),
         carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
         fill_mm=fill_mm(job),
         next_cells=USUAL_BUDGET.round_size(first=not window.rated),
@@ -137,4 +139,17 @@ def show_carried(carried: Carried) -> s.CarryOut:
         held=carried.choice.held,
         open_share=carried.choice.open_share,
         cells=[SettingOut.showing(c) for c in carried.cells],
+    )
+
+
+def _begun_from(job: Job) -> s.BegunFromOut | None:
+    if job.card is None:
+        return None
+    card = job.card.to_core()
+    return s.BegunFromOut(
+        workshop=card.workshop,
+        title=card.title,
+        setting=SettingOut.showing(card.setting()),
+        energy_j_mm2=card.energy_j_mm2(),
+        within_factor=card_hint(job, card).within_factor,
     )

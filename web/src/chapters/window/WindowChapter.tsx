@@ -23,7 +23,7 @@ export default function WindowChapter({ job }: { job: Job }) {
   if (window.isError && !window.data)
     return <Problem error={window.error} again={() => setSlice({ passes: 1, film_share: 1 })} />
   const data = window.data
-  if (!data.rated.length && !data.carried_from)
+  if (!data.rated.length && !data.carried_from && !data.begun_from)
     return (
       <Empty title="No cell is rated yet">
         <p>The window is read from rated cells.</p>
@@ -166,6 +166,13 @@ function HowSure({ data }: { data: Schema<'WindowOut'> }) {
       {data.carried_from && (
         <p className="mt-2 text-sm text-soft">
           Carried over from “{data.carried_from.name}”: its cells count as burned elsewhere.
+        </p>
+      )}
+      {data.begun_from && (
+        <p className="mt-2 text-sm text-soft">
+          Begun from a card of {data.begun_from.workshop || 'another workshop'}:{' '}
+          {showEnergy(data.begun_from.energy_j_mm2)}, taken to be right within a factor of{' '}
+          {data.begun_from.within_factor.toFixed(1)}. A hint, no fact: your own cells decide.
         </p>
       )}
       <p className="mt-2 text-sm text-soft">An estimate, never a promise. Model {fit.model_version}.</p>

@@ -1,152 +1,136 @@
-import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
-import { keys } from '../../api/keys'
-import { api, body } from '../../api/client'
-import { useCatalogue, useMachines } from '../../api/hooks'
+import { useState } from 'react'
 import { Empty, Loading, Problem } from '../../ui/feedback'
-import { SelectField, TextField } from '../../ui/form'
-import { Button } from '../../ui/parts'
+import { SelectField } from '../../ui/form'
+import { Button, Card, Chip } from '../../ui/parts'
+import { BurnFilters } from './BurnFilters'
+import { BurnRow } from './BurnRow'
 import { LastedCard } from './LastedCard'
-import { dayAndClock, showEnergy } from '../../ui/units'
+import { LogbookHead } from './LogbookHead'
+import { useBurns, useWanted } from './useBurns'
 
+const ORDERS: [string, string][] = [
+  ['newest', 'newest first'],
+  ['oldest', 'oldest first'],
+  ['cleanest', 'cleanest first'],
+  ['worst', 'worst first'],
+  ['largest', 'most cells or pieces first'],
+]
+
+/** Every burn of the workshop, found by what it was and by what came of it. */
 export default function LogbookPage() {
-  const [address, setAddress] = useSearchParams()
-  const [words, setWords] = useState(address.get('words') ?? '')
-  const late = useDeferredValue(words)
-  const chosen = (name: string) => address.get(name) ?? ''
-  const wanted = {
-    words: late,
-    substrate: chosen('substrate'),
-    coat: chosen('coat'),
-    machine: chosen('machine'),
+  const { wanted, narrowed, choose, clear } = useWanted()
+  const [cleared, setCleared] = useState(0)
+  const found = useBurns(wanted)
+  const everything = () => {
+    clear()
+    setCleared(cleared + 1)
   }
-  const found = useQuery({
-    queryKey: keys.logbook(wanted),
-    queryFn: () => body(api.GET('/api/logbook', { params: { query: wanted } })),
-    placeholderData: (last) => last,
-  })
-  const catalogue = useCatalogue().data
-  const machines = useMachines().data ?? []
-  const choose = (name: string, value: string) =>
-    setAddress(
-      (now) => {
-        if (value) now.set(name, value)
-        else now.delete(name)
-        return now
-      },
-      { replace: true },
-    )
-  const searching = Object.values(wanted).some(Boolean)
   return (
     <>
-      <h1 className="mb-4 text-2xl font-bold">Logbook</h1>
-      {!searching && <LastedCard />}
-      <div className="mb-4 grid gap-3 sm:grid-cols-2 lg:grid-cols-4" role="search">
-        <TextField
-          label="Words"
-          name="words"
-          type="search"
-          placeholder="cloche frost"
-          value={words}
-          onChange={(e) => {
-            setWords(e.target.value)
-            choose('words', e.target.value)
-          }}
-        />
-        <SelectField
-          label="Substrate"
-          name="substrate"
-          value={wanted.substrate}
-          onChange={(e) => choose('substrate', e.target.value)}
-        >
-          <option value="">any</option>
-          {catalogue?.substrates
-            .filter((s) => !s.refused)
-            .map((s) => (
-              <option key={s.key} value={s.key}>
-                {s.label}
-              </option>
-            ))}
-        </SelectField>
-        <SelectField
-          label="Coat"
-          name="coat"
-          value={wanted.coat}
-          onChange={(e) => choose('coat', e.target.value)}
-        >
-          <option value="">any</option>
-          {catalogue?.coats.map((c) => (
-            <option key={c.key} value={c.key}>
-              {c.label}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField
-          label="Machine"
-          name="machine"
-          value={wanted.machine}
-          onChange={(e) => choose('machine', e.target.value)}
-        >
-          <option value="">any</option>
-          {machines.map((m) => (
-            <option key={m.id}>{m.name}</option>
-          ))}
-        </SelectField>
-      </div>
+      <LogbookHead />
+      <BurnFilters key={cleared} wanted={wanted} choose={choose} />
       {found.isPending ? (
         <Loading what="logbook" />
       ) : found.isError ? (
-        <Problem error={found.error} again={() => void found.refetch()} />
-      ) : found.data.entries.length === 0 ? (
-        <Empty title={searching ? 'Nothing found' : 'The logbook is empty'}>
-          {searching ? (
-            <Button
-              onClick={() => {
-                setWords('')
-                setAddress({}, { replace: true })
-              }}
-            >
-              Show everything
-            </Button>
+        <>
+          <Problem error={found.error} again={() => void found.refetch()} />
+          <Button onClick={everything}>Show everything</Button>
+        </>
+      ) : found.data.total === 0 ? (
+        <Empty title={narrowed ? 'No burn fits all of this' : 'Nothing is burned yet'}>
+          {narrowed ? (
+            <Button onClick={everything}>Show everything</Button>
           ) : (
-            'Coats, grids, ratings and locked settings are written here by themselves.'
+            'Every grid, batch and run is written here by itself, with what came of it.'
           )}
         </Empty>
       ) : (
-        <>
-          <p className="mb-2 text-soft" role="status">
-            {found.data.total} {found.data.total === 1 ? 'entry' : 'entries'}
-            {found.data.total > found.data.entries.length &&
-              `, the newest ${found.data.entries.length} shown`}
-          </p>
-          <ul className="rounded-2xl border border-line bg-card">
-            {found.data.entries.map((entry) => (
-              <li key={entry.id} className="border-b border-line last:border-0">
-                <Link
-                  to={`/jobs/${entry.job_id}${entry.kind === 'lock' ? '/run' : ''}`}
-                  className="grid gap-x-6 px-4 py-3 hover:bg-paper md:grid-cols-[8rem_minmax(0,4fr)_minmax(0,3fr)]"
-                >
-                  <span className="font-mono text-sm text-soft">{dayAndClock(entry.at)}</span>
-                  <span>
-                    <span className="font-bold">{entry.job_name}</span>
-                    <br />
-                    {entry.text}
-                    {entry.figures.energy_j_mm2 !== undefined && (
-                      <span className="font-mono text-soft"> · {showEnergy(entry.figures.energy_j_mm2)}</span>
-                    )}
-                  </span>
-                  <span className="text-sm text-soft">
-                    {entry.process}
-                    <br />
-                    {entry.substrate}; {entry.coat}; {entry.machine}
-                  </span>
-                </Link>
-              </li>
-            ))}
-          </ul>
-        </>
+        <div className="grid items-start gap-4 xl:grid-cols-[minmax(0,1fr)_17rem]">
+          <div className="min-w-0">
+            <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
+              <p role="status" className="text-soft">
+                {found.data.total} {found.data.total === 1 ? 'burn' : 'burns'}
+                {narrowed && (
+                  <Button look="quiet" onClick={everything}>
+                    Show everything
+                  </Button>
+                )}
+              </p>
+              <SelectField
+                label="Order"
+                name="order"
+                value={wanted.order || 'newest'}
+                onChange={(e) => choose({ order: e.target.value === 'newest' ? '' : e.target.value })}
+              >
+                {ORDERS.map(([key, words]) => (
+                  <option key={key} value={key}>
+                    {words}
+                  </option>
+                ))}
+              </SelectField>
+            </div>
+            <ul className="rounded-2xl border border-line bg-card">
+              {found.data.burns.map((burn) => (
+                <li key={burn.key} className="border-b border-line last:border-0">
+                  <BurnRow burn={burn} />
+                </li>
+              ))}
+            </ul>
+            <Pages page={found.data.page} pages={found.data.pages} choose={choose} />
+          </div>
+          <div className="grid min-w-0 gap-4">
+            <Card title="What went wrong here">
+              {found.data.went_wrong.length === 0 ? (
+                <p className="text-soft">No fault is written down for these burns.</p>
+              ) : (
+                <>
+                  <div className="flex flex-wrap gap-2">
+                    {found.data.went_wrong.map((fault) => (
+                      <Chip
+                        key={fault.key}
+                        on={wanted.defect === fault.key}
+                        toggle={() => choose({ defect: wanted.defect === fault.key ? '' : fault.key })}
+                      >
+                        {fault.label} <span className="font-mono">{fault.times}</span>
+                      </Chip>
+                    ))}
+                  </div>
+                  <p className="mt-2 text-sm text-soft">
+                    Cells and pieces that showed it. Press one to see its burns.
+                  </p>
+                </>
+              )}
+            </Card>
+            <LastedCard />
+          </div>
+        </div>
       )}
     </>
+  )
+}
+
+function Pages({
+  page,
+  pages,
+  choose,
+}: {
+  page: number
+  pages: number
+  choose: ReturnType<typeof useWanted>['choose']
+}) {
+  if (pages === 1) return null
+  const go = (to: number) => choose({ page: to === 1 ? '' : String(to) })
+  return (
+    <nav aria-label="Pages" className="mt-3 flex items-center justify-between gap-3">
+      <Button disabled={page === 1} onClick={() => go(page - 1)}>
+        Rows before
+      </Button>
+      <span className="text-soft">
+        page {page} of {pages}
+      </span>
+      <Button disabled={page === pages} onClick={() => go(page + 1)}>
+        Rows after
+      </Button>
+    </nav>
   )
 }

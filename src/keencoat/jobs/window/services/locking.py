@@ -122,16 +122,21 @@ def evidence_of(job: Job, setting: Setting | None, art: Art) -> tuple[Evidence, 
     chosen = locked[0].by_art().get(art, setting) if locked else setting
     if chosen is None or not pieces_burned(job):
         return (Evidence.GRID if pieces_burned(job) else Evidence.GUESS), 0
-    # Runs are of filled art: they tell nothing of strokes.
-    runs = [run for run in job.runs.all() if art is Art.FILLS and _alike(run.setting(), chosen)]
-    proven = sum(run.clean_pieces for run in runs)
-    counted = sum(run.clean_pieces + run.faint_pieces + run.harsh_pieces for run in runs)
+    proven, counted = pieces_run(job, chosen, art)
     # Runs that fail more often than wanted prove nothing; a few bad pieces of a small run may be chance.
     if proven and proven >= (job.workshop.wanted_share - _SLACK) * counted:
         return Evidence.PROVEN, proven
     patches = [cell for grid in burned_grids(job) if grid.kind == GridKind.CONFIRM for cell in grid.cells.all()]
     confirmed = any(rating_for(cell, art) is Rating.CLEAN and _alike(cell.setting(), chosen) for cell in patches)
     return (Evidence.CONFIRMED if confirmed else Evidence.GRID), 0
+
+
+def pieces_run(job: Job, setting: Setting, art: Art) -> tuple[int, int]:
+    """How many pieces of runs at a setting came out clean, and how many were run. Runs are of filled art: they tell
+    nothing of strokes."""
+    runs = [run for run in job.runs.all() if art is Art.FILLS and _alike(run.setting(), setting)]
+    clean = sum(run.clean_pieces for run in runs)
+    return clean, clean + sum(run.faint_pieces + run.harsh_pieces for run in runs)
 
 
 def _alike(one: Setting, other: Setting) -> bool:

@@ -1,0 +1,43 @@
+"""Setting cards that the demo workshop was given by a nursery: all invented."""
+
+from datetime import datetime
+
+from keencoat.core.exchange import SettingCard, write_cards
+from keencoat.core.quantities import Art, BeamSource
+from keencoat.jobs.cards.services import bring_cards
+from keencoat.shop.models import Workshop
+
+_NURSERY = "Nursery by the weir"
+_PATH_TILES = SettingCard(
+    uid="3f0c5e8e-6a55-4d5d-9b53-5f4f6d0e8a11",
+    workshop=_NURSERY,
+    title="Path tiles, lower terrace",
+    locked_on="2026-05-18",
+    substrate="white_glazed_tile",
+    process="fuse",
+    art=Art.FILLS,
+    coat="tio2_glue",
+    coat_words="TiO₂ in glue-water, brushed",
+    coats=2,
+    film_um=30.0,
+    thickness_mm=7.0,
+    machine_words="Diode over the seed table",
+    beam=BeamSource.BLUE,
+    rated_w=10.0,
+    spot_mm=0.1,
+    power_pct=90.0,
+    speed_mm_s=48.0,
+    interval_mm=0.1,
+    passes=1,
+    clean_low=0.71,
+    clean=0.9,
+    clean_high=0.98,
+    evidence="proven",
+    pieces_clean=21,
+    pieces_seen=23,
+)
+
+
+def put_on_shelf(shop: Workshop, at: datetime) -> None:
+    """Bring the nursery's card in, as from a file."""
+    bring_cards(shop, write_cards([_PATH_TILES], _NURSERY, at.isoformat(timespec="seconds")).encode(), at)

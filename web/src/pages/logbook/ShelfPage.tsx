@@ -1,0 +1,141 @@
+import { useSearchParams } from 'react-router'
+import { useCatalogue, useMachines } from '../../api/hooks'
+import { Empty, Loading, Problem } from '../../ui/feedback'
+import { FilePick } from '../../ui/FilePick'
+import { RefusalScope, SelectField, TypedField } from '../../ui/form'
+import { FileLink } from '../../ui/parts'
+import { useSettled } from '../../ui/useSettled'
+import { LogbookHead } from './LogbookHead'
+import { SettingCard } from './SettingCard'
+import { queryOf, useBringCards, useCards, type CardsWanted } from './useShelf'
+
+const FILES = [
+  ['wall.pdf', 'Wall sheet'],
+  ['cards.pdf', 'Cards to cut out'],
+  ['cards.json', 'JSON'],
+  ['cards.csv', 'CSV'],
+] as const
+
+/** Every locked setting as a card, those of other workshops beside them. */
+export default function ShelfPage() {
+  const [address, setAddress] = useSearchParams()
+  const at = (name: keyof CardsWanted) => address.get(name) ?? ''
+  const wanted: CardsWanted = {
+    words: at('words'),
+    substrate: at('substrate'),
+    process: at('process'),
+    machine_id: at('machine_id'),
+  }
+  const choose = (name: keyof CardsWanted, value: string) =>
+    setAddress(
+      (now) => {
+        if (value) now.set(name, value)
+        else now.delete(name)
+        return now
+      },
+      { replace: true },
+    )
+  const found = useCards(useSettled(wanted))
+  const bring = useBringCards()
+  const catalogue = useCatalogue().data
+  const machines = useMachines().data ?? []
+  const narrowed = Object.values(wanted).some(Boolean)
+  const query = new URLSearchParams(queryOf(wanted)).toString()
+  return (
+    <RefusalScope error={bring.error}>
+      <LogbookHead />
+      <div role="search" className="mb-4 grid grid-cols-2 gap-3 lg:grid-cols-4">
+        <SelectField
+          label="For this machine"
+          name="machine_id"
+          value={wanted.machine_id}
+          onChange={(e) => choose('machine_id', e.target.value)}
+        >
+          <option value="">any</option>
+          {machines.map((m) => (
+            <option key={m.id} value={m.id}>
+              {m.name}
+            </option>
+          ))}
+        </SelectField>
+        <SelectField
+          label="Substrate"
+          name="substrate"
+          value={wanted.substrate}
+          onChange={(e) => choose('substrate', e.target.value)}
+        >
+          <option value="">any</option>
+          {catalogue?.substrates
+            .filter((s) => !s.refused)
+            .map((s) => (
+              <option key={s.key} value={s.key}>
+                {s.label}
+              </option>
+            ))}
+        </SelectField>
+        <SelectField
+          label="Process"
+          name="process"
+          value={wanted.process}
+          onChange={(e) => choose('process', e.target.value)}
+        >
+          <option value="">any</option>
+          {catalogue?.processes.map((p) => (
+            <option key={p.key} value={p.key}>
+              {p.label}
+            </option>
+          ))}
+        </SelectField>
+        <TypedField
+          label="Words"
+          name="words"
+          type="search"
+          defaultValue={wanted.words}
+          set={(text) => choose('words', text)}
+        />
+      </div>
+      <div className="mb-4 flex flex-wrap items-center gap-2">
+        <FilePick
+          accept=".json,.csv,application/json,text/csv"
+          pick={(file) => bring.mutate(file)}
+          disabled={bring.isPending}
+        >
+          Bring cards in
+        </FilePick>
+        {(found.data?.length ?? 0) > 0 &&
+          FILES.map(([name, words]) => (
+            <FileLink key={name} href={`/api/setting-cards/files/${name}?${query}`}>
+              {words}
+            </FileLink>
+          ))}
+      </div>
+      {bring.data && (
+        <p role="status" className="mb-3">
+          {bring.data.new} new {bring.data.new === 1 ? 'card' : 'cards'}
+          {bring.data.known > 0 && `, ${bring.data.known} were here already`}
+          {bring.data.own > 0 && `, ${bring.data.own} are your own`}.
+        </p>
+      )}
+      {bring.error && <Problem error={bring.error} />}
+      {found.isPending ? (
+        <Loading what="shelf" />
+      ) : found.isError ? (
+        <Problem error={found.error} again={() => void found.refetch()} />
+      ) : found.data.length === 0 ? (
+        <Empty title={narrowed ? 'No card fits all of this' : 'The shelf is empty'}>
+          Every locked setting stands here as a card; bring in those of other workshops.
+        </Empty>
+      ) : (
+        <div className="grid gap-4 sm:grid-cols-2 xl:grid-cols-3">
+          {found.data.map((card) => (
+            <SettingCard
+              key={card.uid + card.art}
+              card={card}
+              machineId={wanted.machine_id ? Number(wanted.machine_id) : null}
+            />
+          ))}
+        </div>
+      )}
+    </RefusalScope>
+  )
+}
