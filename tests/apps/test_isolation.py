@@ -49,6 +49,7 @@ _FITTING = {
     "{piece_id}/look": {"rating": "clean", "version": 1},
     "{piece_id}/later-looks": {"trial": "time", "held": True},
     "{job_id}/batches": {"lock_version": 1, "ticks": []},
+    "{job_id}/cost": {"version": 0},
     "seat": {"machine_id": 1, "touched": [], "version": 1},
     "{job_id}/jigs": {"name": "Tags", "asked": {"sheet_width_mm": 300, "sheet_height_mm": 200}},
     "{job_id}/placing": {"spec": {"mark": {"width_mm": 10, "height_mm": 10}}, "version": 0},

@@ -25,12 +25,14 @@ from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.batch.schemas import GoneThroughOut, StepNoteOut
 from keencoat.jobs.cards.models import card_of
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
+from keencoat.jobs.cost.services import told_of
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.job.schemas import BatchPieceOut
-from keencoat.jobs.models import Batch
+from keencoat.jobs.models import Batch, JobCost
 from keencoat.jobs.placing.models import placing_spec_of
 from keencoat.shop.fields import FindingOut
-from keencoat.shop.models import Eyewear, KeptJig, machine_of
+from keencoat.shop.models import Eyewear, KeptJig, Workshop, machine_of
+from keencoat.shop.rates import rates_of
 from keencoat.shop.stored_field import StoredField
 
 SAMPLES = Path(__file__).parents[1] / "stored"
@@ -71,6 +73,7 @@ READERS = {
     "amounts": lambda body: figures_of(body.values()),
     "coat-facts": lambda body: coat_from_facts(body, "own-1"),
     "coat-reading": lambda body: ReadingOut(**body),
+    "cost-rates": lambda body: rates_of(Workshop(rates=body)),
     "corners": lambda body: [(float(x), float(y)) for x, y in body],
     "defects": lambda body: [DEFECTS[key] for key in body],
     "eyewear-bands": lambda body: Eyewear(name="pair", bands=body).to_core().bands,
@@ -84,6 +87,7 @@ READERS = {
     "grid-reading": lambda body: [CellReading(**c) for c in body["cells"]] + figures_of([body["px_per_mm"]]),
     "jig-crosses": lambda body: [(float(x), float(y)) for x, y in body],
     "jig-spec": lambda body: KeptJig(spec=body).asked(),
+    "job-cost": lambda body: told_of(JobCost(told=body)),
     "lock-evidence": evidence_of,
     "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,

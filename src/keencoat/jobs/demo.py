@@ -24,7 +24,7 @@ from keencoat.jobs.coat.services.putting_on import mix_lot, put_coat_on
 from keencoat.jobs.compare.services import make_experiment
 from keencoat.jobs.demo_art import LABELS, fern_photo, leaf_layers
 from keencoat.jobs.demo_batch import run_batch, wear_eyewear
-from keencoat.jobs.demo_shelf import put_on_shelf
+from keencoat.jobs.demo_shelf import put_on_shelf, reckon
 from keencoat.jobs.grid.services.drawing import GridWish, burn_grid, draw_grid, find_grid
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import GridKind, Job, TestGrid
@@ -182,6 +182,7 @@ def load_demo(now: datetime) -> bool:
     _turned(shop, blue, now - timedelta(hours=8))
     _last_month(shop, blue, now - timedelta(days=31))
     put_on_shelf(shop, now - timedelta(days=9))
+    reckon(shop, signs)
     return True
 
 

@@ -1,11 +1,16 @@
-"""Setting cards that the demo workshop was given by a nursery: all invented."""
+"""Setting cards that the demo workshop was given by a nursery, and what it reckons with: all invented."""
 
 from datetime import datetime
+from decimal import Decimal
 
+from keencoat.core.costing import Rates
 from keencoat.core.exchange import SettingCard, write_cards
 from keencoat.core.quantities import Art, BeamSource
 from keencoat.jobs.cards.services import bring_cards
+from keencoat.jobs.cost.services import CostTold, tell_cost
+from keencoat.jobs.models import Job
 from keencoat.shop.models import Workshop
+from keencoat.shop.rates import set_rates
 
 _NURSERY = "Nursery by the weir"
 _PATH_TILES = SettingCard(
@@ -41,3 +46,12 @@ _PATH_TILES = SettingCard(
 def put_on_shelf(shop: Workshop, at: datetime) -> None:
     """Bring the nursery's card in, as from a file."""
     bring_cards(shop, write_cards([_PATH_TILES], _NURSERY, at.isoformat(timespec="seconds")).encode(), at)
+
+
+def reckon(shop: Workshop, signs: Job) -> None:
+    """What the shop reckons with, and what its light signs take."""
+    rates = Rates(Decimal("22.00"), Decimal("2.40"), Decimal("0.34"), Decimal(160), Decimal("0.06"))
+    shop.refresh_from_db()
+    set_rates(shop, rates, shop.version)
+    told = CostTold(blank=Decimal("2.10"), consumables=Decimal("0.15"), margin=Decimal("0.35"), for_whom="Orchid house")
+    tell_cost(shop, signs.pk, told, 0)

@@ -5,6 +5,7 @@ from keencoat.jobs.batch.models import Batch, BatchPiece, LaterLook, PiecePhoto
 from keencoat.jobs.burns.models import BurnKind, LoggedBurn
 from keencoat.jobs.cards.models import BroughtCard
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
+from keencoat.jobs.cost.models import JobCost
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
 from keencoat.jobs.placing.models import Placing
@@ -35,6 +36,7 @@ __all__ = [
     "HoldUpTest",
     "HoldUpWay",
     "Job",
+    "JobCost",
     "LaterLook",
     "LockedSetting",
     "LoggedBurn",

@@ -30,6 +30,7 @@ class Workshop(models.Model):
     wanted_share = models.FloatField(default=WANTED_SHARE)
     wanted_density = models.FloatField(default=WANTED_DENSITY.value)
     currency = models.CharField(max_length=3, default="€")
+    rates = StoredField("cost-rates", default=dict)
     simulated_sensor = models.BooleanField(default=False)
     # The practice bench of a workshop is a workshop of its own: its records never mix with real ones.
     practice_of = models.OneToOneField("self", null=True, on_delete=models.CASCADE, related_name="practice_bench")

@@ -15,6 +15,7 @@ from keencoat.jobs.cards.api import router as cards_router
 from keencoat.jobs.coat.api import router as coat_router
 from keencoat.jobs.coat.proof_api import router as proof_router
 from keencoat.jobs.compare.api import router as compare_router
+from keencoat.jobs.cost.api import router as cost_router
 from keencoat.jobs.grid.api import router as grid_router
 from keencoat.jobs.job.api import router as jobs_router
 from keencoat.jobs.job.bench_api import router as bench_router
@@ -31,6 +32,7 @@ from keencoat.logbook.api import router as logbook_router
 from keencoat.shop.api import router as shop_router
 from keencoat.shop.eyewear_api import router as eyewear_router
 from keencoat.shop.jigs_api import router as jigs_router
+from keencoat.shop.rates_api import router as rates_router
 from keencoat.shop.room_api import router as room_router
 from keencoat.shop.session_api import router as session_router
 from keencoat.shop.shelf_api import router as shelf_router
@@ -63,6 +65,7 @@ api.add_router("", spot_router)
 api.add_router("", turning_router)
 api.add_router("", jigs_router)
 api.add_router("", eyewear_router)
+api.add_router("", rates_router)
 api.add_router("", room_router)
 api.add_router("", room_taken_router)
 api.add_router("", bench_router)
@@ -84,6 +87,7 @@ api.add_router("", batch_router)
 api.add_router("", batch_photos_router)
 api.add_router("", why_router)
 api.add_router("", run_router)
+api.add_router("", cost_router)
 api.add_router("", plan_router)
 api.add_router("", burns_router)
 api.add_router("", cards_router)

@@ -12,6 +12,7 @@ export const keys = {
   eyewear: ['eyewear'],
   dueAgain: ['bench', 'due-again'],
   lasted: ['logbook', 'lasted'],
+  rates: ['rates'],
   room: ['room'],
   scatter: ['scatter'],
   practice: ['practice'],

@@ -1790,6 +1790,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description What a job's pieces cost and sell for.
+         */
+        get: operations["keencoat_jobs_cost_api_read"];
+        /**
+         * Change
+         * @description Say what a job's pieces take; refused if somebody did in between.
+         */
+        put: operations["keencoat_jobs_cost_api_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/grids": {
         parameters: {
             query?: never;
@@ -2215,6 +2239,46 @@ export interface paths {
          * @description Take a job off the lists, or back.
          */
         put: operations["keencoat_jobs_job_api_put_job_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/quote.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quote
+         * @description The quote for a job's pieces.
+         */
+        get: operations["keencoat_jobs_cost_api_quote"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/receipt.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Receipt
+         * @description The receipt for the clean pieces of the newest closed batch.
+         */
+        get: operations["keencoat_jobs_cost_api_receipt"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2757,6 +2821,30 @@ export interface paths {
          * @description Start a practice.
          */
         post: operations["keencoat_jobs_practice_api_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description The shop's rates.
+         */
+        get: operations["keencoat_shop_rates_api_read"];
+        /**
+         * Change
+         * @description Say what the shop reckons with; refused if the shop's figures were changed in between.
+         */
+        put: operations["keencoat_shop_rates_api_change"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4795,6 +4883,123 @@ export interface components {
             low: number;
             /** Records */
             records: number;
+        };
+        /**
+         * CostIn
+         * @description What a maker says of a job's money; none leaves a figure to us. `version`: 0 before anybody said anything.
+         */
+        CostIn: {
+            /**
+             * Blank
+             * @default 0
+             */
+            blank: number | string;
+            /**
+             * By Wage
+             * @default false
+             */
+            by_wage: boolean;
+            /**
+             * Consumables
+             * @default 0
+             */
+            consumables: number | string;
+            /** Finish Min */
+            finish_min?: number | string | null;
+            /**
+             * For Whom
+             * @default
+             */
+            for_whom: string;
+            /** Hands Min */
+            hands_min?: number | string | null;
+            /** Machine Min */
+            machine_min?: number | string | null;
+            /**
+             * Margin
+             * @default 0.30
+             */
+            margin: number | string;
+            /**
+             * Setup Min
+             * @default 20
+             */
+            setup_min: number | string;
+            /** Version */
+            version: number;
+            /**
+             * Wage
+             * @default 25
+             */
+            wage: number | string;
+        };
+        /**
+         * CostKind
+         * @description What a line is for.
+         * @enum {string}
+         */
+        CostKind: "blanks" | "coat" | "consumables" | "hands" | "machine" | "power" | "finishing" | "setup" | "tests" | "lost";
+        /**
+         * CostLineOut
+         * @description So much for that.
+         */
+        CostLineOut: {
+            /** Amount */
+            amount: string;
+            kind: components["schemas"]["CostKind"];
+        };
+        /**
+         * CostOut
+         * @description What a job's pieces cost and sell for.
+         */
+        CostOut: {
+            clean: components["schemas"]["RangeOut"] | null;
+            /** Currency */
+            currency: string;
+            done: components["schemas"]["PricedOut"] | null;
+            /** Done Batch */
+            done_batch: number | null;
+            /** Machine Words */
+            machine_words: string;
+            next_round: components["schemas"]["OneMoreRoundOut"] | null;
+            plan: components["schemas"]["PricedOut"] | null;
+            /** Rates Own */
+            rates_own: boolean;
+            setting: components["schemas"]["SettingOut"] | null;
+            told: components["schemas"]["CostTold"];
+            usual: components["schemas"]["UsualWork"];
+            /** Version */
+            version: number;
+            /** What Ifs */
+            what_ifs: components["schemas"]["WhatIfOut"][];
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * CostTold
+         * @description What was said.
+         */
+        CostTold: {
+            /** Blank */
+            blank: string;
+            /** By Wage */
+            by_wage: boolean;
+            /** Consumables */
+            consumables: string;
+            /** Finish Min */
+            finish_min: string | null;
+            /** For Whom */
+            for_whom: string;
+            /** Hands Min */
+            hands_min: string | null;
+            /** Machine Min */
+            machine_min: string | null;
+            /** Margin */
+            margin: string;
+            /** Setup Min */
+            setup_min: string;
+            /** Wage */
+            wage: string;
         };
         /**
          * CropIO
@@ -6964,6 +7169,18 @@ export interface components {
             wet_film_um: number;
         };
         /**
+         * MoneyRangeOut
+         * @description An amount with the range that holds it nine times in ten; `high` none: nobody can say.
+         */
+        MoneyRangeOut: {
+            /** High */
+            high: string | null;
+            /** Low */
+            low: string;
+            /** Mid */
+            mid: string;
+        };
+        /**
          * Motion
          * @description How the hand moves; decides the picture of a step.
          * @enum {string}
@@ -7131,6 +7348,20 @@ export interface components {
             setting: components["schemas"]["SettingOut"];
             /** Version */
             version: number;
+        };
+        /**
+         * OneMoreRoundOut
+         * @description A further grid round: what it costs, what it saves on this batch.
+         */
+        OneMoreRoundOut: {
+            /** Cells */
+            cells: number;
+            /** Costs */
+            costs: string;
+            /** Saved Pieces */
+            saved_pieces: number;
+            /** Saves */
+            saves: string;
         };
         /**
          * OpenerOut
@@ -7912,6 +8143,27 @@ export interface components {
             version: number;
         };
         /**
+         * PricedOut
+         * @description A batch by its lines, what a good piece costs, the price that follows, and what an hour of hands earns by it.
+         */
+        PricedOut: {
+            /** Burned */
+            burned: number;
+            /** Earned */
+            earned: string | null;
+            /** Good */
+            good: number;
+            /** Hands H */
+            hands_h: string;
+            /** Lines */
+            lines: components["schemas"]["CostLineOut"][];
+            per_good: components["schemas"]["MoneyRangeOut"];
+            /** Price */
+            price: string;
+            /** Total */
+            total: string;
+        };
+        /**
          * Problem
          * @description What is wrong, where, and what instead (RFC 9457).
          */
@@ -8064,6 +8316,46 @@ export interface components {
             rating: components["schemas"]["Rating"];
             /** Speed Mm S */
             speed_mm_s: number;
+        };
+        /**
+         * RatesIn
+         * @description What the shop reckons with.
+         */
+        RatesIn: {
+            /** Draw W */
+            draw_w: number | string;
+            /** Fee Share */
+            fee_share: number | string;
+            /** Hand Hour */
+            hand_hour: number | string;
+            /** Kwh */
+            kwh: number | string;
+            /** Machine Hour */
+            machine_hour: number | string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * RatesOut
+         * @description What the shop reckons with, in its currency. `own`: somebody of the shop said so; else it is our guess.
+         */
+        RatesOut: {
+            /** Currency */
+            currency: string;
+            /** Draw W */
+            draw_w: string;
+            /** Fee Share */
+            fee_share: string;
+            /** Hand Hour */
+            hand_hour: string;
+            /** Kwh */
+            kwh: string;
+            /** Machine Hour */
+            machine_hour: string;
+            /** Own */
+            own: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * Rating
@@ -9393,6 +9685,20 @@ export interface components {
             machine_id: number;
         };
         /**
+         * UsualWork
+         * @description What stands in for what nobody said.
+         */
+        UsualWork: {
+            /** Coat */
+            coat: string;
+            /** Finish Min */
+            finish_min: string;
+            /** Hands Min */
+            hands_min: string;
+            /** Machine Min */
+            machine_min: string;
+        };
+        /**
          * Verdict
          * @description What the window allows: lock now, burn more cells first, or look elsewhere.
          * @enum {string}
@@ -9480,6 +9786,20 @@ export interface components {
             fullness: number;
             /** Share */
             share: number;
+        };
+        /**
+         * WhatIfOut
+         * @description Another way: which figure is another, and what a good piece would cost.
+         */
+        WhatIfOut: {
+            /** Kind */
+            kind: string;
+            per_good: components["schemas"]["MoneyRangeOut"];
+            setting: components["schemas"]["SettingOut"] | null;
+            /** Total */
+            total: string;
+            /** Words */
+            words: string;
         };
         /**
          * WhyOut
@@ -13806,6 +14126,90 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_cost_api_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CostIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_grid_api_list_grids: {
         parameters: {
             query?: never;
@@ -14837,6 +15241,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_receipt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description A problem. */
@@ -16133,6 +16617,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_rates_api_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_shop_rates_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesOut"];
                 };
             };
             /** @description A problem. */

@@ -28,7 +28,8 @@ _EVIDENCE = {
 
 def _known(card: SettingCard) -> str:
     counted = f"{card.pieces_clean} of {card.pieces_seen} pieces clean, " if card.pieces_seen else ""
-    return f"{counted}{_EVIDENCE[card.evidence]}; expected {100 * card.clean_low:.0f} to {100 * card.clean_high:.0f}\u00a0%"
+    expected = f"{100 * card.clean_low:.0f} to {100 * card.clean_high:.0f}\u00a0%"
+    return f"{counted}{_EVIDENCE[card.evidence]}; expected {expected}"
 
 
 def _lines(card: SettingCard, interval_unit: str) -> str:

@@ -16,6 +16,7 @@ const CHAPTERS = {
   artwork: { label: 'Artwork', Page: lazy(() => import('../../chapters/artwork/ArtworkChapter')) },
   placing: { label: 'Placing', Page: lazy(() => import('../../chapters/placing/PlacingChapter')) },
   run: { label: 'Run', Page: lazy(() => import('../../chapters/run/RunChapter')) },
+  cost: { label: 'Cost', Page: lazy(() => import('../../chapters/cost/CostChapter')) },
 } as const
 type ChapterKey = keyof typeof CHAPTERS
 
@@ -41,6 +42,7 @@ function stationText(job: Job): Record<ChapterKey, [string, boolean]> {
     artwork: [locked ? countOf(job.artworks) : '–', job.artworks > 0],
     placing: [job.placed ? 'told' : '–', job.placed],
     run: [locked ? 'sheet ready' : '–', !!locked],
+    cost: [locked ? 'a good piece' : '–', !!locked],
   }
 }
 

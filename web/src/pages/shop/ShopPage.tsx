@@ -12,6 +12,7 @@ import { EyewearCard } from './EyewearCard'
 import { JigsCard } from './JigsCard'
 import { MachineForm } from './MachineForm'
 import { PasswordCard } from './PasswordCard'
+import { RatesCard } from './RatesCard'
 import { RoomTakenCard } from './RoomTakenCard'
 import { ShelfCards } from './ShelfCards'
 
@@ -45,6 +46,7 @@ export default function ShopPage() {
           <EyewearCard />
           <JigsCard />
           <ScatterCard />
+          <RatesCard />
           <RoomCard />
           <Card title="Which coat is best?">
             <p>Burn the same small grid on several coats.</p>

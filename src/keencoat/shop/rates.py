@@ -1,0 +1,28 @@
+"""What the shop reckons with: rates of hands, machine, power and fees."""
+
+from decimal import Decimal
+
+from django.db import transaction
+
+from keencoat.core.costing import Rates
+from keencoat.shop.access import require_version
+from keencoat.shop.models import Workshop
+
+GUESSED = Rates(Decimal("18.00"), Decimal("2.50"), Decimal("0.35"), Decimal(150), Decimal(0))
+"""Until a shop says its own (our own guess, in any currency)."""
+
+
+def rates_of(workshop: Workshop) -> Rates:
+    """The shop's rates, or our guess of them."""
+    return Rates(**{name: Decimal(text) for name, text in workshop.rates.items()}) if workshop.rates else GUESSED
+
+
+@transaction.atomic
+def set_rates(workshop: Workshop, rates: Rates, seen: int) -> Workshop:
+    """Store the shop's rates, if nobody changed the workshop since version `seen`."""
+    row = Workshop.objects.select_for_update().get(pk=workshop.pk)
+    require_version(row, seen, "list of rates")
+    row.rates = {name: str(getattr(rates, name)) for name in Rates.__dataclass_fields__}
+    row.version = seen + 1
+    row.save(update_fields=["rates", "version"])
+    return row

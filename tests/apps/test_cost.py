@@ -1,0 +1,162 @@
+"""What a good piece costs and sells for, from the locked setting's own yield to quote and receipt."""
+
+from decimal import Decimal
+
+import pytest
+
+from keencoat.jobs.models import TestGrid
+from tests.apps.test_batch import GOGGLES, begun, burned_off
+from tests.apps.test_placing_chapter import locked
+from tests.apps.test_story import pdf_text
+
+D = Decimal
+RATES = {"hand_hour": "30.00", "machine_hour": "6.00", "kwh": "0.4", "draw_w": "900", "fee_share": "0.1"}
+TOLD = {
+    "blank": "1.20", "consumables": "0.05", "hands_min": "4", "finish_min": "3", "machine_min": "10", "setup_min": "30",
+    "margin": "0.40", "for_whom": "Herb garden", "version": 0,
+}  # fmt: skip
+
+
+def say(api, job, expect=200, **changes):
+    was = api.get(f"/jobs/{job['id']}/cost")["version"]
+    return api.put(f"/jobs/{job['id']}/cost", TOLD | {"version": was} | changes, expect)
+
+
+def rated(api):
+    now = api.get("/rates")
+    return api.put("/rates", RATES | {"version": now["version"]})
+
+
+def lines(priced):
+    return {line["kind"]: D(line["amount"]) for line in priced["lines"]}
+
+
+def test_rates_are_a_guess_until_the_shop_says_its_own(api, stranger):
+    before = api.get("/rates")
+    assert (before["own"], before["currency"]) == (False, "€")
+    after = rated(api)
+    assert after["own"]
+    assert D(after["hand_hour"]) == 30
+    api.put("/rates", RATES | {"version": before["version"]}, expect=409)
+    assert not stranger.get("/rates")["own"]
+    for wrong in (
+        {"hand_hour": "-1"},
+        {"kwh": "NaN"},
+        {"fee_share": "0.95"},
+        {"draw_w": "1e9"},
+        {"hand_hour": "1.234"},
+    ):
+        refused = api.put("/rates", RATES | wrong | {"version": after["version"]}, expect=422)
+        assert refused["field"] == next(iter(wrong))
+
+
+def test_nothing_is_reckoned_before_a_window_is_known(api):
+    job = api.job()
+    found = api.get(f"/jobs/{job['id']}/cost")
+    assert found["plan"] is found["clean"] is found["done"] is None
+    assert "grid" in found["why_not"]
+    assert api.get(f"/jobs/{job['id']}/quote.pdf", expect=409)["field"] == "state"
+    # What the hands and the coat take is known all the same.
+    assert D(found["usual"]["coat"]) > 0
+    assert D(found["usual"]["hands_min"]) > D("2.5")
+
+
+def test_a_plan_rests_on_the_windows_own_yield(api):
+    rated(api)
+    job, point = locked(api)
+    plan = say(api, job)["plan"]
+    clean = api.post(f"/jobs/{job['id']}/window/point", {k: point[k] for k in (
+        "power_pct", "speed_mm_s", "interval_mm", "passes")})["clean"]  # fmt: skip
+    assert plan["good"] == job["pieces"]
+    assert plan["burned"] == pytest.approx(job["pieces"] / clean["mid"])
+    found = lines(plan)
+    n = job["pieces"]
+    assert found["blanks"] == D("1.20") * n
+    assert found["hands"] == D(2) * n
+    assert found["machine"] == D(1) * n
+    assert found["power"] == D("0.06") * n
+    assert found["finishing"] == D("1.50") * n
+    assert found["setup"] == 15
+    coat = D(api.get(f"/jobs/{job['id']}/cost")["usual"]["coat"])
+    assert found["coat"] == (coat * n).quantize(D("0.01"))
+    grid = TestGrid.objects.get()
+    hour = D(str(round(grid.burn_seconds / 60, 4))) / 60
+    tests = grid.spares * (D("1.25") + coat) + D("7.50") + hour * (D(6) + D("0.36"))
+    assert abs(found["tests"] - tests) <= D("0.01")
+    each = D("1.20") + coat + D("0.05") + D("3.06")
+    assert abs(found["lost"] - each * D(str(plan["burned"] - n))) <= D("0.01")
+    assert D(plan["total"]) == sum(found.values())
+    low, mid, high = (D(plan["per_good"][x]) for x in ("low", "mid", "high"))
+    assert low <= mid <= high
+    assert abs(mid - D(plan["total"]) / n) <= D("0.01")
+    assert D(plan["price"]) >= D(plan["total"]) / n / D("0.5")
+    wage = say(api, job, by_wage=True, wage="45")["plan"]
+    assert abs(D(wage["earned"]) - 45) < D("0.2")
+
+
+def test_what_else_could_be_done_is_reckoned_beside_it(api):
+    rated(api)
+    job, _ = locked(api)
+    found = say(api, job)
+    mid = D(found["plan"]["per_good"]["mid"])
+    by_kind = {}
+    for way in found["what_ifs"]:
+        by_kind.setdefault(way["kind"], []).append(way)
+    few, many = by_kind["size"]
+    # Setting up and test pieces are shared by more.
+    assert D(few["per_good"]["mid"]) > mid > D(many["per_good"]["mid"])
+    assert few["words"].startswith(str(job["pieces"] // 2))
+    assert len(by_kind["coat"]) == 3
+    assert all(way["setting"] for way in by_kind["setting"])
+    worth = found["next_round"]
+    if worth is not None:
+        coat = D(found["usual"]["coat"])
+        each = D("1.25") + coat + D("3.06")
+        assert abs(D(worth["saves"]) - each * D(str(worth["saved_pieces"]))) <= D("0.01")
+        # A blank with its coat, a quarter of an hour of hands, ten minutes of machine.
+        assert D(worth["costs"]) == (D("1.25") + coat + D("7.50") + D("1.06")).quantize(D("0.01"))
+
+
+def test_a_closed_batch_says_what_it_did_cost_and_quote_and_receipt_show_no_cost(api):
+    rated(api)
+    api.post("/eyewear", GOGGLES, expect=201)
+    job, _ = locked(api)
+    found = say(api, job)
+    assert found["done"] is None
+    assert "closed" in api.get(f"/jobs/{job['id']}/receipt.pdf", expect=409)["detail"]
+    batch = begun(api, job)
+    for number in range(1, job["pieces"] + 1):
+        batch = burned_off(api, batch, number, "clean" if number > 3 else "faint")
+    api.post(f"/batches/{batch['id']}/close")
+    found = api.get(f"/jobs/{job['id']}/cost")
+    done, good = found["done"], job["pieces"] - 3
+    assert (done["good"], done["burned"], found["done_batch"]) == (good, job["pieces"], 1)
+    assert lines(done)["blanks"] == D("1.20") * good
+    assert done["per_good"]["low"] == done["per_good"]["high"]
+    quote = pdf_text(api.get(f"/jobs/{job['id']}/quote.pdf"))
+    receipt = pdf_text(api.get(f"/jobs/{job['id']}/receipt.pdf"))
+    for words, priced in ((quote, found["plan"]), (receipt, done)):
+        assert job["name"] in words
+        assert "Herb garden" in words
+        assert f"{D(priced['price']) * priced['good']:.2f} €" in words
+        assert str(priced["total"]) not in words
+    assert "30 days" in quote
+
+
+def test_what_is_said_is_checked_kept_and_not_overwritten(api, stranger):
+    job, _ = locked(api)
+    say(api, job)
+    api.put(f"/jobs/{job['id']}/cost", TOLD | {"version": 0}, expect=409)
+    kept = say(api, job, machine_min=None, hands_min=None)
+    assert kept["told"]["machine_min"] is None
+    assert D(kept["told"]["blank"]) == D("1.20")
+    assert kept["version"] == 2
+    for wrong, field in (
+        ({"blank": "-0.01"}, "blank"), ({"blank": "NaN"}, "blank"), ({"blank": "1e308"}, "blank"),
+        ({"blank": "0.001"}, "blank"), ({"margin": "0.96"}, "margin"), ({"for_whom": "a\0"}, "for_whom"),
+        ({"hands_min": "-1"}, "hands_min"),
+    ):  # fmt: skip
+        assert say(api, job, 422, **wrong)["field"] == field
+    rated(api)
+    assert say(api, job, margin="0.90")["why_not"].startswith("Margin and fees")
+    stranger.get(f"/jobs/{job['id']}/cost", expect=404)

@@ -1,0 +1,95 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, body, type Schema } from '../../api/client'
+import { fetchAnew, keys } from '../../api/keys'
+import { Loading, Problem } from '../../ui/feedback'
+import { RefusalScope, TypedField } from '../../ui/form'
+import { Button, Card } from '../../ui/parts'
+
+/** What the shop reckons with: an hour of hands and of the machine, power, fees. */
+export function RatesCard() {
+  const rates = useQuery({ queryKey: keys.rates, queryFn: () => body(api.GET('/api/rates')) })
+  if (rates.isPending) return <Loading what="rates" />
+  if (rates.isError) return <Problem error={rates.error} again={() => void rates.refetch()} />
+  return <RatesForm key={rates.data.version} rates={rates.data} />
+}
+
+function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
+  const client = useQueryClient()
+  const [hand, setHand] = useState(rates.hand_hour)
+  const [machine, setMachine] = useState(rates.machine_hour)
+  const [kwh, setKwh] = useState(rates.kwh)
+  const [draw, setDraw] = useState(rates.draw_w)
+  const [fees, setFees] = useState(String(Number((Number(rates.fee_share) * 100).toFixed(2))))
+  const save = useMutation({
+    mutationFn: (told: Schema<'RatesIn'>) => body(api.PUT('/api/rates', { body: told })),
+    onSuccess: () => fetchAnew.everything(client),
+  })
+  const money = rates.currency
+  return (
+    <RefusalScope error={save.error}>
+      <Card title="Rates" aside={!rates.own && <span className="text-sm text-soft">our guess so far</span>}>
+        <form
+          id="rates"
+          className="grid grid-cols-2 gap-3"
+          onSubmit={(event) => {
+            event.preventDefault()
+            save.mutate({
+              hand_hour: hand || '0',
+              machine_hour: machine || '0',
+              kwh: kwh || '0',
+              draw_w: draw || '0',
+              fee_share: (Number(fees) / 100).toFixed(4),
+              version: rates.version,
+            })
+          }}
+        >
+          <TypedField
+            label="Hands, an hour"
+            name="hand_hour"
+            unit={money}
+            inputMode="decimal"
+            value={hand}
+            set={setHand}
+          />
+          <TypedField
+            label="Machine, an hour"
+            name="machine_hour"
+            unit={money}
+            inputMode="decimal"
+            value={machine}
+            set={setMachine}
+          />
+          <TypedField
+            label="A kilowatt-hour"
+            name="kwh"
+            unit={money}
+            inputMode="decimal"
+            value={kwh}
+            set={setKwh}
+          />
+          <TypedField
+            label="It draws"
+            name="draw_w"
+            unit="W"
+            inputMode="numeric"
+            value={draw}
+            set={setDraw}
+          />
+          <TypedField
+            label="Fees"
+            name="fee_share"
+            unit="% of price"
+            inputMode="decimal"
+            value={fees}
+            set={setFees}
+          />
+          <Button type="submit" className="self-end" disabled={save.isPending}>
+            Keep
+          </Button>
+        </form>
+        {save.error && <Problem error={save.error} />}
+      </Card>
+    </RefusalScope>
+  )
+}
