@@ -1,7 +1,4 @@
-"""Pictures of the main views, 1280 × 800, light unless their name says otherwise. Look at each before you commit it.
-
-Of what has to fail first (away.png) the picture is made by hand.
-"""
+"""Pictures of the main views, 1280 × 800, light unless their name says otherwise. Look at each before you commit it."""
 
 import os
 import sys
@@ -17,7 +14,7 @@ SETTLE_S = 2.5
 CLOCHE, SIGNS, TILES, LANTERNS = "Cloche labels, alpine", "Light signs", "Trail markers", "Lantern glasses"
 VIEWS = {
     "bench": "/", "jobs": "/jobs", "logbook": "/logbook", "shop": "/shop", "practice": "/practice",
-    "new-job": "/jobs/new", "coat": (TILES, "coat/apply"), "artwork": (SIGNS, "artwork"),
+    "shelf": "/logbook/shelf", "cost": (SIGNS, "cost"), "coat": (TILES, "coat/apply"), "artwork": (SIGNS, "artwork"),
     "prove": (SIGNS, "coat/prove"), "grid": (CLOCHE, "grid"), "reading": (CLOCHE, "reading"),
     "window": (SIGNS, "window"), "window-dark": (SIGNS, "window"), "run": (SIGNS, "run"),
     "placing": (LANTERNS, "placing"),

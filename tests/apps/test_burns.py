@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 
+import numpy as np
 import pytest
 from django.utils import timezone
 from statsmodels.stats.proportion import proportion_confint
@@ -35,7 +36,7 @@ def burns(api):
 
 def test_a_burn_is_one_row_with_what_came_of_it(api, stranger, burns):
     _, batch = burns
-    found = api.get("/burns")
+    found = api.get("/logged-burns")
     rows = {burn["kind"]: burn for burn in found["burns"]}
     assert set(rows) == {"grid", "batch", "run"}
     grid = rows["grid"]
@@ -63,12 +64,12 @@ def test_a_burn_is_one_row_with_what_came_of_it(api, stranger, burns):
     wrong = {w["key"]: (w["times"], w["burns"]) for w in found["went_wrong"]}
     assert wrong["off_place"] == (1, 1)
     assert found["total"] == 3
-    assert stranger.get("/burns")["total"] == 0
+    assert stranger.get("/logged-burns")["total"] == 0
 
 
 def test_what_is_looked_for_combines(api, burns):
     def kinds(query):
-        return {b["kind"] for b in api.get(f"/burns?{query}")["burns"]}
+        return {b["kind"] for b in api.get(f"/logged-burns?{query}")["burns"]}
 
     assert kinds("outcome=all_clean") == {"run"}
     assert kinds("outcome=failed") == {"grid", "batch"}
@@ -87,21 +88,21 @@ def test_what_is_looked_for_combines(api, burns):
     today = timezone.localdate()
     assert len(kinds(f"since={today}&until={today}")) == 3
     assert kinds(f"since={today + timedelta(days=1)}") == kinds(f"until={today - timedelta(days=1)}") == set()
-    assert api.get("/burns?order=cleanest")["burns"][0]["kind"] == "run"
+    assert api.get("/logged-burns?order=cleanest")["burns"][0]["kind"] == "run"
     worst = [
         b["clean"] / (b["clean"] + b["faint"] + b["harsh"] + b["spoilt"])
-        for b in api.get("/burns?order=worst")["burns"]
+        for b in api.get("/logged-burns?order=worst")["burns"]
     ]
     assert worst == sorted(worst)
-    assert [b["units"] for b in api.get("/burns?order=largest")["burns"]] == sorted(
-        (b["units"] for b in api.get("/burns")["burns"]), reverse=True
+    assert [b["units"] for b in api.get("/logged-burns?order=largest")["burns"]] == sorted(
+        (b["units"] for b in api.get("/logged-burns")["burns"]), reverse=True
     )
-    assert keys_of(api.get("/burns?order=oldest")) == keys_of(api.get("/burns"))[::-1]
+    assert keys_of(api.get("/logged-burns?order=oldest")) == keys_of(api.get("/logged-burns"))[::-1]
     for query, field in (
         ("since=x", "since"), ("outcome=good", "outcome"), ("order=", "order"), ("page=0", "page"),
         ("since=2026-02-02&until=2026-02-01", "until"), ("words=%00", "words"),
     ):  # fmt: skip
-        assert api.get(f"/burns?{query}", expect=422)["field"] == field
+        assert api.get(f"/logged-burns?{query}", expect=422)["field"] == field
 
 
 def test_pages_hold_every_burn_once(api):
@@ -112,7 +113,7 @@ def test_pages_hold_every_burn_once(api):
     for number in range(2, 32):
         first.pk, first.number, first._state.adding = None, number, True
         first.save()
-    pages = [api.get(f"/burns?page={page}") for page in (1, 2, 9)]
+    pages = [api.get(f"/logged-burns?page={page}") for page in (1, 2, 9)]
     assert [p["page"] for p in pages] == [1, 2, 2]
     assert (pages[0]["total"], pages[0]["pages"]) == (31, 2)
     assert len(set(keys_of(pages[0]) + keys_of(pages[1]))) == 31
@@ -128,31 +129,70 @@ def test_single_pieces_of_artwork_are_burns_too_unless_a_batch_has_them(api, bur
     )
     burn = ArtworkBurn.objects.create(made=made, state="done", pace=1, asked_at=timezone.now())
     ArtworkBurn.objects.create(made=made, state="failed", pace=1, asked_at=timezone.now())
-    found = api.get("/burns?kind=artwork&outcome=unseen")
+    found = api.get("/logged-burns?kind=artwork&outcome=unseen")
     assert [(b["label"], b["setting"]["passes"], b["marks"]) for b in found["burns"]] == [("Labels", 2, [""])]
     piece = Batch.objects.get().pieces.last()
     piece.burn = burn
     piece.save()
-    assert api.get("/burns?kind=artwork")["total"] == 0
+    assert api.get("/logged-burns?kind=artwork")["total"] == 0
 
 
 def test_a_photographed_burn_has_its_picture(api, stranger):
     _, grid = practised(api)
     burned(api, grid)
     # The practice bench is a workshop of its own: its burns stand in its own logbook.
-    assert api.get("/burns")["total"] == 0
+    assert api.get("/logged-burns")["total"] == 0
     row = TestGrid.objects.get(pk=grid["id"])
     row.job.workshop = api.shop
     row.job.save()
-    (burn,) = api.get("/burns")["burns"]
-    path = f"/burns/grid/{grid['id']}/picture"
+    (burn,) = api.get("/logged-burns")["burns"]
+    path = f"/logged-burns/grid/{grid['id']}/picture"
     assert not burn["has_picture"]
     assert "no photo" in api.get(path, expect=404)["detail"]
     api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
-    (burn,) = api.get("/burns")["burns"]
+    (burn,) = api.get("/logged-burns")["burns"]
     assert burn["has_picture"]
     data = api.client.get(f"/api{path}").content
     assert data[:3] == b"\xff\xd8\xff"
     assert len(data) < 20_000
     stranger.get(path, expect=404)
-    assert api.get("/burns/pot/1/picture", expect=422)["field"] == "of"
+    assert api.get("/logged-burns/pot/1/picture", expect=422)["field"] == "of"
+
+
+def test_burns_side_by_side_say_what_differed_and_which_came_out_cleaner(api, stranger, burns):
+    other, point = locked(api, coats=3)
+    run = {"lock_version": 1, "clean": 18, "faint": 2}
+    api.post(f"/jobs/{other['id']}/runs", run, expect=201)
+    keys = [b["key"] for b in api.get("/logged-burns?kind=run")["burns"]] + [
+        b["key"] for b in api.get("/logged-burns?kind=batch")["burns"]
+    ]
+    found = api.get(f"/logged-burns/side-by-side?burns={','.join(keys)}")
+    assert [b["key"] for b in found["burns"]] == keys
+    facts = {f["name"]: f for f in found["facts"]}
+    assert (facts["coats"]["values"], facts["coats"]["differs"]) == ([3, 2, 2], True)
+    assert not facts["substrate"]["differs"]
+    assert facts["energy"]["values"][0] == pytest.approx(point["energy_j_mm2"], abs=1e-3)
+    assert facts["dwell"]["values"][0] == pytest.approx(1000 * 0.1 / point["speed_mm_s"], abs=1e-3)
+    # By chance drawn from the same posteriors: Beta(1 + clean, 1 + not).
+    rng = np.random.default_rng(1)
+    draws = np.array([rng.beta(1 + c, 1 + n - c, 100_000) for c, n in ((18, 20), (5, 5), (1, 3))])
+    assert found["best"] == pytest.approx(np.bincount(draws.argmax(axis=0), minlength=3) / 100_000, abs=0.01)
+    # The edges are those of the job's own map, in J/mm² instead of per cent.
+    window = api.get(f"/jobs/{other['id']}/window")["map"]
+    edges = found["windows"][0]
+    for side in ("enough", "too_much"):
+        for v, pct, dwell, energy in zip(
+            window["speeds_mm_s"], window[side]["mid_pct"], edges["dwell_ms"], edges[f"{side}_j_mm2"], strict=True
+        ):
+            assert dwell == pytest.approx(100 / v)
+            assert energy["mid"] == pytest.approx(12 * pct / 100 / (v * 0.1))
+            assert energy["low"] <= energy["mid"] <= energy["high"]
+    grid = next(b["key"] for b in api.get("/logged-burns?kind=grid")["burns"])
+    mixed = api.get(f"/logged-burns/side-by-side?burns={grid},{keys[0]}")
+    assert mixed["best"] == [None, None]
+    assert {f["name"]: f["values"] for f in mixed["facts"]}["speed"][0] == "several"
+    for wrong, words in ((keys[0], "1 burns"), ("", "0 burns"), (",".join([keys[0]] * 3), "1 burns")):
+        refused = api.get(f"/logged-burns/side-by-side?burns={wrong}", expect=422)
+        assert (refused["field"], words in refused["detail"]) == ("burns", True)
+    api.get(f"/logged-burns/side-by-side?burns={keys[0]},grid-999999", expect=404)
+    stranger.get(f"/logged-burns/side-by-side?burns={','.join(keys)}", expect=404)

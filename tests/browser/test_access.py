@@ -11,7 +11,8 @@ pytestmark = pytest.mark.browser
 PAGES = (
     "/", "/jobs", "/jobs/new", "/jobs/1/piece", "/jobs/1/coat/choose", "/jobs/3/coat/mix", "/jobs/3/coat/apply",
     "/jobs/3/coat/dry", "/jobs/1/coat/prove", "/jobs/2/grid", "/jobs/2/reading", "/jobs/1/window", "/jobs/1/artwork",
-    "/jobs/1/placing", "/jobs/1/run", "/compare", "/logbook", "/shop", "/shop/machines/1/turning", "/practice",
+    "/jobs/1/placing", "/jobs/1/run", "/jobs/1/cost", "/compare", "/logbook", "/logbook/shelf",
+    "/logbook/days", "/shop", "/shop/machines/1/turning", "/practice",
 )  # fmt: skip
 
 AUDIT = """

@@ -117,6 +117,8 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
         hands.see(words)
 
     hands.press("Logbook")
+    hands.see("Seed drawer fronts, G-01")
+    hands.press("Day by day")
     hands.see("Setting locked, version 1")
     hands.type("Words", "seed float")
     hands.choose("Coat", "matt black spray")
@@ -183,6 +185,9 @@ def test_pages_fit_a_phone(hands):
         "/jobs/1/coat/prove",
         "/compare",
         "/logbook",
+        "/logbook/shelf",
+        "/logbook/days",
+        "/jobs/1/cost",
         "/shop",
     ):
         hands.go(place)

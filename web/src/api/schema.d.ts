@@ -757,26 +757,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/burns": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Search
-         * @description Find burns, a page of them, and what went wrong in all that were found.
-         */
-        get: operations["keencoat_jobs_burns_api_search"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/burns/{burn_id}": {
         parameters: {
             query?: never;
@@ -811,26 +791,6 @@ export interface paths {
          * @description Pause, resume or stop a burn.
          */
         post: operations["keencoat_jobs_grid_api_command_burn"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/burns/{of}/{row_id}/picture": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Picture
-         * @description A small picture of a burn: its newest photo, squared up.
-         */
-        get: operations["keencoat_jobs_burns_api_picture"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2571,6 +2531,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logged-burns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search
+         * @description Find burns, a page of them, and what went wrong in all that were found.
+         */
+        get: operations["keencoat_jobs_burns_api_search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logged-burns/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Side By Side
+         * @description Two to five burns side by side, by their keys with commas between.
+         */
+        get: operations["keencoat_jobs_burns_api_side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logged-burns/{of}/{row_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A small picture of a burn: its newest photo, squared up.
+         */
+        get: operations["keencoat_jobs_burns_api_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -4191,6 +4211,20 @@ export interface components {
             own: number;
         };
         /**
+         * BurnFactOut
+         * @description Something known of each burn, in their order; speeds in mm/s, distances of lines in mm.
+         */
+        BurnFactOut: {
+            /** Differs */
+            differs: boolean;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (string | number)[];
+        };
+        /**
          * BurnIn
          * @description How fast the simulated machine's clock runs against the wall's; chosen if left out.
          */
@@ -4856,6 +4890,20 @@ export interface components {
             coating: string;
         };
         /**
+         * ComparedOut
+         * @description Burns side by side. `best`: how likely each has the most clean pieces; `windows` of their jobs.
+         */
+        ComparedOut: {
+            /** Best */
+            best: (number | null)[];
+            /** Burns */
+            burns: components["schemas"]["LoggedBurnOut"][];
+            /** Facts */
+            facts: components["schemas"]["BurnFactOut"][];
+            /** Windows */
+            windows: (components["schemas"]["EdgesOut"] | null)[];
+        };
+        /**
          * CornersIn
          * @description Corners of the frame marked by hand, or None to have it found anew; whether the grid is seen from behind.
          */
@@ -5402,6 +5450,18 @@ export interface components {
          * @enum {string}
          */
         EdgeKind: "corners" | "rim" | "side";
+        /**
+         * EdgesOut
+         * @description A window's boundaries over dwell, ms: areal energies, J/mm².
+         */
+        EdgesOut: {
+            /** Dwell Ms */
+            dwell_ms: number[];
+            /** Enough J Mm2 */
+            enough_j_mm2: components["schemas"]["RangeOut"][];
+            /** Too Much J Mm2 */
+            too_much_j_mm2: components["schemas"]["RangeOut"][];
+        };
         /**
          * EntriesOut
          * @description The newest entries found, and how many there are in all.
@@ -11591,57 +11651,6 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_burns_api_search: {
-        parameters: {
-            query?: {
-                words?: string;
-                kind?: components["schemas"]["BurnKind"] | null;
-                substrate?: string;
-                process?: string;
-                coat?: string;
-                machine?: string;
-                outcome?: components["schemas"]["Outcome"] | null;
-                defect?: string;
-                since?: string | null;
-                until?: string | null;
-                order?: "newest" | "oldest" | "cleanest" | "worst" | "largest";
-                page?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LoggedBurnsOut"];
-                };
-            };
-            /** @description A problem. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A problem. */
-            "5XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     keencoat_jobs_grid_api_read_burn: {
         parameters: {
             query?: never;
@@ -11701,47 +11710,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BurnOut"];
-                };
-            };
-            /** @description A problem. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A problem. */
-            "5XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    keencoat_jobs_burns_api_picture: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                of: string;
-                row_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/jpeg": string;
                 };
             };
             /** @description A problem. */
@@ -15985,6 +15953,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntriesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_burns_api_search: {
+        parameters: {
+            query?: {
+                words?: string;
+                kind?: components["schemas"]["BurnKind"] | null;
+                substrate?: string;
+                process?: string;
+                coat?: string;
+                machine?: string;
+                outcome?: components["schemas"]["Outcome"] | null;
+                defect?: string;
+                since?: string | null;
+                until?: string | null;
+                order?: "newest" | "oldest" | "cleanest" | "worst" | "largest";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedBurnsOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_burns_api_side_by_side: {
+        parameters: {
+            query: {
+                burns: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_burns_api_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: string;
+                row_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             /** @description A problem. */

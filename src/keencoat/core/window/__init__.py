@@ -11,7 +11,7 @@ from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, with_scatter
 from keencoat.core.window.focus_ladder import MeasuredHeight, beam_of_ladder, read_ladder
-from keencoat.core.window.map import WindowMap, map_window
+from keencoat.core.window.map import WindowEdges, WindowMap, edges_of, map_window
 from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
 from keencoat.core.window.openers import Change, Opener
 from keencoat.core.window.places import PlaceOdds, place_odds
@@ -56,6 +56,7 @@ __all__ = [
     "SettingOdds",
     "SettingSchool",
     "Verdict",
+    "WindowEdges",
     "WindowFit",
     "WindowMap",
     "WindowPrior",
@@ -68,6 +69,7 @@ __all__ = [
     "choose",
     "clean_and_harsh",
     "coat_scatter",
+    "edges_of",
     "fit_window",
     "hint_from_lines",
     "map_window",

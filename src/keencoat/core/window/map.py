@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from keencoat.core.quantities import Slice
+from keencoat.core.quantities import Range, Slice
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import boundaries
 from keencoat.core.window.parameters import FloatArray
@@ -62,3 +62,24 @@ def map_window(fit: WindowFit, at: Slice) -> WindowMap:
 def _line(ln_power_share: FloatArray) -> BoundaryLine:
     low, mid, high = 100 * np.exp(np.quantile(ln_power_share, [0.05, 0.5, 0.95], axis=0))
     return BoundaryLine(tuple(low.tolist()), tuple(mid.tolist()), tuple(high.tolist()))
+
+
+@dataclass(frozen=True)
+class WindowEdges:
+    """A window's boundaries free of the machine: areal energies, J/mm² with their ranges, over dwell, ms."""
+
+    dwell_ms: tuple[float, ...]
+    enough_j_mm2: tuple[Range, ...]
+    too_much_j_mm2: tuple[Range, ...]
+
+
+def edges_of(window: WindowMap) -> WindowEdges:
+    """The boundaries of a map, so that windows of several machines can be laid over each other."""
+
+    def energies(line: BoundaryLine) -> tuple[Range, ...]:
+        rows = zip(window.speeds_mm_s, line.low_pct, line.mid_pct, line.high_pct, strict=True)
+        full = window.at.full_j_mm2
+        return tuple(Range(*(full(v) * pct / 100 for pct in row)) for v, *row in rows)
+
+    dwell = tuple(1000 * window.at.machine.spot_mm / speed for speed in window.speeds_mm_s)
+    return WindowEdges(dwell, energies(window.enough), energies(window.too_much))

@@ -9,14 +9,15 @@ from keencoat.jobs.burns import schemas as s
 from keencoat.jobs.burns.models import BurnKind
 from keencoat.jobs.burns.services import PAGE, BurnsWanted, faults_of, find_burns, picture_of_burn, tell_burns
 from keencoat.jobs.burns.show import show_burn, show_defect
+from keencoat.jobs.burns.side_by_side import lay_side_by_side
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import sends
+from keencoat.shop.fields import Note, sends
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["logbook"])
 
 
-@router.get("/burns", response=s.LoggedBurnsOut)
+@router.get("/logged-burns", response=s.LoggedBurnsOut)
 def search(request: HttpRequest, asked: Query[s.BurnsAsked]) -> s.LoggedBurnsOut:
     """Find burns, a page of them, and what went wrong in all that were found."""
     workshop = workshop_of(request)
@@ -36,7 +37,20 @@ def search(request: HttpRequest, asked: Query[s.BurnsAsked]) -> s.LoggedBurnsOut
     )
 
 
-@router.get("/burns/{of}/{row_id}/picture", **sends("image/jpeg"))
+@router.get("/logged-burns/side-by-side", response=s.ComparedOut)
+def side_by_side(request: HttpRequest, burns: Note) -> s.ComparedOut:
+    """Two to five burns side by side, by their keys with commas between."""
+    workshop = workshop_of(request)
+    found, shelf = lay_side_by_side(workshop, [key for key in burns.split(",") if key]), shelf_of(workshop)
+    return s.ComparedOut(
+        burns=[show_burn(seen, shelf) for seen in found.burns],
+        facts=[s.BurnFactOut.showing(fact) for fact in found.facts],
+        best=list(found.best),
+        windows=[s.EdgesOut.showing(edges) if edges else None for edges in found.windows],
+    )
+
+
+@router.get("/logged-burns/{of}/{row_id}/picture", **sends("image/jpeg"))
 def picture(request: HttpRequest, of: str, row_id: int) -> HttpResponse:
     """A small picture of a burn: its newest photo, squared up."""
     require_known(of[:20], BurnKind.values, "of")

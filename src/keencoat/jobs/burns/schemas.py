@@ -84,6 +84,32 @@ class LoggedBurnOut(Shown):
     has_picture: bool
 
 
+class BurnFactOut(Shown):
+    """Something known of each burn, in their order; speeds in mm/s, distances of lines in mm."""
+
+    name: str
+    unit: str
+    values: list[str | float]
+    differs: bool
+
+
+class EdgesOut(Shown):
+    """A window's boundaries over dwell, ms: areal energies, J/mm²."""
+
+    dwell_ms: list[float]
+    enough_j_mm2: list[RangeOut]
+    too_much_j_mm2: list[RangeOut]
+
+
+class ComparedOut(Shown):
+    """Burns side by side. `best`: how likely each has the most clean pieces; `windows` of their jobs."""
+
+    burns: list[LoggedBurnOut]
+    facts: list[BurnFactOut]
+    best: list[float | None]
+    windows: list[EdgesOut | None]
+
+
 class LoggedBurnsOut(Shown):
     """The burns of a page, how many there are on how many pages, and what went wrong in all of them."""
 

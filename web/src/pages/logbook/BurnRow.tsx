@@ -18,7 +18,7 @@ export function BurnRow({ burn }: { burn: Burn }) {
   return (
     <Link
       to={`/jobs/${burn.job_id}/${CHAPTER[burn.kind]}`}
-      className="grid grid-cols-[4.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-2 px-4 py-3 hover:bg-paper md:grid-cols-[4.5rem_minmax(0,5fr)_minmax(0,4fr)_minmax(0,3fr)]"
+      className="grid grid-cols-[4.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-2 py-3 pr-4 hover:bg-paper md:grid-cols-[4.5rem_minmax(0,5fr)_minmax(0,4fr)_minmax(0,3fr)]"
     >
       <Thumb burn={burn} />
       <span className="min-w-0">
@@ -66,7 +66,7 @@ export function BurnRow({ burn }: { burn: Burn }) {
 function Thumb({ burn }: { burn: Burn }) {
   return burn.has_picture ? (
     <img
-      src={`/api/burns/${burn.kind}/${burn.row_id}/picture`}
+      src={`/api/logged-burns/${burn.kind}/${burn.row_id}/picture`}
       alt={`Photo: ${burn.label}`}
       loading="lazy"
       className="size-18 rounded-lg bg-paper object-contain"

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Empty, Loading, Problem } from '../../ui/feedback'
-import { SelectField } from '../../ui/form'
-import { Button, Card, Chip } from '../../ui/parts'
+import { SelectField, TickField } from '../../ui/form'
+import { Button, Card, Chip, LinkButton } from '../../ui/parts'
 import { BurnFilters } from './BurnFilters'
 import { BurnRow } from './BurnRow'
 import { LastedCard } from './LastedCard'
@@ -20,6 +20,7 @@ const ORDERS: [string, string][] = [
 export default function LogbookPage() {
   const { wanted, narrowed, choose, clear } = useWanted()
   const [cleared, setCleared] = useState(0)
+  const [chosen, setChosen] = useState<string[]>([])
   const found = useBurns(wanted)
   const everything = () => {
     clear()
@@ -71,11 +72,42 @@ export default function LogbookPage() {
             </div>
             <ul className="rounded-2xl border border-line bg-card">
               {found.data.burns.map((burn) => (
-                <li key={burn.key} className="border-b border-line last:border-0">
+                <li
+                  key={burn.key}
+                  className="grid grid-cols-[2.75rem_minmax(0,1fr)] items-stretch border-b border-line last:border-0"
+                >
+                  <TickField
+                    className="justify-center"
+                    aria-label={`Compare ${burn.job_name}, ${burn.label}`}
+                    checked={chosen.includes(burn.key)}
+                    onChange={(e) =>
+                      setChosen((now) =>
+                        e.target.checked ? [...now, burn.key] : now.filter((key) => key !== burn.key),
+                      )
+                    }
+                  >
+                    {null}
+                  </TickField>
                   <BurnRow burn={burn} />
                 </li>
               ))}
             </ul>
+            {chosen.length > 0 && (
+              <div className="sticky bottom-20 mt-3 flex flex-wrap items-center gap-3 rounded-2xl border-2 border-glaze bg-card p-3 md:bottom-4">
+                {chosen.length < 2 ? (
+                  <span>Tick another one to compare them.</span>
+                ) : chosen.length > 5 ? (
+                  <span>Five can be compared at most.</span>
+                ) : (
+                  <LinkButton look="main" to={`/logbook/side-by-side?burns=${chosen.join(',')}`}>
+                    Lay {chosen.length} side by side
+                  </LinkButton>
+                )}
+                <Button look="quiet" onClick={() => setChosen([])}>
+                  Let go
+                </Button>
+              </div>
+            )}
             <Pages page={found.data.page} pages={found.data.pages} choose={choose} />
           </div>
           <div className="grid min-w-0 gap-4">

@@ -54,7 +54,7 @@ export function useBurns(wanted: Record<WantedName, string>) {
   return useQuery({
     queryKey: keys.burns(query),
     // What stands in the address may be anything; the server says what is wrong with it.
-    queryFn: () => body(api.GET('/api/burns', { params: { query: query as Query } })),
+    queryFn: () => body(api.GET('/api/logged-burns', { params: { query: query as Query } })),
     placeholderData: (last) => last,
   })
 }

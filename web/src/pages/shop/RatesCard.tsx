@@ -85,7 +85,7 @@ function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
             set={setFees}
           />
           <Button type="submit" className="self-end" disabled={save.isPending}>
-            Keep
+            Keep the rates
           </Button>
         </form>
         {save.error && <Problem error={save.error} />}
