@@ -13,8 +13,9 @@ GUESSED = Rates(Decimal("18.00"), Decimal("2.50"), Decimal("0.35"), Decimal(150)
 
 
 def rates_of(workshop: Workshop) -> Rates:
-    """The shop's rates, or our guess of them."""
-    return Rates(**{name: Decimal(text) for name, text in workshop.rates.items()}) if workshop.rates else GUESSED
+    """The shop's rates, or our guess of them; a practice bench reckons with those of its shop."""
+    said = (workshop.practice_of or workshop).rates
+    return Rates(**{name: Decimal(text) for name, text in said.items()}) if said else GUESSED
 
 
 @transaction.atomic

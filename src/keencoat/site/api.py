@@ -4,6 +4,7 @@ from ninja import Swagger
 from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
+from keencoat.jobs.archive.api import router as archive_router
 from keencoat.jobs.artwork.api import router as artwork_router
 from keencoat.jobs.artwork.packs_api import router as artwork_packs_router
 from keencoat.jobs.artwork.pieces_api import router as artwork_pieces_router
@@ -91,4 +92,5 @@ api.add_router("", cost_router)
 api.add_router("", plan_router)
 api.add_router("", burns_router)
 api.add_router("", cards_router)
+api.add_router("", archive_router)
 api.add_router("", logbook_router)

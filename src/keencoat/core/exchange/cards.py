@@ -102,7 +102,7 @@ def write_cards_csv(cards: Sequence[SettingCard]) -> str:
     writer = csv.DictWriter(out, (*_COLUMNS, "energy_j_mm2"))
     writer.writeheader()
     for card in cards:
-        writer.writerow({name: _harmless(value) for name, value in _facts(card).items()})
+        writer.writerow({name: harmless(value) for name, value in _facts(card).items()})
     return out.getvalue()
 
 
@@ -243,5 +243,6 @@ def _facts(card: SettingCard) -> dict[str, Any]:
     return {name: value for name, value in facts.items() if name != "locked_on" or value}
 
 
-def _harmless(value: object) -> object:
+def harmless(value: object) -> object:
+    """A value for a table: text that a spreadsheet would take for a formula gets an apostrophe before it."""
     return f"'{value}" if isinstance(value, str) and value.startswith(_RISKY) else value

@@ -8,7 +8,7 @@ from keencoat.shop.fields import RangeOut
 
 def show_money(found: JobMoney) -> s.CostOut:
     """What a job's pieces cost and sell for."""
-    workshop = found.job.workshop
+    workshop = found.job.workshop.practice_of or found.job.workshop
     return s.CostOut(
         told=s.CostTold.showing(found.told),
         version=found.version,

@@ -15,6 +15,7 @@ import { PasswordCard } from './PasswordCard'
 import { RatesCard } from './RatesCard'
 import { RoomTakenCard } from './RoomTakenCard'
 import { ShelfCards } from './ShelfCards'
+import { TakeAllCard } from './TakeAllCard'
 
 export default function ShopPage() {
   const machines = useMachines()
@@ -55,6 +56,7 @@ export default function ShopPage() {
             </LinkButton>
           </Card>
           {owner && <RoomTakenCard />}
+          <TakeAllCard />
           <PasswordCard />
           <SignOutCard />
         </div>
