@@ -46,6 +46,16 @@ def photo(face, look, turns=0, slope=0.15, clear=False, dims=0.0):
     return out.getvalue()
 
 
+@pytest.mark.parametrize(("right", "up"), [(8, -6), (-5, 9), (3, 0)])
+@pytest.mark.parametrize("turns", [0, 3])
+def test_a_mark_that_lies_far_off_its_place_is_this_artwork_all_the_same(turns, right, up):
+    shot = read_art_shot(photo(leaf(right, up), TILE, turns), FACE, leaf(), TILE, None)
+    assert shot.trouble is None
+    assert shot.likeness.shift_mm == pytest.approx((right, up), abs=0.15)
+    assert shot.likeness.turned_deg == (360 - 90 * turns) % 360
+    assert shot.likeness.off_l < 2
+
+
 @pytest.mark.parametrize("turns", range(4))
 def test_a_faithful_piece_is_like_itself_however_it_is_held(turns):
     shot = read_art_shot(photo(leaf(), TILE, turns), FACE, leaf(), TILE, None)

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.artwork.burned import FAINT_UNDER
-from keencoat.core.artwork.landing import Landing, landing_of
+from keencoat.core.artwork.landing import Landing, landing_of, shift_between
 from keencoat.core.artwork.tone_curve import Look
 from keencoat.core.errors import BadValueError, KeenCoatError
 from keencoat.core.vision import (
@@ -38,11 +38,12 @@ PX_PER_MM = 6
 _COARSE = 3
 _LEAST_PX_PER_MM = 3.0
 _EDGE_MM, _BARE_ROUND_MM = 1.0, 0.6
-_MOST_SHIFT_MM = 2.0
+_MOST_SHIFT_MM, _MOST_FAR_MM = 2.0, 25.0
 _LEAST_LIKE, _LEAST_DRAWN_LIKE, _SURELY_LIKE, _LEAST_BARE, _LEAST_FULL = 0.6, 0.75, 0.9, 0.05, 0.002
 _BARE, _FULL, _SOME = 0.02, 0.9, 0.1
 _THIN, _SOFT_PX = 0.5, (1.0, 5.0)
 _TURN_DEG, _TRIED = 3.0, 8
+_FAR_OUTLINES, _FAR_TURNS = 2, 3
 _SHOWN_DL = 25.0
 _FAINTER, _STRONGER = np.array((38, 110, 160)), np.array((178, 74, 20))
 
@@ -91,10 +92,14 @@ def read_art_shot(data: bytes, face: SeenFace, expected: Floats, look: Look, mar
     try:
         outlines = [(marked, True)] if marked else _outlines(photo, face, expected)
         best = max((_turned(photo, o, expected, look, face) for o in outlines), key=lambda squared: squared.like)
+        moved = _moved(best, expected, look)
+        if best.like < _LEAST_DRAWN_LIKE:
+            far = max(_far_off(photo, outlines, expected, look, face), key=lambda squared: squared.like, default=best)
+            if far.like > max(moved.like, _SURELY_LIKE):
+                best = moved = far
         outline = best.outline
         _require_near(pixels_per_mm(photo, outline, face))
         _require_alike(best.like, _LEAST_LIKE)
-        moved = _moved(best, expected, look)
         if not marked and moved.like < _SURELY_LIKE:
             moved = max(moved, _drawn_on(best, expected, look), key=lambda squared: squared.like)
             _require_alike(moved.like, _LEAST_DRAWN_LIKE)
@@ -199,6 +204,32 @@ def _drawn_on(squared: _Squared, expected: Floats, look: Look) -> _Squared:
     rgb = np.asarray(drawn, dtype=np.uint8)
     like = _alike(_shrunk(_seen(rgb, look)), meant, _coarse(squared.inside) > 0)
     return replace(squared, like=like, rgb=rgb, by_piece=False) if like > squared.like else squared
+
+
+def _far_off(
+    photo: Photo, outlines: list[tuple[SeenOutline, bool]], expected: Floats, look: Look, face: SeenFace
+) -> Iterator[_Squared]:
+    """The mark wherever else on the piece it lies: by its own shape alone, within what is surely the piece."""
+    meant = _without_slope(_shrunk(expected))
+    most_px = _MOST_FAR_MM * PX_PER_MM / _COARSE
+    own = {np.round(one.points, 2).tobytes(): one for one, by_piece in outlines if by_piece}
+    for outline in list(own.values())[:_FAR_OUTLINES]:
+        rgb, inside = _straight(photo, outline, face)
+        small, there = _without_slope(_shrunk(_seen(rgb, look))), _coarse(inside)
+        fits: dict[float, float] = {}
+        for deg in _angles(face):
+            spun = _spun((small * there).astype(np.float32), deg)
+            right, down = shift_between(np.asarray(spun), meant, most_px)
+            fits[deg] = _alike(spun, _pushed(meant, right, down), _spun(there, deg) > 0)
+        for deg in sorted(fits, key=lambda deg: -fits[deg])[:_FAR_TURNS]:
+            squared = _Squared(0.0, outline, True, deg, _spun(rgb, deg), _spun(inside.astype(np.uint8), deg) > 0)
+            yield _moved(squared, expected, look, _MOST_FAR_MM)
+
+
+def _pushed(face: Floats, right: float, down: float) -> Floats:
+    matrix = np.array([[1, 0, right], [0, 1, down]], dtype=np.float32)
+    size = face.shape[1], face.shape[0]
+    return np.asarray(cv2.warpAffine(face.astype(np.float32), matrix, size, borderMode=cv2.BORDER_REPLICATE))
 
 
 def _angles(face: SeenFace) -> Iterator[float]:

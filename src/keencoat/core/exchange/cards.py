@@ -77,7 +77,7 @@ _UNSAID: dict[str, Any] = {
 
 
 def cards_schema() -> dict[str, Any]:
-    """The JSON Schema (2020-12) of the document."""
+    """What the document must look like, as JSON Schema of draft 2020-12."""
     found: dict[str, Any] = json.loads(
         files("keencoat.core.exchange").joinpath("setting_cards.schema.json").read_text()
     )

@@ -37,7 +37,7 @@ pictures/        photos and artwork as they were brought, and pictures that were
 burns.csv        every grid, batch, run and single piece, with what came of it
 setting-cards.*  locked settings, to be traded with other workshops
 
-SI inside: mm, mm/s, W, J/mm², µm. Times are ISO 8601. docs/formats.md says more.
+SI inside: mm, mm/s, W, J/mm², µm. Times are like 2026-05-18T09:00:00Z. docs/formats.md says more.
 """
 
 
