@@ -1,8 +1,8 @@
 import { useState } from 'react'
-import { useCatalogue, useMachines } from '../../api/hooks'
-import { SelectField, TextField } from '../../ui/form'
+import { TextField } from '../../ui/form'
 import { More } from '../../ui/More'
 import { Chip } from '../../ui/parts'
+import { ChoiceField, useChoices } from './ChoiceField'
 import type { WantedName } from './useBurns'
 
 type Choose = (changes: Partial<Record<WantedName, string>>) => void
@@ -25,35 +25,20 @@ const KINDS: [string, string][] = [
 
 /** What is looked for; all of it combines. */
 export function BurnFilters({ wanted, choose }: { wanted: Wanted; choose: Choose }) {
-  const catalogue = useCatalogue().data
-  const machines = useMachines().data ?? []
-  const substrates = catalogue?.substrates.filter((s) => !s.refused) ?? []
+  const { substrates, processes, coats, defects, machines } = useChoices()
+  const pick = (name: WantedName) => ({
+    name,
+    value: wanted[name],
+    choose: (value: string) => choose({ [name]: value }),
+  })
   const rarer = (['process', 'kind', 'defect', 'since', 'until'] as const).filter((name) => wanted[name])
   return (
     <div role="search" className="mb-4">
       <div className="grid grid-cols-2 gap-3 lg:grid-cols-4">
         <Words at={wanted.words} choose={choose} />
-        <Choice
-          name="substrate"
-          label="Substrate"
-          wanted={wanted}
-          choose={choose}
-          from={substrates.map((s) => [s.key, s.label])}
-        />
-        <Choice
-          name="coat"
-          label="Coat"
-          wanted={wanted}
-          choose={choose}
-          from={(catalogue?.coats ?? []).map((c) => [c.key, c.label])}
-        />
-        <Choice
-          name="machine"
-          label="Machine"
-          wanted={wanted}
-          choose={choose}
-          from={machines.map((m) => [m.name, m.name])}
-        />
+        <ChoiceField {...pick('substrate')} label="Substrate" from={substrates} />
+        <ChoiceField {...pick('coat')} label="Coat" from={coats} />
+        <ChoiceField {...pick('machine')} label="Machine" from={machines.map((m) => [m.name, m.name])} />
       </div>
       <div className="mt-3 flex flex-wrap gap-2" role="group" aria-label="Outcome">
         {OUTCOMES.map(([key, label]) => (
@@ -71,21 +56,9 @@ export function BurnFilters({ wanted, choose }: { wanted: Wanted; choose: Choose
         className="mt-1"
       >
         <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
-          <Choice
-            name="process"
-            label="Process"
-            wanted={wanted}
-            choose={choose}
-            from={(catalogue?.processes ?? []).map((p) => [p.key, p.label])}
-          />
-          <Choice name="kind" label="What was burned" wanted={wanted} choose={choose} from={KINDS} />
-          <Choice
-            name="defect"
-            label="Fault seen"
-            wanted={wanted}
-            choose={choose}
-            from={(catalogue?.defects ?? []).map((d) => [d.key, d.label])}
-          />
+          <ChoiceField {...pick('process')} label="Process" from={processes} />
+          <ChoiceField {...pick('kind')} label="What was burned" from={KINDS} />
+          <ChoiceField {...pick('defect')} label="Fault seen" from={defects} />
           {(['since', 'until'] as const).map((name) => (
             <TextField
               key={name}
@@ -117,35 +90,5 @@ function Words({ at, choose }: { at: string; choose: Choose }) {
         choose({ words: e.target.value })
       }}
     />
-  )
-}
-
-function Choice({
-  name,
-  label,
-  wanted,
-  choose,
-  from,
-}: {
-  name: WantedName
-  label: string
-  wanted: Wanted
-  choose: Choose
-  from: [string, string][]
-}) {
-  return (
-    <SelectField
-      label={label}
-      name={name}
-      value={wanted[name]}
-      onChange={(e) => choose({ [name]: e.target.value })}
-    >
-      <option value="">any</option>
-      {from.map(([key, words]) => (
-        <option key={key} value={key}>
-          {words}
-        </option>
-      ))}
-    </SelectField>
   )
 }

@@ -3,10 +3,10 @@ import { useDeferredValue, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { keys } from '../../api/keys'
 import { api, body } from '../../api/client'
-import { useCatalogue, useMachines } from '../../api/hooks'
 import { Empty, Loading, Problem } from '../../ui/feedback'
-import { SelectField, TextField } from '../../ui/form'
+import { TextField } from '../../ui/form'
 import { Button } from '../../ui/parts'
+import { ChoiceField, useChoices } from './ChoiceField'
 import { LogbookHead } from './LogbookHead'
 import { dayAndClock, showEnergy } from '../../ui/units'
 
@@ -26,8 +26,7 @@ export default function DaysPage() {
     queryFn: () => body(api.GET('/api/logbook', { params: { query: wanted } })),
     placeholderData: (last) => last,
   })
-  const catalogue = useCatalogue().data
-  const machines = useMachines().data ?? []
+  const { substrates, coats, machines } = useChoices()
   const choose = (name: string, value: string) =>
     setAddress(
       (now) => {
@@ -37,6 +36,11 @@ export default function DaysPage() {
       },
       { replace: true },
     )
+  const pick = (name: 'substrate' | 'coat' | 'machine') => ({
+    name,
+    value: wanted[name],
+    choose: (value: string) => choose(name, value),
+  })
   const searching = Object.values(wanted).some(Boolean)
   return (
     <>
@@ -53,45 +57,9 @@ export default function DaysPage() {
             choose('words', e.target.value)
           }}
         />
-        <SelectField
-          label="Substrate"
-          name="substrate"
-          value={wanted.substrate}
-          onChange={(e) => choose('substrate', e.target.value)}
-        >
-          <option value="">any</option>
-          {catalogue?.substrates
-            .filter((s) => !s.refused)
-            .map((s) => (
-              <option key={s.key} value={s.key}>
-                {s.label}
-              </option>
-            ))}
-        </SelectField>
-        <SelectField
-          label="Coat"
-          name="coat"
-          value={wanted.coat}
-          onChange={(e) => choose('coat', e.target.value)}
-        >
-          <option value="">any</option>
-          {catalogue?.coats.map((c) => (
-            <option key={c.key} value={c.key}>
-              {c.label}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField
-          label="Machine"
-          name="machine"
-          value={wanted.machine}
-          onChange={(e) => choose('machine', e.target.value)}
-        >
-          <option value="">any</option>
-          {machines.map((m) => (
-            <option key={m.id}>{m.name}</option>
-          ))}
-        </SelectField>
+        <ChoiceField {...pick('substrate')} label="Substrate" from={substrates} />
+        <ChoiceField {...pick('coat')} label="Coat" from={coats} />
+        <ChoiceField {...pick('machine')} label="Machine" from={machines.map((m) => [m.name, m.name])} />
       </div>
       {found.isPending ? (
         <Loading what="logbook" />

@@ -1,10 +1,10 @@
 import { useSearchParams } from 'react-router'
-import { useCatalogue, useMachines } from '../../api/hooks'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { FilePick } from '../../ui/FilePick'
-import { RefusalScope, SelectField, TypedField } from '../../ui/form'
+import { RefusalScope, TypedField } from '../../ui/form'
 import { FileLink } from '../../ui/parts'
 import { useSettled } from '../../ui/useSettled'
+import { ChoiceField, useChoices } from './ChoiceField'
 import { LogbookHead } from './LogbookHead'
 import { SettingCard } from './SettingCard'
 import { queryOf, useBringCards, useCards, type CardsWanted } from './useShelf'
@@ -37,55 +37,25 @@ export default function ShelfPage() {
     )
   const found = useCards(useSettled(wanted))
   const bring = useBringCards()
-  const catalogue = useCatalogue().data
-  const machines = useMachines().data ?? []
+  const { substrates, processes, machines } = useChoices()
+  const pick = (name: keyof CardsWanted) => ({
+    name,
+    value: wanted[name],
+    choose: (value: string) => choose(name, value),
+  })
   const narrowed = Object.values(wanted).some(Boolean)
   const query = new URLSearchParams(queryOf(wanted)).toString()
   return (
     <RefusalScope error={bring.error}>
       <LogbookHead />
       <div role="search" className="mb-4 grid grid-cols-2 gap-3 lg:grid-cols-4">
-        <SelectField
+        <ChoiceField
+          {...pick('machine_id')}
           label="For this machine"
-          name="machine_id"
-          value={wanted.machine_id}
-          onChange={(e) => choose('machine_id', e.target.value)}
-        >
-          <option value="">any</option>
-          {machines.map((m) => (
-            <option key={m.id} value={m.id}>
-              {m.name}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField
-          label="Substrate"
-          name="substrate"
-          value={wanted.substrate}
-          onChange={(e) => choose('substrate', e.target.value)}
-        >
-          <option value="">any</option>
-          {catalogue?.substrates
-            .filter((s) => !s.refused)
-            .map((s) => (
-              <option key={s.key} value={s.key}>
-                {s.label}
-              </option>
-            ))}
-        </SelectField>
-        <SelectField
-          label="Process"
-          name="process"
-          value={wanted.process}
-          onChange={(e) => choose('process', e.target.value)}
-        >
-          <option value="">any</option>
-          {catalogue?.processes.map((p) => (
-            <option key={p.key} value={p.key}>
-              {p.label}
-            </option>
-          ))}
-        </SelectField>
+          from={machines.map((m) => [String(m.id), m.name])}
+        />
+        <ChoiceField {...pick('substrate')} label="Substrate" from={substrates} />
+        <ChoiceField {...pick('process')} label="Process" from={processes} />
         <TypedField
           label="Words"
           name="words"
