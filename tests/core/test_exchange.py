@@ -119,7 +119,8 @@ def test_it_says_what_it_said_wherever_in_the_window_it_was_burned():
     """A setting in the lower half of what is clean is taken for what it is at any speed: the boundaries' slopes."""
     here = with_card(PRIOR, hint(1.0))
     # Locked settings lie below the middle: one that lies in it says that the band lies higher.
-    assert here.centre_j_mm2 == pytest.approx(PRIOR.centre_j_mm2, rel=0.2)
+    share = PRIOR.centre_sd_ln**2 / (PRIOR.centre_sd_ln**2 + 0.35**2)
+    assert math.log(here.centre_j_mm2 / PRIOR.centre_j_mm2) == pytest.approx(share * 0.1 * PRIOR.width_ln, rel=0.02)
     slower = Setting(2.4, 25.0, 0.1)
     fit = fit_window((), with_card(PRIOR, CardHint(slower, MACHINE)))
     told = odds_of(fit, slower, MACHINE)
