@@ -7438,6 +7438,8 @@ export interface components {
             cells: number;
             /** Costs */
             costs: string;
+            /** Pays */
+            pays: boolean;
             /** Saved Pieces */
             saved_pieces: number;
             /** Saves */
@@ -8227,6 +8229,8 @@ export interface components {
          * @description A batch by its lines, what a good piece costs, the price that follows, and what an hour of hands earns by it.
          */
         PricedOut: {
+            /** Asked */
+            asked: string;
             /** Burned */
             burned: number;
             /** Earned */

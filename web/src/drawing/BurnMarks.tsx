@@ -4,11 +4,10 @@ import { RatingMark, type Rating } from './RatingMark'
 type Burn = Schema<'LoggedBurnOut'>
 
 const SIDE = 12
-const MOST = 60
 
 /** The cells or pieces of a burn in their order, each by the shape of what it did; a dot for one not looked at. */
 export function BurnMarks({ burn, className = '' }: { burn: Burn; className?: string }) {
-  const marks = burn.marks.slice(0, MOST)
+  const { marks } = burn
   const columns = burn.columns || Math.min(marks.length, Math.ceil(Math.sqrt(marks.length * 1.6))) || 1
   const rows = Math.ceil(marks.length / columns)
   return (

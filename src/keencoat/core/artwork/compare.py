@@ -43,7 +43,7 @@ _LEAST_LIKE, _LEAST_DRAWN_LIKE, _SURELY_LIKE, _LEAST_BARE, _LEAST_FULL = 0.6, 0.
 _BARE, _FULL, _SOME = 0.02, 0.9, 0.1
 _THIN, _SOFT_PX = 0.5, (1.0, 5.0)
 _TURN_DEG, _TRIED = 3.0, 8
-_FAR_OUTLINES, _FAR_TURNS = 2, 3
+_FAR_OUTLINES, _FAR_TURNS, _FAR_TURN_DEG = 2, 3, 9.0
 _SHOWN_DL = 25.0
 _FAINTER, _STRONGER = np.array((38, 110, 160)), np.array((178, 74, 20))
 
@@ -217,7 +217,7 @@ def _far_off(
         rgb, inside = _straight(photo, outline, face)
         small, there = _without_slope(_shrunk(_seen(rgb, look))), _coarse(inside)
         fits: dict[float, float] = {}
-        for deg in _angles(face):
+        for deg in _angles(face, _FAR_TURN_DEG):
             spun = _spun((small * there).astype(np.float32), deg)
             right, down = shift_between(np.asarray(spun), meant, most_px)
             fits[deg] = _alike(spun, _pushed(meant, right, down), _spun(there, deg) > 0)
@@ -232,9 +232,9 @@ def _pushed(face: Floats, right: float, down: float) -> Floats:
     return np.asarray(cv2.warpAffine(face.astype(np.float32), matrix, size, borderMode=cv2.BORDER_REPLICATE))
 
 
-def _angles(face: SeenFace) -> Iterator[float]:
+def _angles(face: SeenFace, step_deg: float = _TURN_DEG) -> Iterator[float]:
     if face.frame is EdgeKind.RIM:
-        yield from np.arange(0, 360, _TURN_DEG).tolist()
+        yield from np.arange(0, 360, step_deg).tolist()
         return
     square = abs(face.width_mm / face.height_mm - 1) < _EDGE_MM / face.width_mm
     yield from (0.0, 90.0, 180.0, 270.0) if square else (0.0, 180.0)

@@ -46,6 +46,12 @@ class LoggedBurn(models.Model):
         return self.key
 
     @property
+    def is_of_pieces(self) -> bool:
+        """Whether whole pieces were burned at one setting, so that their share says something; a grid's cells are apart
+        on purpose."""
+        return self.kind in (BurnKind.BATCH, BurnKind.RUN)
+
+    @property
     def seen(self) -> int:
         """How many were looked at."""
         return self.clean_units + self.faint_units + self.harsh_units + self.spoilt_units

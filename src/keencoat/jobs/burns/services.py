@@ -175,7 +175,7 @@ def tell_burns(burns: Sequence[LoggedBurn]) -> list[BurnSeen]:
 
 def _grids(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:
     rows = TestGrid.objects.prefetch_related("cells").in_bulk([b.row_id for b in burns])
-    photos = _newest(GridPhoto.objects.filter(grid__in=rows), "grid_id")
+    photos = _newest_photos(BurnKind.GRID, rows)
     for burn in burns:
         grid = rows[burn.row_id]
         cells = [c for c in grid.cells.all() if c.counts]
@@ -188,7 +188,7 @@ def _grids(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:
 
 def _batches(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:
     rows = Batch.objects.prefetch_related("pieces").in_bulk([b.row_id for b in burns])
-    photos = _newest(PiecePhoto.objects.filter(piece__batch__in=rows).select_related("piece"), "piece.batch_id")
+    photos = _newest_photos(BurnKind.BATCH, rows)
     for burn in burns:
         batch = rows[burn.row_id]
         burned = [p for p in batch.pieces.all() if p.state in _BURNED]
@@ -221,12 +221,12 @@ def _runs(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:
 def _artworks(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:
     rows = ArtworkBurn.objects.defer("moves").select_related("made__artwork", "made__job__machine")
     by_id = rows.in_bulk([b.row_id for b in burns])
-    photos = _newest(ArtworkPhoto.objects.filter(made__burns__in=by_id).distinct(), "made_id")
+    photos = _newest_photos(BurnKind.ARTWORK, by_id)
     for burn in burns:
         row = by_id[burn.row_id]
         made = row.made
         yield BurnSeen(
-            burn, made.artwork.name, (made.made_with(),), (), made.job.machine.to_core(), ("",), 0, photos.get(made.pk)
+            burn, made.artwork.name, (made.made_with(),), (), made.job.machine.to_core(), ("",), 0, photos.get(row.pk)
         )
 
 
@@ -238,19 +238,24 @@ _TELLERS = {
 }
 
 
-def _newest(photos: QuerySet[KeptPhoto], owner: str) -> dict[int, KeptPhoto]:
-    """The newest photo of each owner that was squared up, without its pictures."""
-    found: dict[int, KeptPhoto] = {}
-    for photo in photos.filter(upright__isnull=False).defer("original", "upright").order_by("at", "pk"):
-        key: object = photo
-        for part in owner.split("."):
-            key = getattr(key, part)
-        found[int(str(key))] = photo
-    return found
+_PHOTOS: dict[BurnKind, tuple[type[KeptPhoto], str]] = {
+    BurnKind.GRID: (GridPhoto, "grid"),
+    BurnKind.BATCH: (PiecePhoto, "piece__batch"),
+    BurnKind.ARTWORK: (ArtworkPhoto, "made__burns"),
+}
+"""What photos of a burn are, and the way from one to what was burned; a run that was told afterwards has none."""
+
+
+def _newest_photos(kind: BurnKind, row_ids: Iterable[int]) -> dict[int, KeptPhoto]:
+    """The newest photo of each that was squared up, without its pictures."""
+    photos, path = _PHOTOS[kind]
+    rows = photos._default_manager.filter(**{f"{path}__in": list(row_ids)}, upright__isnull=False)
+    light = rows.defer("original", "upright").annotate(of=F(f"{path}__id")).order_by("at", "pk")
+    return {photo.of: photo for photo in light}
 
 
 def picture_of_burn(workshop: Workshop, kind: BurnKind, row_id: int) -> bytes | None:
     """The squared-up picture of a burn's newest photo, if it has one; raises MissingError for another's burn."""
-    burn = find_one(LoggedBurn.objects.filter(job__workshop=workshop, kind=kind), "burn", row_id=row_id)
-    seen = tell_burns([burn])[0]
-    return bytes(seen.photo.upright) if seen.photo and seen.photo.upright else None
+    find_one(LoggedBurn.objects.filter(job__workshop=workshop, kind=kind), "burn", row_id=row_id)
+    photo = _newest_photos(kind, [row_id]).get(row_id) if kind in _PHOTOS else None
+    return bytes(photo.upright) if photo and photo.upright else None

@@ -8,7 +8,6 @@ from keencoat.core.inspect import ON_PIECES
 from keencoat.core.quantities import Machine, Range, Setting, areal_energy_j_mm2
 from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
 from keencoat.jobs.burns import schemas as s
-from keencoat.jobs.burns.models import BurnKind
 from keencoat.jobs.burns.services import MARKS, BurnSeen
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.shop.fields import RangeOut
@@ -26,7 +25,7 @@ def show_burn(seen: BurnSeen, shelf: Mapping[str, Coat]) -> s.LoggedBurnOut:
     burn, job = seen.burn, seen.burn.job
     own = ("key", "kind", "row_id", "job_id", "at", "units")
     share = None
-    if burn.kind in (BurnKind.BATCH, BurnKind.RUN) and burn.seen:
+    if burn.is_of_pieces and burn.seen:
         low, high = wilson(burn.clean_units, burn.seen)
         share = RangeOut.showing(Range(low, burn.clean_units / burn.seen, high))
     return s.LoggedBurnOut(

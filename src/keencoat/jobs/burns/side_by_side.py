@@ -74,8 +74,7 @@ def _window(workshop: Workshop, seen: BurnSeen) -> WindowEdges | None:
 
 
 def _best(burns: Sequence[BurnSeen]) -> tuple[float | None, ...]:
-    """Of burns of whole pieces only: cells of a grid are apart on purpose."""
-    counted = [s for s in burns if s.burn.kind in (BurnKind.BATCH, BurnKind.RUN) and s.burn.seen]
+    counted = [s for s in burns if s.burn.is_of_pieces and s.burn.seen]
     if len(counted) < FEWEST:
         return (None,) * len(burns)
     # Each piece stands for itself.

@@ -9,6 +9,7 @@ from uuid import uuid5
 from django.db import transaction
 from django.db.models import Prefetch, QuerySet
 
+from keencoat.core.coat import COATS
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.exchange import SettingCard, read_cards
 from keencoat.core.quantities import Art, BeamSource
@@ -83,12 +84,11 @@ def own_cards(workshop: Workshop) -> list[OnShelf]:
     for job in jobs:
         job.workshop = workshop
         lock = next(iter(job.locked.all()))
-        own = job.coat not in shelf or shelf[job.coat].key.startswith("own-")
-        found += [OnShelf(_card(job, lock, art, shelf[job.coat].label, own), lock=lock) for art in lock.by_art()]
+        found += [OnShelf(_card(job, lock, art, shelf[job.coat].label), lock=lock) for art in lock.by_art()]
     return found
 
 
-def _card(job: Job, lock: LockedSetting, art: Art, coat_words: str, own_coat: bool) -> SettingCard:
+def _card(job: Job, lock: LockedSetting, art: Art, coat_words: str) -> SettingCard:
     setting, clean = lock.by_art()[art], lock.reading(art)["clean"]
     evidence, _ = evidence_of(job, setting, art)
     good, seen = pieces_run(job, setting, art)
@@ -101,7 +101,7 @@ def _card(job: Job, lock: LockedSetting, art: Art, coat_words: str, own_coat: bo
         substrate=job.substrate,
         process=job.process,
         art=art,
-        coat="" if own_coat else job.coat,
+        coat=job.coat if job.coat in COATS else "",
         coat_words=coat_words,
         coats=job.coats,
         film_um=round(job.layer_um(), 2),

@@ -52,7 +52,7 @@ def _sheet(kind: str, job: Job, priced: Priced, for_whom: str, on: date, foot: s
             ],
             text(str(good), FIGURE),
             text(amount(priced.price), FIGURE),
-            text(amount(priced.price * good), BIG_FIGURE),
+            text(amount(priced.asked), BIG_FIGURE),
         ],
     ]
     story: list[Flowable] = [

@@ -74,6 +74,7 @@ class PricedOut(Shown):
     per_good: MoneyRangeOut
     hands_h: Decimal
     price: Decimal
+    asked: Decimal
     earned: Decimal | None
 
 
@@ -94,6 +95,7 @@ class OneMoreRoundOut(Shown):
     costs: Decimal
     saves: Decimal
     saved_pieces: float
+    pays: bool
 
 
 class CostOut(Shown):

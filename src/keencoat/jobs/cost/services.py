@@ -81,6 +81,11 @@ class OneMoreRound:
     saves: Decimal
     saved_pieces: float
 
+    @property
+    def pays(self) -> bool:
+        """Whether it saves more than it costs."""
+        return self.saves > self.costs
+
 
 @dataclass(frozen=True)
 class Priced:
@@ -89,6 +94,11 @@ class Priced:
     cost: BatchCost
     price: Decimal
     earned: Decimal | None
+
+    @property
+    def asked(self) -> Decimal:
+        """The price of all good pieces together."""
+        return self.price * self.cost.good
 
 
 @dataclass(frozen=True, eq=False)

@@ -46,5 +46,6 @@ def _priced(priced: Priced) -> s.PricedOut:
         per_good=s.MoneyRangeOut.showing(cost.per_good),
         hands_h=round(cost.hands_h, 2),
         price=priced.price,
+        asked=priced.asked,
         earned=priced.earned,
     )

@@ -83,8 +83,7 @@ function PriceCard({
       </div>
       <p className="mt-3">
         {priced.good} good pieces, {Number(priced.burned.toFixed(1))} burned, {Number(priced.hands_h)} h of
-        hands: <b className="font-mono">{show(priced.total)}</b> in all,{' '}
-        {show(Number(priced.price) * priced.good)} asked.
+        hands: <b className="font-mono">{show(priced.total)}</b> in all, {show(priced.asked)} asked.
       </p>
     </Card>
   )
@@ -113,8 +112,7 @@ function WhatIfs({
       {round && (
         <p className="mb-3">
           <b>One more grid round</b> of {round.cells} cells costs {show(round.costs)} and is expected to save{' '}
-          {show(round.saves)} on this batch:{' '}
-          {Number(round.saves) > Number(round.costs) ? 'it pays.' : 'it does not pay.'}
+          {show(round.saves)} on this batch: {round.pays ? 'it pays.' : 'it does not pay.'}
         </p>
       )}
       <ul>

@@ -1,23 +1,17 @@
 import { Link } from 'react-router'
 import type { Schema } from '../../api/client'
 import { BurnMarks, OutcomeBar, wordsOf } from '../../drawing/BurnMarks'
+import { burnAddress } from './burnAddress'
 import { dayAndClock, percent, showEnergy, useUnits } from '../../ui/units'
 
 type Burn = Schema<'LoggedBurnOut'>
-
-const CHAPTER: Record<Burn['kind'], string> = {
-  grid: 'reading',
-  batch: 'run',
-  run: 'run',
-  artwork: 'artwork',
-}
 
 /** A burn: what it was, what it was burned with, what came of it. */
 export function BurnRow({ burn }: { burn: Burn }) {
   const said = burn.clean + burn.faint + burn.harsh + burn.spoilt
   return (
     <Link
-      to={`/jobs/${burn.job_id}/${CHAPTER[burn.kind]}`}
+      to={burnAddress(burn)}
       className="grid grid-cols-[4.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-2 py-3 pr-4 hover:bg-paper md:grid-cols-[4.5rem_minmax(0,5fr)_minmax(0,4fr)_minmax(0,3fr)]"
     >
       <Thumb burn={burn} />

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { keys } from '../../api/keys'
 import { api, body } from '../../api/client'
 import { Empty, Loading, Problem } from '../../ui/feedback'
@@ -8,39 +8,21 @@ import { TextField } from '../../ui/form'
 import { Button } from '../../ui/parts'
 import { ChoiceField, useChoices } from './ChoiceField'
 import { LogbookHead } from './LogbookHead'
+import { useChosen } from './useChosen'
 import { dayAndClock, showEnergy } from '../../ui/units'
 
+const NAMES = ['words', 'substrate', 'coat', 'machine'] as const
+
 export default function DaysPage() {
-  const [address, setAddress] = useSearchParams()
-  const [words, setWords] = useState(address.get('words') ?? '')
-  const late = useDeferredValue(words)
-  const chosen = (name: string) => address.get(name) ?? ''
-  const wanted = {
-    words: late,
-    substrate: chosen('substrate'),
-    coat: chosen('coat'),
-    machine: chosen('machine'),
-  }
+  const { wanted: chosen, choose, pick, clear } = useChosen(NAMES)
+  const [words, setWords] = useState(chosen.words)
+  const wanted = { ...chosen, words: useDeferredValue(words) }
   const found = useQuery({
     queryKey: keys.logbook(wanted),
     queryFn: () => body(api.GET('/api/logbook', { params: { query: wanted } })),
     placeholderData: (last) => last,
   })
   const { substrates, coats, machines } = useChoices()
-  const choose = (name: string, value: string) =>
-    setAddress(
-      (now) => {
-        if (value) now.set(name, value)
-        else now.delete(name)
-        return now
-      },
-      { replace: true },
-    )
-  const pick = (name: 'substrate' | 'coat' | 'machine') => ({
-    name,
-    value: wanted[name],
-    choose: (value: string) => choose(name, value),
-  })
   const searching = Object.values(wanted).some(Boolean)
   return (
     <>
@@ -54,7 +36,7 @@ export default function DaysPage() {
           value={words}
           onChange={(e) => {
             setWords(e.target.value)
-            choose('words', e.target.value)
+            choose({ words: e.target.value })
           }}
         />
         <ChoiceField {...pick('substrate')} label="Substrate" from={substrates} />
@@ -71,7 +53,7 @@ export default function DaysPage() {
             <Button
               onClick={() => {
                 setWords('')
-                setAddress({}, { replace: true })
+                clear()
               }}
             >
               Show everything

@@ -1,4 +1,3 @@
-import { useSearchParams } from 'react-router'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { FilePick } from '../../ui/FilePick'
 import { RefusalScope, TypedField } from '../../ui/form'
@@ -7,8 +6,10 @@ import { useSettled } from '../../ui/useSettled'
 import { ChoiceField, useChoices } from './ChoiceField'
 import { LogbookHead } from './LogbookHead'
 import { SettingCard } from './SettingCard'
-import { queryOf, useBringCards, useCards, type CardsWanted } from './useShelf'
+import { useChosen } from './useChosen'
+import { queryOf, useBringCards, useCards } from './useShelf'
 
+const NAMES = ['words', 'substrate', 'process', 'machine_id'] as const
 const FILES = [
   ['wall.pdf', 'Wall sheet'],
   ['cards.pdf', 'Cards to cut out'],
@@ -18,31 +19,10 @@ const FILES = [
 
 /** Every locked setting as a card, those of other workshops beside them. */
 export default function ShelfPage() {
-  const [address, setAddress] = useSearchParams()
-  const at = (name: keyof CardsWanted) => address.get(name) ?? ''
-  const wanted: CardsWanted = {
-    words: at('words'),
-    substrate: at('substrate'),
-    process: at('process'),
-    machine_id: at('machine_id'),
-  }
-  const choose = (name: keyof CardsWanted, value: string) =>
-    setAddress(
-      (now) => {
-        if (value) now.set(name, value)
-        else now.delete(name)
-        return now
-      },
-      { replace: true },
-    )
+  const { wanted, choose, pick } = useChosen(NAMES)
   const found = useCards(useSettled(wanted))
   const bring = useBringCards()
   const { substrates, processes, machines } = useChoices()
-  const pick = (name: keyof CardsWanted) => ({
-    name,
-    value: wanted[name],
-    choose: (value: string) => choose(name, value),
-  })
   const narrowed = Object.values(wanted).some(Boolean)
   const query = new URLSearchParams(queryOf(wanted)).toString()
   return (
@@ -61,7 +41,7 @@ export default function ShelfPage() {
           name="words"
           type="search"
           defaultValue={wanted.words}
-          set={(text) => choose('words', text)}
+          set={(text) => choose({ words: text })}
         />
       </div>
       <div className="mb-4 flex flex-wrap items-center gap-2">

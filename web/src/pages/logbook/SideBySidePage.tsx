@@ -7,6 +7,7 @@ import { EdgesPlot, type LaidWindow } from '../../drawing/EdgesPlot'
 import { Loading, Problem } from '../../ui/feedback'
 import { Card, LinkButton } from '../../ui/parts'
 import { dayAndClock, percent, useUnits } from '../../ui/units'
+import { burnAddress } from './burnAddress'
 import { LogbookHead } from './LogbookHead'
 
 type Compared = Schema<'ComparedOut'>
@@ -54,7 +55,7 @@ function Compared({ found }: { found: Compared }) {
             return (
               <Link
                 key={burn.key}
-                to={`/jobs/${burn.job_id}/${burn.kind === 'grid' ? 'reading' : 'run'}`}
+                to={burnAddress(burn)}
                 className="grid content-start gap-2 rounded-xl border border-line p-3 hover:border-soft"
               >
                 <span>

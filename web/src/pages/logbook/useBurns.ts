@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
-import { useSearchParams } from 'react-router'
 import { api, body } from '../../api/client'
 import { keys } from '../../api/keys'
 import { useSettled } from '../../ui/useSettled'
+import { useChosen } from './useChosen'
 import type { operations } from '../../api/schema'
 
 type Query = operations['keencoat_jobs_burns_api_search']['parameters']['query']
@@ -23,29 +23,15 @@ const NAMES = [
 ] as const
 export type WantedName = (typeof NAMES)[number]
 
-/** What is looked for stands in the address, so that a link shows the same; any other choice begins at page one. */
+/** Any other choice begins at page one. */
 export function useWanted() {
-  const [address, setAddress] = useSearchParams()
-  const wanted = Object.fromEntries(NAMES.map((name) => [name, address.get(name) ?? ''])) as Record<
-    WantedName,
-    string
-  >
+  const { wanted, choose, clear } = useChosen(NAMES)
   return {
     wanted,
     narrowed: NAMES.some((name) => name !== 'order' && name !== 'page' && wanted[name] !== ''),
     choose: (changes: Partial<Record<WantedName, string>>) =>
-      setAddress(
-        (now) => {
-          if (!('page' in changes)) now.delete('page')
-          for (const [name, value] of Object.entries(changes)) {
-            if (value) now.set(name, value)
-            else now.delete(name)
-          }
-          return now
-        },
-        { replace: !('page' in changes) },
-      ),
-    clear: () => setAddress({}, { replace: true }),
+      choose({ page: '', ...changes }, !('page' in changes)),
+    clear,
   }
 }
 
