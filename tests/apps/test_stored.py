@@ -2,6 +2,7 @@
 
 import json
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 from django.apps import apps
@@ -10,6 +11,7 @@ from django.db.models import JSONField
 from pydantic import TypeAdapter
 
 from keencoat.bench.faulty import Fault, Faulty
+from keencoat.core.artwork import flaws_from
 from keencoat.core.coat.own import coat_from_facts
 from keencoat.core.grid.factors import Factor
 from keencoat.core.inspect import require_answer
@@ -21,7 +23,7 @@ from keencoat.core.reading.cells import CellReading
 from keencoat.core.stored import SHAPES, StoredShape, StoredShapeError
 from keencoat.core.substrate.processes import DEFECTS
 from keencoat.jobs.artwork.models import spec_of
-from keencoat.jobs.artwork.schemas import LikenessOut
+from keencoat.jobs.artwork.show import show_likeness
 from keencoat.jobs.batch.schemas import GoneThroughOut, StepNoteOut
 from keencoat.jobs.cards.models import card_of
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
@@ -67,8 +69,9 @@ def evidence_of(kept):
     )
 
 
+FROSTED = SimpleNamespace(process="frost", piece=lambda: FlatPiece(Shape.RECTANGLE, 60, 60, 3))
 READERS = {
-    "artwork-likeness": lambda body: LikenessOut(**body),
+    "artwork-likeness": lambda body: (show_likeness(body, FROSTED), body["flaws"] and flaws_from(body["flaws"])),
     "artwork-spec": spec_of,
     "amounts": lambda body: figures_of(body.values()),
     "coat-facts": lambda body: coat_from_facts(body, "own-1"),

@@ -7,11 +7,11 @@ from keencoat.core.coat.amounts import mix_for, wet_film_um, wet_volume_ml
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.evenness.faults import Fault, FaultKind
 from keencoat.core.coat.evenness.measure import _faulty, _overlap
-from keencoat.core.coat.evenness.streaks import _spacing_mm
 from keencoat.core.coat.offers import hands_min_per_coat, offer_of
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import BadValueError
+from keencoat.core.vision.streaks import _spacing_mm
 from tests.core.test_coat_mix import need
 
 

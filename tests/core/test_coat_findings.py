@@ -11,12 +11,12 @@ from keencoat.core.coat.evenness.advice import EVEN_CV, advise_coat, place_words
 from keencoat.core.coat.evenness.faults import Fault, FaultKind
 from keencoat.core.coat.evenness.film import LightWay, Reference
 from keencoat.core.coat.evenness.measure import CoatReading
-from keencoat.core.coat.evenness.streaks import Streaks
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Severity
 from keencoat.core.sources import SOURCES
 from keencoat.core.vision.outline import EdgeKind, SeenOutline
 from keencoat.core.vision.rectify import SeenFace
+from keencoat.core.vision.streaks import Streaks
 
 SQUARE = SeenOutline(EdgeKind.CORNERS, ((0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9)))
 GOOD = CoatReading(

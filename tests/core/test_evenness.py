@@ -11,12 +11,12 @@ from skimage.filters import gaussian
 from keencoat.core.coat.evenness.faults import FaultKind, fine_faults, region_faults, shine_faults
 from keencoat.core.coat.evenness.film import HIDDEN, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.measure import measure_coat
-from keencoat.core.coat.evenness.streaks import are_streaks, find_streaks
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision.lens import bent, straightened
 from keencoat.core.vision.outline import EdgeKind, SeenOutline, find_outline
 from keencoat.core.vision.photo import Photo
 from keencoat.core.vision.rectify import SeenFace
+from keencoat.core.vision.streaks import are_streaks, find_streaks
 
 
 def field(seed, low=0.6, high=1.4):

@@ -13,13 +13,13 @@ from scipy.ndimage import binary_fill_holes, gaussian_filter, label
 from skimage.color import rgb2xyz
 from skimage.transform import ProjectiveTransform, warp
 
-from keencoat.core.coat.evenness.streaks import find_streaks
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, find_outline, find_outlines
 from keencoat.core.vision.photo import Photo, decode_photo, luminance
 from keencoat.core.vision.pictures import middle_light
 from keencoat.core.vision.rectify import SEEN_DEG, SeenFace, face_mask, homography, pixels_per_mm, rectify
 from keencoat.core.vision.shapes import filled
+from keencoat.core.vision.streaks import find_streaks
 from keencoat.core.vision.surface import fit_light
 
 

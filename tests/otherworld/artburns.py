@@ -90,7 +90,7 @@ def burn_gcode(
     specks = _smooth(rng.standard_normal(lit.shape), 0.12)
     # Two in a hundred harmed just at the border, and half of it a quarter of ln energy beyond.
     harmed = (specks > 2.05 - 8 * np.clip(over, -0.5, 0.25)) & (energy > 0.3)
-    return Seen(*(_coarse(face) for face in (_light(skin, turned, harmed), turned, harmed.astype(float))))
+    return Seen(*(_coarse(face) for face in (light_of(skin, turned, harmed), turned, harmed.astype(float))))
 
 
 def _lit(lines: list[str], side: int) -> np.ndarray:
@@ -141,7 +141,7 @@ def _smooth(noise: np.ndarray, size_mm: float) -> np.ndarray:
     return face / face.std()
 
 
-def _light(skin: Skin, turned: np.ndarray, harmed: np.ndarray) -> np.ndarray:
+def light_of(skin: Skin, turned: np.ndarray, harmed: np.ndarray) -> np.ndarray:
     """Luminance: what darkens takes light that has crept in from beside; what brightens gives some of its own away."""
     creep = ndimage.gaussian_filter(turned, skin.creep_mm * _FINE)
     if skin.mark_y < skin.ground_y:

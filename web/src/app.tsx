@@ -13,6 +13,7 @@ const ComparePage = lazy(() => import('./pages/compare/ComparePage'))
 const PracticePage = lazy(() => import('./pages/practice/PracticePage'))
 const LogbookPage = lazy(() => import('./pages/logbook/LogbookPage'))
 const ShelfPage = lazy(() => import('./pages/logbook/ShelfPage'))
+const PiecesPage = lazy(() => import('./pages/logbook/PiecesPage'))
 const SideBySidePage = lazy(() => import('./pages/logbook/SideBySidePage'))
 const DaysPage = lazy(() => import('./pages/logbook/DaysPage'))
 const SpotPage = lazy(() => import('./pages/shop/SpotPage'))
@@ -37,6 +38,7 @@ export function App() {
           <Route path="/logbook" element={<LogbookPage />} />
           <Route path="/logbook/shelf" element={<ShelfPage />} />
           <Route path="/logbook/side-by-side" element={<SideBySidePage />} />
+          <Route path="/logbook/pieces" element={<PiecesPage />} />
           <Route path="/logbook/days" element={<DaysPage />} />
           <Route path="/shop/machines/:id/spot" element={<SpotPage />} />
           <Route path="/shop/machines/:id/turning" element={<TurningPage />} />

@@ -131,15 +131,19 @@ class Faulty:
 
 
 def _spaced(runs: Sequence[Run], step_mm: float) -> list[Run]:
-    """The same drawing in lines so far apart: each is lit as the nearest one was."""
+    """The same drawing in lines so far apart: each is lit as the nearest one was, and dark where none was near."""
     by_line: dict[float, list[Run]] = {}
     for run in runs:
         by_line.setdefault(round(run[0], 4), []).append(run)
     heights = np.array(sorted(by_line))
     wanted = np.arange(heights[0], heights[-1] + 1e-9, step_mm)
     near = heights[np.abs(heights[None, :] - wanted[:, None]).argmin(axis=1)]
+    apart = float(np.diff(heights).min(initial=step_mm))
     return [
-        (float(at), a, b) for at, was in zip(wanted, near, strict=True) for _, a, b in by_line[round(float(was), 4)]
+        (float(at), a, b)
+        for at, was in zip(wanted, near, strict=True)
+        if abs(at - was) <= apart / 2
+        for _, a, b in by_line[round(float(was), 4)]
     ]
 
 

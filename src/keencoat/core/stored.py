@@ -77,11 +77,16 @@ def _as_it_lies(likeness: dict[str, Any]) -> dict[str, Any]:
     return {"askew_deg": None, "size_pct": None} | likeness
 
 
+def _with_flaws(likeness: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 told how the mark lies and how light it is, not what is wrong with it."""
+    return {"flaws": None} | likeness
+
+
 SHAPES = {
     shape.name: shape
     for shape in (
         StoredShape("amounts"),
-        StoredShape("artwork-likeness", (_as_it_lies,)),
+        StoredShape("artwork-likeness", (_as_it_lies, _with_flaws)),
         StoredShape("artwork-spec", (_along, _typed)),
         StoredShape("coat-reading"),
         StoredShape("corners"),

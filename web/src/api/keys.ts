@@ -19,6 +19,7 @@ export const keys = {
   logbook: (wanted?: object) => (wanted ? ['logbook', wanted] : ['logbook']),
   cards: (wanted?: object) => (wanted ? ['logbook', 'cards', wanted] : ['logbook', 'cards']),
   sideBySide: (burns: string) => ['logbook', 'side-by-side', burns],
+  piecesBeside: (pieces: string) => ['logbook', 'pieces', pieces],
   burns: (wanted: object) => ['logbook', 'burns', wanted],
   bench: (most?: number) => (most === undefined ? ['bench'] : ['bench', most]),
   jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),

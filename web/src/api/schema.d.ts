@@ -416,6 +416,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batch-pieces/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside
+         * @description One to five pieces side by side, by their ids with commas between.
+         */
+        get: operations["keencoat_jobs_batch_api_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batch-pieces/{piece_id}": {
         parameters: {
             query?: never;
@@ -4231,20 +4251,6 @@ export interface components {
             own: number;
         };
         /**
-         * BurnFactOut
-         * @description Something known of each burn, in their order; speeds in mm/s, distances of lines in mm.
-         */
-        BurnFactOut: {
-            /** Differs */
-            differs: boolean;
-            /** Name */
-            name: string;
-            /** Unit */
-            unit: string;
-            /** Values */
-            values: (string | number)[];
-        };
-        /**
          * BurnIn
          * @description How fast the simulated machine's clock runs against the wall's; chosen if left out.
          */
@@ -4919,7 +4925,7 @@ export interface components {
             /** Burns */
             burns: components["schemas"]["LoggedBurnOut"][];
             /** Facts */
-            facts: components["schemas"]["BurnFactOut"][];
+            facts: components["schemas"]["FactOut"][];
             /** Windows */
             windows: (components["schemas"]["EdgesOut"] | null)[];
         };
@@ -5636,6 +5642,20 @@ export interface components {
             shape: components["schemas"]["Shape"];
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * FactOut
+         * @description Something known of each burn or piece, in their order; speeds in mm/s, distances of lines in mm.
+         */
+        FactOut: {
+            /** Differs */
+            differs: boolean;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (string | number)[];
         };
         /**
          * Factor
@@ -6761,6 +6781,13 @@ export interface components {
             off_l: number;
             /** Off L Most */
             off_l_most: number;
+            /** Patches */
+            patches: components["schemas"]["PatchOut"][];
+            /**
+             * Seen
+             * @description null where the photo is no measure of it
+             */
+            seen: components["schemas"]["SeenFlawOut"][] | null;
             /** Shift Mm */
             shift_mm: number[] | null;
             /** Size Pct */
@@ -7476,6 +7503,24 @@ export interface components {
             words: string;
         };
         /**
+         * OtherPieceOut
+         * @description A piece of the same batch that may be laid beside.
+         */
+        OtherPieceOut: {
+            /** Attempt */
+            attempt: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            rating: components["schemas"]["Rating"] | null;
+            /** Spoilt */
+            spoilt: boolean;
+            state: components["schemas"]["PieceState"];
+        };
+        /**
          * OtherWay
          * @description What is done otherwise.
          * @enum {string}
@@ -7627,6 +7672,23 @@ export interface components {
             old: string;
         };
         /**
+         * PatchOut
+         * @description A part of the picture, as shares of its width and height from the upper left; `missing` a mark, or with one that
+         *     was not meant.
+         */
+        PatchOut: {
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Missing */
+            missing: boolean;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * PhotoLight
          * @description How it was lit or looked at.
          * @enum {string}
@@ -7641,6 +7703,21 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PieceBesideOut
+         * @description A piece beside others, with the photos of its mark and of its coat.
+         */
+        PieceBesideOut: {
+            /** Coat Photo Id */
+            coat_photo_id: number | null;
+            /** Job Id */
+            job_id: number;
+            /** Photo Id */
+            photo_id: number | null;
+            /** Photo Version */
+            photo_version: number | null;
+            row: components["schemas"]["BatchRowOut"];
         };
         /**
          * PieceLandedOut
@@ -7704,6 +7781,18 @@ export interface components {
          * @enum {string}
          */
         PieceState: "waiting" | "placed" | "framed" | "burning" | "cooling" | "washed" | "looked" | "stopped" | "skipped";
+        /**
+         * PiecesBesideOut
+         * @description Pieces side by side: what is known of each, and which others could stand beside them.
+         */
+        PiecesBesideOut: {
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+            /** Others */
+            others: components["schemas"]["OtherPieceOut"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceBesideOut"][];
+        };
         /**
          * PlacementIO
          * @description Where it lies: its middle from the middle of the piece (y up) and its width, mm; then quarter turns.
@@ -8878,6 +8967,16 @@ export interface components {
             piece: number;
             /** Pocket */
             pocket: number;
+        };
+        /**
+         * SeenFlawOut
+         * @description A flaw that a photo shows, in words; `sign` is "" for one that only eyes can name.
+         */
+        SeenFlawOut: {
+            /** Sign */
+            sign: string;
+            /** Words */
+            words: string;
         };
         /**
          * SensorIn
@@ -10915,6 +11014,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_beside: {
+        parameters: {
+            query: {
+                pieces: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesBesideOut"];
+                };
             };
             /** @description A problem. */
             "4XX": {

@@ -14,13 +14,15 @@ from keencoat.core.artwork.advice import (
 )
 from keencoat.core.artwork.brought import ArtKind, read_source, sketch_source, start_of
 from keencoat.core.artwork.burned import Burned, BurnedShares, as_burned
-from keencoat.core.artwork.compare import PX_PER_MM, ArtShot, Likeness, read_art_shot
+from keencoat.core.artwork.compare import ArtShot, Likeness, read_art_shot
 from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned, strokes_of
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.faces import lay_on
 from keencoat.core.artwork.film import film_at_dots
+from keencoat.core.artwork.flaws import Doubled, Flaws, Patch, flaws_from
 from keencoat.core.artwork.formats import area_svg, dots_png, greys_png, strokes_svg
+from keencoat.core.artwork.laying import PX_PER_MM
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area, type_size_pt
 from keencoat.core.artwork.limits import Detail, engraved_capital_mm, finest_detail
 from keencoat.core.artwork.looks import LOOKS, ProcessLook, look_of
@@ -84,7 +86,9 @@ __all__ = [
     "DotBelief",
     "DotModel",
     "Dots",
+    "Doubled",
     "Drawing",
+    "Flaws",
     "Likeness",
     "Lines",
     "Look",
@@ -93,6 +97,7 @@ __all__ = [
     "Name",
     "NameList",
     "OtherWay",
+    "Patch",
     "Picture",
     "PieceArt",
     "Placement",
@@ -123,6 +128,7 @@ __all__ = [
     "film_at_dots",
     "finest_detail",
     "first_spec",
+    "flaws_from",
     "for_screen",
     "greys_of_picture",
     "greys_png",

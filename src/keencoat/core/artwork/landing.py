@@ -5,7 +5,7 @@ enhances their correlation (Evangelidis & Psarakis 2008), told as a turn and as 
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -28,6 +28,11 @@ class Landing:
     wider_pct: float
     higher_pct: float
     matrix: np.ndarray
+
+    def of_lesser_size(self, other: "Landing") -> "Landing":
+        """The same, with that of two sizes which is nearer to the one that was meant."""
+        wider = min(self.wider_pct, other.wider_pct, key=abs)
+        return replace(self, wider_pct=wider, higher_pct=min(self.higher_pct, other.higher_pct, key=abs))
 
     def laid_back(self, picture: np.ndarray) -> np.ndarray:
         """A picture with its mark moved to where it was meant."""
@@ -64,6 +69,14 @@ def shift_between(seen: Floats, meant: Floats, most_px: float) -> tuple[float, f
     near = np.roll(alike, (reach, reach), (0, 1))[: 2 * reach + 1, : 2 * reach + 1]
     down, right = np.unravel_index(int(near.argmax()), near.shape)
     return float(right - reach), float(down - reach)
+
+
+def over_shifts(face: Floats, other: Floats, reach: int) -> Floats:
+    """Sum of `face` times `other` moved (down, right) by each shift up to `reach`, shape (2·reach + 1, 2·reach + 1)."""
+    size = [cv2.getOptimalDFTSize(side + 2 * reach) for side in face.shape]
+    product = np.fft.rfft2(face, size) * np.conj(np.fft.rfft2(other, size))
+    whole = np.fft.irfft2(product, size)
+    return np.asarray(np.roll(whole, (reach, reach), (0, 1))[: 2 * reach + 1, : 2 * reach + 1])
 
 
 def _read(matrix: np.ndarray, shape: tuple[int, ...]) -> Landing:

@@ -8,7 +8,8 @@ from keencoat.core.inspect.case import Burned, Case, Conditions, Measured, Neigh
 from keencoat.core.inspect.causes import CAUSES, Cause
 from keencoat.core.inspect.explain import Because, Explained, Ranked, chances_of, explain
 from keencoat.core.inspect.remedy import Action, Remedy
-from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, out_of_place, signs_of
+from keencoat.core.inspect.seen import SeenFlaw, flaws_seen, out_of_place
+from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, signs_of
 from keencoat.core.inspect.since import Circumstances, since_good
 
 __all__ = [
@@ -29,8 +30,10 @@ __all__ = [
     "Neighbour",
     "Ranked",
     "Remedy",
+    "SeenFlaw",
     "chances_of",
     "explain",
+    "flaws_seen",
     "out_of_place",
     "require_answer",
     "signs_of",

@@ -1,7 +1,5 @@
 """What is seen, felt and heard of a whole piece, besides the defects of its process."""
 
-import math
-
 from keencoat.core.rating import Rating
 from keencoat.core.substrate import Process, Substrate
 
@@ -52,9 +50,6 @@ FOLLOWS: dict[Rating, dict[str, float]] = {
 """How often a defect comes with a rating, whatever the cause (our own estimate): what says nothing more than the rating
 must not count twice."""
 
-_SHIFT_MM, _ASKEW_DEG, _SIZE_PCT = 0.7, 1.0, 1.5
-"""From which a photo of the washed piece says that the whole mark is out of its place."""
-
 _GLASS = ("soda_lime_glass", "borosilicate_glass")
 
 
@@ -68,17 +63,3 @@ def signs_of(process: Process, substrate: Substrate, turned: bool) -> tuple[str,
     if process.key not in ("back_engrave", "protect"):
         never.add("foil")
     return (*process.defects, *(sign for sign in ON_PIECES if sign not in never))
-
-
-def out_of_place(
-    shift_mm: tuple[float, float] | None, askew_deg: float | None, size_pct: tuple[float, float] | None
-) -> set[str]:
-    """The signs of place that a photo shows: its mark moved right and up, turned, wider and higher than meant."""
-    found = set()
-    if shift_mm is not None and math.hypot(*shift_mm) > _SHIFT_MM:
-        found.add("off_place")
-    if askew_deg is not None and abs(askew_deg) > _ASKEW_DEG:
-        found.add("askew")
-    if size_pct is not None and max(map(abs, size_pct)) > _SIZE_PCT:
-        found.add("wrong_size")
-    return found

@@ -24,6 +24,13 @@ class Circumstances:
     artwork: str
     machine: str
 
+    @property
+    def stood_h(self) -> float | None:
+        """Hours between the last coat and the burn."""
+        if self.coated_at is None or self.burned_at is None:
+            return None
+        return (self.burned_at - self.coated_at).total_seconds() / 3600
+
 
 def since_good(piece: Circumstances, good: Circumstances) -> Iterator[str]:
     """What differs, in words; first what changed, then what did not."""
@@ -36,7 +43,7 @@ def since_good(piece: Circumstances, good: Circumstances) -> Iterator[str]:
         by = piece.humidity_pct - good.humidity_pct
         if abs(by) >= _WETTER_PCT:
             yield f"{abs(by):.0f} points {'damper' if by > 0 else 'drier'} air"
-    stood, stood_then = _stood_h(piece), _stood_h(good)
+    stood, stood_then = piece.stood_h, good.stood_h
     if stood is not None and stood_then is not None and abs(stood - stood_then) >= _LATER_H:
         longer = "longer" if stood > stood_then else "shorter"
         yield f"its coat stood {abs(stood - stood_then):.0f} h {longer}"
@@ -46,10 +53,3 @@ def since_good(piece: Circumstances, good: Circumstances) -> Iterator[str]:
         ("machine", piece.machine, good.machine),
     ):
         yield f"the same {name}" if mine == theirs else f"another {name}"
-
-
-def _stood_h(piece: Circumstances) -> float | None:
-    """Hours between the last coat and the burn."""
-    if piece.coated_at is None or piece.burned_at is None:
-        return None
-    return (piece.burned_at - piece.coated_at).total_seconds() / 3600

@@ -41,6 +41,7 @@ from keencoat.core.vision.rectify import (
     pixels_per_mm,
     rectify,
 )
+from keencoat.core.vision.streaks import Streaks, are_streaks, find_streaks
 from keencoat.core.vision.surface import fit_light
 
 __all__ = [
@@ -54,6 +55,8 @@ __all__ = [
     "Pixels",
     "SeenFace",
     "SeenOutline",
+    "Streaks",
+    "are_streaks",
     "as_jpeg",
     "bent",
     "broken_told",
@@ -65,6 +68,7 @@ __all__ = [
     "face_mask",
     "find_outline",
     "find_outlines",
+    "find_streaks",
     "fit_light",
     "homography",
     "lab_of",

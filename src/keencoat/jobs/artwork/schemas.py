@@ -206,6 +206,24 @@ class ArtBurnIn(Asked):
     piece: int = 0
 
 
+class SeenFlawOut(Shown):
+    """A flaw that a photo shows, in words; `sign` is "" for one that only eyes can name."""
+
+    sign: str
+    words: str
+
+
+class PatchOut(Shown):
+    """A part of the picture, as shares of its width and height from the upper left; `missing` a mark, or with one that
+    was not meant."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+    missing: bool
+
+
 class LikenessOut(Shown):
     """How a finished piece compares with what was expected (`core.artwork.compare.Likeness`)."""
 
@@ -218,6 +236,8 @@ class LikenessOut(Shown):
     shift_mm: list[float] | None
     askew_deg: float | None
     size_pct: list[float] | None
+    seen: list[SeenFlawOut] | None = Field(description="null where the photo is no measure of it")
+    patches: list[PatchOut]
 
 
 class ArtPhotoOut(Shown):

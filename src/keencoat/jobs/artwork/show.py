@@ -1,20 +1,25 @@
 """From stored artwork to what the API gives."""
 
 from dataclasses import asdict
+from typing import Any
 
 from keencoat.core.artwork import (
     SHARES,
     Drawing,
+    Patch,
     Screen,
     capital_of_width,
+    flaws_from,
     height_per_width,
     is_engraved,
     piece_count,
     type_size_pt,
 )
 from keencoat.core.errors import NotAllowedError
+from keencoat.core.inspect import flaws_seen
 from keencoat.core.piece import Shape
 from keencoat.core.quantities import Range
+from keencoat.core.substrate import find_process
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPhoto
 from keencoat.jobs.artwork.services.bringing import sketch_of
@@ -122,12 +127,36 @@ def show_pieces(artwork: Artwork) -> s.ArtPiecesOut:
                 points=photo.points,
                 round=artwork.job.piece().face.shape is Shape.DISC,
                 trouble=photo.trouble,
-                likeness=s.LikenessOut(**photo.reading) if photo.reading else None,
+                likeness=show_likeness(photo.reading, artwork.job) if photo.reading else None,
             )
             for photo in photos.defer("original", "upright", "difference")
         ],
         packs=[s.ArtPackOut.showing(pack) for pack in artwork.packs.defer("data")],
         versions=artwork.versions.count(),
+    )
+
+
+def show_likeness(reading: dict[str, Any], job: Job) -> s.LikenessOut:
+    """How a photographed piece of a job compares with what was expected of it."""
+    own = {name: value for name, value in reading.items() if name != "flaws"}
+    if reading["flaws"] is None:
+        return s.LikenessOut(**own, seen=None, patches=[])
+    flaws, face = flaws_from(reading["flaws"]), job.piece().face
+    patches = [(patch, True) for patch in flaws.missing] + [(patch, False) for patch in flaws.extra]
+    return s.LikenessOut(
+        **own,
+        seen=[s.SeenFlawOut.showing(flaw) for flaw in flaws_seen(flaws, find_process(job.process))],
+        patches=[_patch(patch, missing, face.width_mm, face.height_mm) for patch, missing in patches],
+    )
+
+
+def _patch(patch: Patch, missing: bool, wide_mm: float, high_mm: float) -> s.PatchOut:
+    return s.PatchOut(
+        left=0.5 + patch.left_mm / wide_mm,
+        top=0.5 - patch.top_mm / high_mm,
+        width=patch.width_mm / wide_mm,
+        height=patch.height_mm / high_mm,
+        missing=missing,
     )
 
 

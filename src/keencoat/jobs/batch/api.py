@@ -23,6 +23,7 @@ from keencoat.jobs.batch.services.moving import (
     redo_piece,
     tick_finish,
 )
+from keencoat.jobs.batch.services.side_by_side import lay_pieces_side_by_side, piece_ids
 from keencoat.jobs.batch.services.starting import (
     BatchWish,
     gate_of,
@@ -32,12 +33,12 @@ from keencoat.jobs.batch.services.starting import (
     start_batch,
     warmth_for,
 )
-from keencoat.jobs.batch.show import show_batch, show_batch_short, show_due, show_lasted, show_record
+from keencoat.jobs.batch.show import show_batch, show_batch_short, show_beside, show_due, show_lasted, show_record
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import ArtworkBurn, Job
 from keencoat.jobs.tasks import art_burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
-from keencoat.shop.fields import LATE, sends
+from keencoat.shop.fields import LATE, Note, sends
 from keencoat.shop.jigs import find_jig
 from keencoat.shop.once import do_once, key_of
 from keencoat.shop.shelf import shelf_of
@@ -138,6 +139,12 @@ def turn_file(request: HttpRequest, batch_id: int, turn: int, strip: int = 1) ->
     name = f"keencoat-job{batch.job_id}-batch{batch.number}-turn{turn}.gcode"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+
+
+@router.get("/batch-pieces/side-by-side", response=s.PiecesBesideOut, tags=["logbook"])
+def beside(request: HttpRequest, pieces: Note) -> s.PiecesBesideOut:
+    """One to five pieces side by side, by their ids with commas between."""
+    return show_beside(lay_pieces_side_by_side(workshop_of(request), piece_ids(pieces)))
 
 
 @router.get("/batch-pieces/{piece_id}", response=s.BatchPieceRecordOut)

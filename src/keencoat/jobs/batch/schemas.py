@@ -9,7 +9,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.states import PieceState
 from keencoat.jobs.artwork.schemas import LikenessOut
 from keencoat.jobs.coat.proof_schemas import TroubleOut
-from keencoat.jobs.job.schemas import LaserOut, SettingOut
+from keencoat.jobs.job.schemas import FactOut, LaserOut, SettingOut
 from keencoat.shop.fields import Asked, FindingOut, Key, Note, RangeOut, Shown
 
 
@@ -286,3 +286,33 @@ class BatchPieceRecordOut(BatchRowOut):
     photo: PiecePhotoOut | None
     trials: list[LaterTrial]
     later_looks: list[LaterLookOut]
+
+
+class PieceBesideOut(Shown):
+    """A piece beside others, with the photos of its mark and of its coat."""
+
+    job_id: int
+    row: BatchRowOut
+    photo_id: int | None
+    photo_version: int | None
+    coat_photo_id: int | None
+
+
+class OtherPieceOut(Shown):
+    """A piece of the same batch that may be laid beside."""
+
+    id: int
+    number: int
+    attempt: int
+    name: str
+    rating: Rating | None
+    spoilt: bool
+    state: PieceState
+
+
+class PiecesBesideOut(Shown):
+    """Pieces side by side: what is known of each, and which others could stand beside them."""
+
+    pieces: list[PieceBesideOut]
+    facts: list[FactOut]
+    others: list[OtherPieceOut]

@@ -13,13 +13,14 @@ from keencoat.core.rating import Rating
 from keencoat.core.safety import gate_holds
 from keencoat.core.states import PieceState
 from keencoat.core.substrate import find_process, find_substrate
-from keencoat.jobs.artwork.schemas import LikenessOut
+from keencoat.jobs.artwork.show import show_likeness
 from keencoat.jobs.batch import schemas as s
 from keencoat.jobs.batch.services.files import strips_of
 from keencoat.jobs.batch.services.later import DueAgain, LastedBy
 from keencoat.jobs.batch.services.moving import pieces_of, ticks_of
 from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
-from keencoat.jobs.job.schemas import LaserOut, SettingOut
+from keencoat.jobs.batch.services.side_by_side import PiecesBeside
+from keencoat.jobs.job.schemas import FactOut, LaserOut, SettingOut
 from keencoat.jobs.models import Batch, BatchPiece, PiecePhoto
 from keencoat.shop.fields import FindingOut, RangeOut
 
@@ -132,6 +133,28 @@ def show_record(piece: BatchPiece) -> s.BatchPieceRecordOut:
     )
 
 
+def show_beside(found: PiecesBeside) -> s.PiecesBesideOut:
+    """Pieces side by side."""
+    own = ("number", "attempt", "name", "spoilt", "state")
+    return s.PiecesBesideOut(
+        pieces=[
+            s.PieceBesideOut(
+                job_id=seen.piece.batch.job_id,
+                row=s.BatchRowOut(**_row(seen.piece, newest=True)),
+                photo_id=seen.photo.pk if seen.photo else None,
+                photo_version=seen.photo.version if seen.photo else None,
+                coat_photo_id=seen.coat_photo.pk if seen.coat_photo else None,
+            )
+            for seen in found.pieces
+        ],
+        facts=[FactOut.showing(fact) for fact in found.facts],
+        others=[
+            s.OtherPieceOut(id=p.pk, rating=Rating(p.rating) if p.rating else None, **{name: getattr(p, name) for name in own})
+            for p in found.others
+        ],
+    )
+
+
 def _photo(piece: BatchPiece) -> s.PiecePhotoOut | None:
     photo = PiecePhoto.objects.defer("original", "upright", "difference").filter(piece=piece).first()
     if photo is None:
@@ -142,7 +165,7 @@ def _photo(piece: BatchPiece) -> s.PiecePhotoOut | None:
         **own,
         waiting=photo.is_waiting,
         round=piece.batch.job.piece().face.shape is Shape.DISC,
-        likeness=LikenessOut(**photo.reading) if photo.reading else None,
+        likeness=show_likeness(photo.reading, piece.batch.job) if photo.reading else None,
     )
 
 

@@ -10,6 +10,7 @@ from keencoat.jobs.burns.models import BurnKind
 from keencoat.jobs.burns.services import PAGE, BurnsWanted, faults_of, find_burns, picture_of_burn, tell_burns
 from keencoat.jobs.burns.show import show_burn, show_defect
 from keencoat.jobs.burns.side_by_side import lay_side_by_side
+from keencoat.jobs.job.schemas import FactOut
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Note, sends
 from keencoat.shop.shelf import shelf_of
@@ -44,7 +45,7 @@ def side_by_side(request: HttpRequest, burns: Note) -> s.ComparedOut:
     found, shelf = lay_side_by_side(workshop, [key for key in burns.split(",") if key]), shelf_of(workshop)
     return s.ComparedOut(
         burns=[show_burn(seen, shelf) for seen in found.burns],
-        facts=[s.BurnFactOut.showing(fact) for fact in found.facts],
+        facts=[FactOut.showing(fact) for fact in found.facts],
         best=list(found.best),
         windows=[s.EdgesOut.showing(edges) if edges else None for edges in found.windows],
     )

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from keencoat.jobs.burns.models import BurnKind
 from keencoat.jobs.burns.services import Order, Outcome
-from keencoat.jobs.job.schemas import SettingOut
+from keencoat.jobs.job.schemas import FactOut, SettingOut
 from keencoat.shop.fields import Asked, Key, Note, RangeOut, Shown
 
 
@@ -84,15 +84,6 @@ class LoggedBurnOut(Shown):
     has_picture: bool
 
 
-class BurnFactOut(Shown):
-    """Something known of each burn, in their order; speeds in mm/s, distances of lines in mm."""
-
-    name: str
-    unit: str
-    values: list[str | float]
-    differs: bool
-
-
 class EdgesOut(Shown):
     """A window's boundaries over dwell, ms: areal energies, J/mm²."""
 
@@ -105,7 +96,7 @@ class ComparedOut(Shown):
     """Burns side by side. `best`: how likely each has the most clean pieces; `windows` of their jobs."""
 
     burns: list[LoggedBurnOut]
-    facts: list[BurnFactOut]
+    facts: list[FactOut]
     best: list[float | None]
     windows: list[EdgesOut | None]
 

@@ -13,26 +13,12 @@ from keencoat.core.window import WindowEdges, edges_of, map_window
 from keencoat.jobs.burns.models import BurnKind, LoggedBurn
 from keencoat.jobs.burns.services import BurnSeen, tell_burns
 from keencoat.jobs.evidence import fit_of, pieces_burned
+from keencoat.jobs.job.facts import Fact, facts_of
 from keencoat.jobs.models import Job
 from keencoat.shop.models import Workshop
 from keencoat.shop.shelf import shelf_of
 
 FEWEST, MOST = 2, 5
-
-
-@dataclass(frozen=True)
-class BurnFact:
-    """Something that is known of each burn, in words or as a figure with its unit; `differs` where it is not the same
-    for all."""
-
-    name: str
-    unit: str
-    values: tuple[str | float, ...]
-
-    @property
-    def differs(self) -> bool:
-        """Whether any is another."""
-        return len(set(self.values)) > 1
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,7 +27,7 @@ class SideBySide:
     cells, or nobody looked), and the windows of their jobs (None before one is known)."""
 
     burns: tuple[BurnSeen, ...]
-    facts: tuple[BurnFact, ...]
+    facts: tuple[Fact, ...]
     best: tuple[float | None, ...]
     windows: tuple[WindowEdges | None, ...]
 
@@ -83,10 +69,9 @@ def _best(burns: Sequence[BurnSeen]) -> tuple[float | None, ...]:
     return tuple(chances.get(s.burn.key) for s in burns)
 
 
-def _facts(workshop: Workshop, burns: Sequence[BurnSeen]) -> tuple[BurnFact, ...]:
+def _facts(workshop: Workshop, burns: Sequence[BurnSeen]) -> tuple[Fact, ...]:
     shelf = shelf_of(workshop)
-    rows = [_known(s, shelf[s.burn.job.coat].label) for s in burns]
-    return tuple(BurnFact(name, unit, tuple(row[name, unit] for row in rows)) for name, unit in rows[0])
+    return facts_of([_known(s, shelf[s.burn.job.coat].label) for s in burns])
 
 
 def _known(seen: BurnSeen, coat: str) -> dict[tuple[str, str], str | float]:

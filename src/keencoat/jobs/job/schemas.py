@@ -229,3 +229,12 @@ class SettingIn(Asked):
     speed_mm_s: float
     interval_mm: float
     passes: int = Field(ge=1, le=50)
+
+
+class FactOut(Shown):
+    """Something known of each burn or piece, in their order; speeds in mm/s, distances of lines in mm."""
+
+    name: str
+    unit: str
+    values: list[str | float]
+    differs: bool

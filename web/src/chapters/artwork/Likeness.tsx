@@ -17,12 +17,19 @@ export function Likeness({
     <>
       <div className="grid gap-3 sm:grid-cols-2">
         <figure>
-          <img
-            src={upright}
-            alt="The piece straight on, turned as the artwork is"
-            className="w-full rounded-lg"
-          />
-          <figcaption className="mt-1 text-sm text-soft">As it came out</figcaption>
+          <div className="relative">
+            <img
+              src={upright}
+              alt="The piece straight on, turned as the artwork is"
+              className="w-full rounded-lg"
+            />
+            {alike.patches.map((patch) => (
+              <Framed key={`${patch.left} ${patch.top} ${patch.missing}`} patch={patch} />
+            ))}
+          </div>
+          <figcaption className="mt-1 text-sm text-soft">
+            As it came out{alike.patches.length > 0 && '. Dashed: a mark is missing. Dotted: one too many'}
+          </figcaption>
         </figure>
         <figure>
           <img
@@ -35,6 +42,7 @@ export function Likeness({
           </figcaption>
         </figure>
       </div>
+      <Seen seen={alike.seen} />
       <Figures
         rows={[
           ['off by, in millimetre squares', `${alike.off_l.toFixed(1)} L*`],
@@ -59,6 +67,35 @@ export function Likeness({
         </p>
       )}
     </>
+  )
+}
+
+/** What is wrong with the mark, in words that the server gives. */
+function Seen({ seen }: { seen: Schema<'LikenessOut'>['seen'] }) {
+  if (seen === null) return null
+  if (seen.length === 0) return <p className="my-3">Nothing missing, doubled, streaked or hazed is seen.</p>
+  return (
+    <ul aria-label="Seen on the photo" className="my-3 list-disc space-y-1 pl-5">
+      {seen.map(({ words }) => (
+        <li key={words}>{words}</li>
+      ))}
+    </ul>
+  )
+}
+
+/** A patch, framed where it lies, with a rim that stands out on light and on dark. */
+function Framed({ patch: { left, top, width, height, missing } }: { patch: Schema<'PatchOut'> }) {
+  return (
+    <span
+      aria-hidden
+      className={`absolute rounded-sm border-2 outline-1 outline-black/40 ${missing ? 'border-dashed' : 'border-dotted'} border-white`}
+      style={{
+        left: `${left * 100}%`,
+        top: `${top * 100}%`,
+        width: `${width * 100}%`,
+        height: `${height * 100}%`,
+      }}
+    />
   )
 }
 

@@ -4,7 +4,7 @@ import { useBatchPiece, useCatalogue } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { standOf } from '../../drawing/BatchStrip'
 import { Loading, Problem } from '../../ui/feedback'
-import { Button, Card, Figures } from '../../ui/parts'
+import { Button, Card, Figures, LinkButton } from '../../ui/parts'
 import { clock, dayAndClock, useUnits } from '../../ui/units'
 import { SteadyPicture } from '../../ui/SteadyPicture'
 import { LaterLooks } from './LaterLooks'
@@ -143,6 +143,9 @@ export function PieceRecord({
               <LaterLooks job={job} record={record.data} />
             </div>
           )}
+          <div className="mt-3 sm:col-span-2">
+            <LinkButton to={`/logbook/pieces?pieces=${row.id}`}>Lay it beside others</LinkButton>
+          </div>
           <ol className="mt-3 text-sm text-soft sm:col-span-2">
             {record.data.log.map((step) => (
               <li key={`${step.at} ${step.to}`}>

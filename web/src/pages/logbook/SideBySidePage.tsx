@@ -6,12 +6,12 @@ import { BurnMarks, OutcomeBar, wordsOf } from '../../drawing/BurnMarks'
 import { EdgesPlot, type LaidWindow } from '../../drawing/EdgesPlot'
 import { Loading, Problem } from '../../ui/feedback'
 import { Card, LinkButton } from '../../ui/parts'
-import { dayAndClock, percent, useUnits } from '../../ui/units'
+import { dayAndClock, percent } from '../../ui/units'
 import { burnAddress } from './burnAddress'
 import { LogbookHead } from './LogbookHead'
+import { TheSame, WhatDiffered } from './WhatDiffered'
 
 type Compared = Schema<'ComparedOut'>
-type Fact = Schema<'BurnFactOut'>
 
 const titleOf = (burn: Compared['burns'][number]) => `${burn.job_name}, ${burn.label}`
 
@@ -43,8 +43,6 @@ export default function SideBySidePage() {
 }
 
 function Compared({ found }: { found: Compared }) {
-  const apart = found.facts.filter((fact) => fact.differs)
-  const same = found.facts.filter((fact) => !fact.differs)
   const windows = windowsOf(found)
   return (
     <div className="grid gap-4">
@@ -79,29 +77,14 @@ function Compared({ found }: { found: Compared }) {
         </div>
       </Card>
       <div className="grid items-start gap-4 lg:grid-cols-2">
-        <Card title="What differed">
-          {apart.length ? <Facts facts={apart} burns={found.burns} /> : <p>Nothing that is written down.</p>}
-        </Card>
+        <WhatDiffered facts={found.facts} of={found.burns.map((burn) => [burn.key, titleOf(burn)])} />
         {windows.length > 0 && (
           <Card title="Their windows">
             <EdgesPlot windows={windows} />
           </Card>
         )}
       </div>
-      {same.length > 0 && (
-        <Card title="What was the same">
-          <dl className="grid gap-x-8 sm:grid-cols-2 lg:grid-cols-3">
-            {same.map((fact) => (
-              <div key={fact.name} className="flex justify-between gap-4 border-b border-line py-1.5">
-                <dt className="text-soft">{fact.name}</dt>
-                <dd className="text-right">
-                  <Value fact={fact} value={fact.values[0] ?? ''} />
-                </dd>
-              </div>
-            ))}
-          </dl>
-        </Card>
-      )}
+      <TheSame facts={found.facts} />
     </div>
   )
 }
@@ -120,52 +103,4 @@ function windowsOf(found: Compared): LaidWindow[] {
     laid.set(burn.job_id, window)
   })
   return [...laid.values()]
-}
-
-function Facts({ facts, burns }: { facts: Fact[]; burns: Compared['burns'] }) {
-  return (
-    <div className="overflow-x-auto" role="region" aria-label="What differed" tabIndex={0}>
-      <table className="w-full text-left text-sm">
-        <thead className="text-soft">
-          <tr>
-            <th scope="col" className="pr-3 pb-1 font-normal">
-              <span className="sr-only">What</span>
-            </th>
-            {burns.map((burn) => (
-              <th key={burn.key} scope="col" className="pr-3 pb-1 font-bold text-ink">
-                {titleOf(burn)}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {facts.map((fact) => (
-            <tr key={fact.name} className="border-t border-line align-top">
-              <th scope="row" className="py-1.5 pr-3 font-normal text-soft">
-                {fact.name}
-              </th>
-              {fact.values.map((value, i) => (
-                <td key={burns[i]?.key} className="py-1.5 pr-3">
-                  <Value fact={fact} value={value} />
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
-  )
-}
-
-/** Words as they are; speeds and distances of lines in the reader's units. */
-function Value({ fact, value }: { fact: Fact; value: string | number }) {
-  const { showSpeed, showInterval } = useUnits()
-  if (typeof value === 'string') return <>{value}</>
-  const shown =
-    fact.unit === 'mm/s'
-      ? showSpeed(value)
-      : fact.name === 'lines'
-        ? showInterval(value)
-        : `${Number(value.toPrecision(4))} ${fact.unit}`
-  return <span className="font-mono">{shown}</span>
 }

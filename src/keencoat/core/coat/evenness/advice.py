@@ -7,10 +7,10 @@ import numpy as np
 from keencoat.core.coat.evenness.faults import Fault, FaultKind
 from keencoat.core.coat.evenness.film import LightWay
 from keencoat.core.coat.evenness.measure import ENOUGH_CONTRAST, CoatReading
-from keencoat.core.coat.evenness.streaks import are_streaks
 from keencoat.core.coat.opacity import transmitted
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
+from keencoat.core.vision import are_streaks
 
 EVEN_CV, UNEVEN_CV = 0.12, 0.20
 """Below the first a coat varies no more than a careful shop's; above the second the mark shows it: own estimates."""

@@ -7,7 +7,6 @@ import numpy as np
 
 from keencoat.core.coat.evenness.faults import Fault, FaultKind, fine_faults, region_faults, shine_faults
 from keencoat.core.coat.evenness.film import FilmMap, LightWay, Optics, Reference, film_map
-from keencoat.core.coat.evenness.streaks import Streaks, find_streaks
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision import (
     LEAST_PX_PER_MM,
@@ -18,9 +17,11 @@ from keencoat.core.vision import (
     Photo,
     SeenFace,
     SeenOutline,
+    Streaks,
     bent,
     face_mask,
     find_outline,
+    find_streaks,
     fit_light,
     homography,
     luminance,

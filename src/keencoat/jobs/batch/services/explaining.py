@@ -8,6 +8,7 @@ from statistics import median
 
 from django.db import transaction
 
+from keencoat.core.artwork import flaws_from
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.inspect import (
     Burned,
@@ -18,6 +19,7 @@ from keencoat.core.inspect import (
     Measured,
     Neighbour,
     explain,
+    flaws_seen,
     out_of_place,
     require_answer,
     since_good,
@@ -67,7 +69,7 @@ def why_failed(workshop: Workshop, piece_id: int) -> Why:
     piece = _failed(workshop, piece_id)
     beside = pieces_of(piece.batch)
     good = _last_good(piece, beside)
-    now, then = _circumstances(piece), _circumstances(good) if good else None
+    now, then = circumstances_of(piece), circumstances_of(good) if good else None
     case = _case_of(piece, beside, _conditions(piece, now, then))
     odds = odds_of(case.burned.fit, case.burned.setting, case.burned.machine)
     since = tuple(since_good(now, then)) if then else ()
@@ -146,7 +148,11 @@ def _seen_by_photo(piece: BatchPiece) -> set[str]:
     photo = PiecePhoto.objects.filter(piece=piece).only("reading").first()
     if photo is None or photo.reading is None:
         return set()
-    return out_of_place(photo.reading["shift_mm"], photo.reading["askew_deg"], photo.reading["size_pct"])
+    lies = out_of_place(photo.reading["shift_mm"], photo.reading["askew_deg"], photo.reading["size_pct"])
+    if photo.reading["flaws"] is None:
+        return lies
+    seen = flaws_seen(flaws_from(photo.reading["flaws"]), find_process(piece.batch.job.process))
+    return lies | {flaw.sign for flaw in seen if flaw.sign}
 
 
 def _conditions(piece: BatchPiece, now: Circumstances, good: Circumstances | None) -> Conditions:
@@ -219,7 +225,8 @@ def _ln_time(piece: BatchPiece, beside: Sequence[BatchPiece]) -> Measured | None
     return Measured(math.log(max(1.0, took) / batch.burn_s), _HAND_TIME_SD)
 
 
-def _circumstances(piece: BatchPiece) -> Circumstances:
+def circumstances_of(piece: BatchPiece) -> Circumstances:
+    """How a piece was made."""
     batch, coats = piece.batch, coats_on(piece)
     at = _stepped(piece, PieceState.BURNING)
     air = air_at(batch.job.workshop, at) if at else None

@@ -1,4 +1,4 @@
-"""Streaks of brush or spray: their direction by the structure tensor, their spacing by autocorrelation.
+"""Streaks in a map of a coat or of a mark: their direction by the structure tensor, their spacing by autocorrelation.
 
 Structure tensor: Bigün & Granlund 1987. The tensor's smaller eigenvector lies along the streaks; coherence
 ((λ₁ − λ₂)/(λ₁ + λ₂))² … here its root … tells how much one direction rules.
@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from keencoat.core.vision import Floats
+from keencoat.core.vision.photo import Floats
 
 LEAST_COHERENCE, LEAST_DEPTH = 0.30, 0.025
 _PX_PER_MM = 4
@@ -21,7 +21,7 @@ _BIN_MM = 0.25
 @dataclass(frozen=True)
 class Streaks:
     """Streaks: `direction_deg` from the x axis towards y up, 0…180; `spacing_mm` (0 if none repeats); `depth` is the
-    standard deviation of the film across them, relative to its mean; `coherence` 0…1."""
+    standard deviation of the map across them, relative to its mean; `coherence` 0…1."""
 
     direction_deg: float
     spacing_mm: float
@@ -29,11 +29,11 @@ class Streaks:
     coherence: float
 
 
-def find_streaks(film: Floats, mask: np.ndarray, px_per_mm: int) -> Streaks:
-    """Measure the streaks of a film map (height, width; 1 = mean) where `mask`; faults should be masked out."""
+def find_streaks(face: Floats, mask: np.ndarray, px_per_mm: int) -> Streaks:
+    """Measure the streaks of a map (height, width; 1 = mean) where `mask`; faults should be masked out."""
     shrink = min(1.0, _PX_PER_MM / px_per_mm)
     scale = px_per_mm * shrink
-    flat = np.where(mask, np.clip(film, 0.3, 2.0), 1.0).astype(np.float32)
+    flat = np.where(mask, np.clip(face, 0.3, 2.0), 1.0).astype(np.float32)
     flat = np.asarray(cv2.resize(flat, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA), dtype=np.float32)
     use = cv2.resize(mask.astype(np.float32), (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_AREA) > 0.99
     # Only what repeats within a few millimetres counts: slow changes are thick and thin ends, not streaks.
