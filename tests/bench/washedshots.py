@@ -12,7 +12,7 @@ from keencoat.bench.faulty import Fault, draw_fault
 from keencoat.bench.gridshots import GridCamera, draw_pose
 from keencoat.bench.plant.materials import draw_piece
 from keencoat.core.artwork import PX_PER_MM, ArtShot, Look, read_art_shot
-from keencoat.core.inspect import flaws_seen, out_of_place
+from keencoat.core.inspect import out_of_place, signs_seen
 from keencoat.core.substrate import find_process
 from keencoat.core.vision import EdgeKind, SeenFace
 from tests.bench import faultycases as fc
@@ -82,4 +82,4 @@ def signs_of_shot(shot: ArtShot, process: str) -> set[str] | None:
     if like is None or like.flaws is None:
         return None
     lies = out_of_place(like.shift_mm, like.askew_deg, like.size_pct)
-    return lies | {flaw.sign for flaw in flaws_seen(like.flaws, find_process(process)) if flaw.sign}
+    return signs_seen(lies, like.flaws, find_process(process))

@@ -9,8 +9,8 @@ from scipy import ndimage
 from skimage.transform import AffineTransform, warp
 
 from keencoat.core.artwork import Look, flaws_from, read_art_shot
-from keencoat.core.artwork.flaws import Edges, LaidOn, MarkStreaks, Spots, flaws_of
-from keencoat.core.inspect import flaws_seen
+from keencoat.core.artwork.flaws import Doubled, Edges, LaidOn, MarkStreaks, Patch, Spots, flaws_of
+from keencoat.core.inspect import flaws_seen, signs_seen
 from keencoat.core.substrate import PROCESSES
 from tests.core.test_artwork_compare import FACE, FULL, TILE, leaf, photo
 
@@ -196,6 +196,18 @@ def test_kept_flaws_come_back():
     assert found.missing
     assert flaws_from(asdict(found)) == found
     assert flaws_from({**asdict(found), "spots": None}).spots is None
+
+
+def test_a_jump_has_no_place_and_a_gap_no_size():
+    plain, lies = flaws(drawing()), {"off_place", "askew", "wrong_size"}
+    gap = replace(plain, missing=(Patch(0, 0, 0, 0, 3, 3, 9),))
+    jump = replace(gap, doubled=Doubled(2, 1, 0.3, 0.9))
+    twice = replace(plain, doubled=Doubled(2, 1, 0.3, 0.1))
+    frost = PROCESSES["frost"]
+    assert signs_seen(lies, None, frost) == signs_seen(lies, plain, frost) == lies
+    assert signs_seen(lies, gap, frost) == {"off_place", "patch_missing"}
+    assert signs_seen(lies, jump, frost) == {"doubled"}
+    assert signs_seen(lies, twice, frost) == lies | {"doubled"}
 
 
 def test_words_at_the_bounds_of_each_sign():

@@ -86,6 +86,7 @@ SHAPES = {
     shape.name: shape
     for shape in (
         StoredShape("amounts"),
+        StoredShape("archive-report"),
         StoredShape("artwork-likeness", (_as_it_lies, _with_flaws)),
         StoredShape("artwork-spec", (_along, _typed)),
         StoredShape("coat-reading"),

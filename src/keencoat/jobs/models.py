@@ -1,5 +1,6 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
+from keencoat.jobs.archive.models import BroughtArchive, BroughtRow
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.batch.models import Batch, BatchPiece, LaterLook, PiecePhoto
 from keencoat.jobs.burns.models import BurnKind, LoggedBurn
@@ -22,7 +23,9 @@ __all__ = [
     "ArtworkVersion",
     "Batch",
     "BatchPiece",
+    "BroughtArchive",
     "BroughtCard",
+    "BroughtRow",
     "BurnKind",
     "Cell",
     "CoatLot",

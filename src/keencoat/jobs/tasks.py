@@ -2,6 +2,7 @@
 
 from procrastinate.contrib.django import app
 
+from keencoat.jobs.archive.bringing import run_archive
 from keencoat.jobs.artwork.services.burning import run_art_burn
 from keencoat.jobs.artwork.services.packing import run_pack
 from keencoat.jobs.grid.services.driving import run_burn
@@ -36,3 +37,9 @@ def piece_photo(piece_photo_id: int, trouble: str) -> None:
 def art_pack(art_pack_id: int) -> None:
     """Make all pieces of an artwork into one file."""
     run_pack(art_pack_id)
+
+
+@app.task(queue="packs")
+def archive(archive_id: int) -> None:
+    """Read a workshop's archive that was brought in."""
+    run_archive(archive_id)

@@ -49,7 +49,8 @@ class EntriesOut(Shown):
     entries: list[EntryOut]
 
 
-def _entry(entry: LogEntry, shelf: dict[str, Coat]) -> EntryOut:
+def show_entry(entry: LogEntry, shelf: dict[str, Coat]) -> EntryOut:
+    """An entry."""
     return EntryOut(
         id=entry.pk,
         job_id=entry.job_id,
@@ -70,4 +71,4 @@ def search(request: HttpRequest, wanted: Query[Wanted]) -> EntriesOut:
     """Find log entries, newest first."""
     workshop = workshop_of(request)
     found, shelf = find_entries(workshop, **wanted.model_dump()), shelf_of(workshop)
-    return EntriesOut(total=found.count(), entries=[_entry(e, shelf) for e in found[:PAGE]])
+    return EntriesOut(total=found.count(), entries=[show_entry(e, shelf) for e in found[:PAGE]])

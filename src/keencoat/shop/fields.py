@@ -9,10 +9,18 @@ from keencoat.core.findings import Severity
 _LARGEST, _SMALLEST = 1e7, 1e-7
 
 
-def _printable(text: str) -> str:
+def printable(text: str) -> str:
+    """Text without control characters. Raises ValueError for what could not be stored or printed."""
     if any((ord(letter) < 32 and letter not in "\n\t") or "\ud800" <= letter <= "\udfff" for letter in text):
         raise ValueError("holds a control character; type plain text")
     return text
+
+
+def sized(value: float) -> float:
+    """A figure of a size that things have. Raises ValueError for another."""
+    if value != 0 and not _SMALLEST <= abs(value) <= _LARGEST:
+        raise ValueError(f"{value:g} is no figure that anything here can have; use {_SMALLEST:g} to {_LARGEST:g}")
+    return value
 
 
 class Asked(BaseModel):
@@ -24,17 +32,17 @@ class Asked(BaseModel):
     @field_validator("*", mode="after")
     @classmethod
     def _has_a_size(cls, value: Any) -> Any:  # noqa: ANN401 # every field of every schema
-        if isinstance(value, float) and value != 0 and not _SMALLEST <= abs(value) <= _LARGEST:
-            raise ValueError(f"{value:g} is no figure that anything here can have; use {_SMALLEST:g} to {_LARGEST:g}")
-        return _printable(value) if isinstance(value, str) else value
+        if isinstance(value, float):
+            return sized(value)
+        return printable(value) if isinstance(value, str) else value
 
 
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60), AfterValidator(_printable)]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60), AfterValidator(printable)]
 ShortName = Annotated[
-    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40), AfterValidator(_printable)
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40), AfterValidator(printable)
 ]
-Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), AfterValidator(_printable)]
-Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(_printable)]
+Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), AfterValidator(printable)]
+Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(printable)]
 
 
 class Shown(BaseModel):

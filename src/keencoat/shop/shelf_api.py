@@ -104,7 +104,8 @@ class ShelfSettings(Asked):
     version: int
 
 
-def _own(coat: OwnCoat) -> OwnCoatOut:
+def show_own_coat(coat: OwnCoat) -> OwnCoatOut:
+    """A coat of one's own."""
     return OwnCoatOut(**asdict(recipe_from_facts(coat.facts)), id=coat.pk, key=f"own-{coat.pk}", put_away=coat.put_away)
 
 
@@ -125,7 +126,7 @@ def _shelf(workshop: Workshop) -> ShelfOut:
             )
         )
     return ShelfOut(
-        own_coats=[_own(c) for c in workshop.own_coats.all()],
+        own_coats=[show_own_coat(c) for c in workshop.own_coats.all()],
         prices=prices,
         tools=[ToolLabel(key=t.key, label=t.label) for t in TOOLS.values()],
         colours=list(COLOURS),
@@ -153,13 +154,13 @@ def add_coat(request: HttpRequest, payload: NewCoatIn) -> Status[OwnCoatOut]:
     recipe = recipe_from_facts(payload.model_dump(exclude={"by_mass"}))
     if payload.by_mass:
         recipe = replace(recipe, parts=to_volume_parts(recipe.parts))
-    return Status(201, _own(add_own_coat(workshop_of(request), recipe, timezone.now())))
+    return Status(201, show_own_coat(add_own_coat(workshop_of(request), recipe, timezone.now())))
 
 
 @router.delete("/shelf/coats/{coat_id}", response=OwnCoatOut)
 def remove_coat(request: HttpRequest, coat_id: int) -> OwnCoatOut:
     """Take an own coat off the shelf."""
-    return _own(put_own_coat_away(workshop_of(request), coat_id))
+    return show_own_coat(put_own_coat_away(workshop_of(request), coat_id))
 
 
 @router.put("/shelf/prices", response=ShelfOut)

@@ -92,7 +92,8 @@ class TakeIn(Asked):
     version: int
 
 
-def _show(test: SpotTest) -> SpotTestOut:
+def show_spot_test(test: SpotTest) -> SpotTestOut:
+    """A kept measurement."""
     said: dict[str, Any] = test.result
     return SpotTestOut(
         id=test.pk,
@@ -121,7 +122,7 @@ def _show(test: SpotTest) -> SpotTestOut:
 def list_tests(request: HttpRequest, machine_id: int) -> list[SpotTestOut]:
     """A machine's line tests and focus ladders, the newest first."""
     machine = find_one(Machine.objects.filter(workshop=workshop_of(request)), "machine", pk=machine_id)
-    return [_show(t) for t in machine.spot_tests.all()]
+    return [show_spot_test(t) for t in machine.spot_tests.all()]
 
 
 @router.post("/machines/{machine_id}/line-tests", response={201: SpotTestOut})
@@ -131,14 +132,14 @@ def add_lines(request: HttpRequest, machine_id: int, payload: LinesIn) -> Status
     test = keep_lines(
         workshop_of(request), machine_id, lines, payload.speed_mm_s, payload.process, payload.coat, timezone.now()
     )
-    return Status(201, _show(test))
+    return Status(201, show_spot_test(test))
 
 
 @router.post("/machines/{machine_id}/focus-ladders", response={201: SpotTestOut})
 def add_ladder(request: HttpRequest, machine_id: int, payload: LadderIn) -> Status[SpotTestOut]:
     """Read lines at several heights: where they are narrowest."""
     rungs = [MeasuredHeight(r.height_mm, r.width_um) for r in payload.rungs]
-    return Status(201, _show(keep_ladder(workshop_of(request), machine_id, rungs, timezone.now())))
+    return Status(201, show_spot_test(keep_ladder(workshop_of(request), machine_id, rungs, timezone.now())))
 
 
 @router.get("/machines/{machine_id}/stripes.gcode", **sends("text/x-gcode"))
@@ -153,7 +154,7 @@ def stripes_file(request: HttpRequest, machine_id: int, power_pct: float, speed_
 def add_stripes(request: HttpRequest, machine_id: int, payload: StripesIn) -> Status[SpotTestOut]:
     """Read stripes at several speeds: play of the belt, and how late the beam comes on."""
     offsets = [MeasuredOffset(o.speed_mm_s, o.offset_mm) for o in payload.offsets]
-    return Status(201, _show(keep_stripes(workshop_of(request), machine_id, offsets, timezone.now())))
+    return Status(201, show_spot_test(keep_stripes(workshop_of(request), machine_id, offsets, timezone.now())))
 
 
 @router.post("/spot-tests/{test_id}/take", response=MachineOut)

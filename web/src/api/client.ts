@@ -131,3 +131,5 @@ export const uploadArtwork = (
 
 export const uploadHoldUp = (job_id: number, parts: { bare: File; coated: File; coats: number }) =>
   body(api.POST('/api/jobs/{job_id}/coat/holdup-photos', { params: { path: { job_id } }, ...asForm(parts) }))
+
+export const uploadArchive = (file: File) => body(api.POST('/api/workshop.zip', asForm({ file })))

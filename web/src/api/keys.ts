@@ -13,6 +13,7 @@ export const keys = {
   dueAgain: ['bench', 'due-again'],
   lasted: ['logbook', 'lasted'],
   rates: ['rates'],
+  archives: ['archives'],
   room: ['room'],
   scatter: ['scatter'],
   practice: ['practice'],

@@ -777,6 +777,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brought-archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Brought
+         * @description The archives that were brought in, the newest first.
+         */
+        get: operations["keencoat_jobs_archive_api_brought"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brought-archives/{archive_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description How far an archive is, and what came of it.
+         */
+        get: operations["keencoat_jobs_archive_api_one"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/burns/{burn_id}": {
         parameters: {
             query?: never;
@@ -3458,12 +3498,17 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Archive
+         * Take Out
          * @description Everything that the workshop keeps, but for its people and its practice bench: JSON, CSV and pictures.
          */
-        get: operations["keencoat_jobs_archive_api_archive"];
+        get: operations["keencoat_jobs_archive_api_take_out"];
         put?: never;
-        post?: never;
+        /**
+         * Bring
+         * @description Bring another workshop's archive in, or this one's own again. A worker reads it; what is here already stays as it
+         *     is.
+         */
+        post: operations["keencoat_jobs_archive_api_bring"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3516,6 +3561,27 @@ export interface components {
          * @enum {string}
          */
         AnswerKind: "next_cells" | "setting" | "none";
+        /**
+         * ArchiveReportOut
+         * @description What came of an archive of the workshop `source`: rows by kind that were brought, that were here already, and
+         *     what was left out; `more` of these are not told.
+         */
+        ArchiveReportOut: {
+            /** Brought */
+            brought: {
+                [key: string]: number;
+            };
+            /** Here */
+            here: {
+                [key: string]: number;
+            };
+            /** More */
+            more: number;
+            /** Skipped */
+            skipped: components["schemas"]["SkippedOut"][];
+            /** Source */
+            source: string;
+        };
         /**
          * ArmIn
          * @description One way to coat.
@@ -4237,6 +4303,27 @@ export interface components {
             low_pct: number[];
             /** Mid Pct */
             mid_pct: number[];
+        };
+        /**
+         * BroughtArchiveOut
+         * @description An archive that was sent: how far it is, what came of it, why it failed.
+         */
+        BroughtArchiveOut: {
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            report: components["schemas"]["ArchiveReportOut"] | null;
+            state: components["schemas"]["BurnState"];
+            /** Trouble */
+            trouble: string;
         };
         /**
          * BroughtOut
@@ -9238,6 +9325,16 @@ export interface components {
             user: string;
         };
         /**
+         * SkippedOut
+         * @description Something of an archive that was left out, and why.
+         */
+        SkippedOut: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * SourceOut
          * @description Where values come from.
          */
@@ -11792,6 +11889,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_archive_api_brought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtArchiveOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_archive_api_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                archive_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtArchiveOut"];
                 };
             };
             /** @description A problem. */
@@ -18296,7 +18471,7 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_archive_api_archive: {
+    keencoat_jobs_archive_api_take_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -18312,6 +18487,54 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_archive_api_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtArchiveOut"];
                 };
             };
             /** @description A problem. */

@@ -8,7 +8,7 @@ from keencoat.core.inspect.case import Burned, Case, Conditions, Measured, Neigh
 from keencoat.core.inspect.causes import CAUSES, Cause
 from keencoat.core.inspect.explain import Because, Explained, Ranked, chances_of, explain
 from keencoat.core.inspect.remedy import Action, Remedy
-from keencoat.core.inspect.seen import SeenFlaw, flaws_seen, out_of_place
+from keencoat.core.inspect.seen import SeenFlaw, flaws_seen, out_of_place, signs_seen
 from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, signs_of
 from keencoat.core.inspect.since import Circumstances, since_good
 
@@ -37,5 +37,6 @@ __all__ = [
     "out_of_place",
     "require_answer",
     "signs_of",
+    "signs_seen",
     "since_good",
 ]

@@ -41,6 +41,17 @@ def out_of_place(
     return found
 
 
+def signs_seen(lies: set[str], flaws: Flaws | None, process: Process) -> set[str]:
+    """The signs that a photo shows, from how the mark lies (`out_of_place`) and its flaws. A mark that jumped has no
+    one place, and one with a patch missing no size or turn that could be told."""
+    if flaws is None:
+        return lies
+    found = {flaw.sign for flaw in flaws_seen(flaws, process) if flaw.sign}
+    if _jumped(flaws.doubled):
+        return found
+    return found | (lies - {"wrong_size", "askew"} if "patch_missing" in found else lies)
+
+
 def flaws_seen(flaws: Flaws, process: Process) -> list[SeenFlaw]:
     """The flaws of a mark, the heaviest first. What a process cannot have is no sign of it."""
     told = [*_doubled(flaws), *_missing(flaws), *_strange(flaws), *_streaks(flaws), *_edges(flaws)]

@@ -1,8 +1,10 @@
 """What of a workshop goes into its archive: every kind of row, and how it hangs on the workshop."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
-from django.db.models import Model, QuerySet
+from django.db.models import Field, ForeignKey, Model, QuerySet
 
 from keencoat.jobs import models as jobs
 from keencoat.logbook.models import LogEntry
@@ -68,6 +70,20 @@ LEFT_BEHIND: dict[type[Model], str] = {
     jobs.ArtworkBurn: "a way through a simulated laser",
     jobs.ArtworkPack: "made anew from the artwork",
     jobs.Practice: "practice is no record",
+    jobs.BroughtArchive: "stands in the workshop that it came from",
+    jobs.BroughtRow: "says which rows came from there",
     jobs.LoggedBurn: "a view of the others; burns.csv has it",
 }
 """What is not in it, and why."""
+
+
+_COUNTED = frozenset({"changes", "workshop"})
+"""Fields that belong to the server, not to what happened."""
+
+
+def fields_of(kind: Kind) -> "Iterator[Field[Any, Any]]":
+    """What of a row goes into the archive."""
+    for field in kind.model._meta.concrete_fields:
+        behind = isinstance(field, ForeignKey) and field.related_model in LEFT_BEHIND
+        if not field.primary_key and field.name not in _COUNTED and not behind:
+            yield field

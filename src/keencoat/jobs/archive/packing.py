@@ -3,18 +3,17 @@
 import csv
 import io
 import json
-from collections.abc import Iterator
 from datetime import datetime
 from typing import IO, Any
 from zipfile import ZIP_DEFLATED, ZIP_STORED, ZipFile
 
 from django.core.serializers.json import DjangoJSONEncoder
-from django.db.models import BinaryField, Field, ForeignKey, Model
+from django.db.models import BinaryField, Model
 
 from keencoat.core.exchange import harmless, write_cards, write_cards_csv
 from keencoat.core.stored import SHAPES
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
-from keencoat.jobs.archive.kinds import KINDS, LEFT_BEHIND, Kind
+from keencoat.jobs.archive.kinds import KINDS, LEFT_BEHIND, Kind, fields_of
 from keencoat.jobs.burns.services import BurnsWanted, find_burns
 from keencoat.jobs.cards.services import own_cards
 from keencoat.shop.models import Workshop
@@ -23,8 +22,6 @@ from keencoat.shop.shelf import shelf_of
 ARCHIVE_FORMAT = "keencoat-workshop"
 ARCHIVE_VERSION = 1
 _ENDINGS = ((b"\xff\xd8\xff", "jpg"), (b"\x89PNG", "png"), (b"<", "svg"))
-_COUNTED = frozenset({"changes", "workshop"})
-"""Fields that belong to the server, not to what happened."""
 _BURN_COLUMNS = (
     "key", "kind", "at", "job", "substrate", "process", "coat", "machine", "units", "clean", "faint", "harsh",
     "spoilt", "defects",
@@ -72,20 +69,13 @@ def _pack_kind(archive: ZipFile, kind: Kind, workshop: Workshop) -> None:
     rows = []
     for row in kind.rows(workshop).iterator(chunk_size=20):
         facts: dict[str, Any] = {"id": row.pk}
-        for field in _fields_of(kind):
+        for field in fields_of(kind):
             value = field.value_from_object(row)
             if isinstance(field, BinaryField) and value is not None:
                 value = _pack_picture(archive, kind, row, field.name, bytes(value))
             facts[field.attname] = value
         rows.append(facts)
     archive.writestr(f"rows/{kind.name}.json", _json(rows))
-
-
-def _fields_of(kind: Kind) -> "Iterator[Field[Any, Any]]":
-    for field in kind.model._meta.concrete_fields:
-        behind = isinstance(field, ForeignKey) and field.related_model in LEFT_BEHIND
-        if not field.primary_key and field.name not in _COUNTED and not behind:
-            yield field
 
 
 def _pack_picture(archive: ZipFile, kind: Kind, row: Model, name: str, data: bytes) -> str:

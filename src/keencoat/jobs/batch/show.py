@@ -149,7 +149,9 @@ def show_beside(found: PiecesBeside) -> s.PiecesBesideOut:
         ],
         facts=[FactOut.showing(fact) for fact in found.facts],
         others=[
-            s.OtherPieceOut(id=p.pk, rating=Rating(p.rating) if p.rating else None, **{name: getattr(p, name) for name in own})
+            s.OtherPieceOut(
+                id=p.pk, rating=Rating(p.rating) if p.rating else None, **{name: getattr(p, name) for name in own}
+            )
             for p in found.others
         ],
     )

@@ -19,9 +19,9 @@ from keencoat.core.inspect import (
     Measured,
     Neighbour,
     explain,
-    flaws_seen,
     out_of_place,
     require_answer,
+    signs_seen,
     since_good,
 )
 from keencoat.core.piece import RoundPiece
@@ -149,10 +149,8 @@ def _seen_by_photo(piece: BatchPiece) -> set[str]:
     if photo is None or photo.reading is None:
         return set()
     lies = out_of_place(photo.reading["shift_mm"], photo.reading["askew_deg"], photo.reading["size_pct"])
-    if photo.reading["flaws"] is None:
-        return lies
-    seen = flaws_seen(flaws_from(photo.reading["flaws"]), find_process(piece.batch.job.process))
-    return lies | {flaw.sign for flaw in seen if flaw.sign}
+    flaws = flaws_from(photo.reading["flaws"]) if photo.reading["flaws"] else None
+    return signs_seen(lies, flaws, find_process(piece.batch.job.process))
 
 
 def _conditions(piece: BatchPiece, now: Circumstances, good: Circumstances | None) -> Conditions:

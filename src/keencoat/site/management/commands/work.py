@@ -11,12 +11,13 @@ from django.core.management.base import BaseCommand
 from django.db import Error, close_old_connections
 from django.utils import timezone
 
+from keencoat.jobs.archive.bringing import mend_archives
 from keencoat.jobs.artwork.services.burning import mend_art_burns
 from keencoat.jobs.artwork.services.packing import mend_packs
 from keencoat.jobs.artwork.services.photos import mend_art_photos
 from keencoat.jobs.batch.services.photos import mend_piece_photos
 from keencoat.jobs.grid.services.lost_burns import mend_burns
-from keencoat.jobs.tasks import art_burn, art_pack, burn
+from keencoat.jobs.tasks import archive, art_burn, art_pack, burn
 from keencoat.shop.once import forget_deeds
 
 _LOG = logging.getLogger(__name__)
@@ -50,6 +51,7 @@ def _look_after() -> None:
             mend_art_photos(timezone.now())
             mend_piece_photos(timezone.now())
             mend_packs(timezone.now(), art_pack.defer)
+            mend_archives(timezone.now(), archive.defer)
             if time.monotonic() - tidied > _TIDY_S:
                 forget_deeds(timezone.now())
                 tidied = time.monotonic()

@@ -1,0 +1,297 @@
+"""An archive brought into another workshop: all of it, once, and nothing that is not what it says."""
+
+import io
+import json
+import random
+from zipfile import ZIP_DEFLATED, ZipFile
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.utils import timezone
+
+from keencoat.core.states import BurnState
+from keencoat.core.window import odds_of
+from keencoat.jobs.archive.bringing import bring_in, keep_archive, mend_archives, run_archive
+from keencoat.jobs.archive.kinds import KINDS
+from keencoat.jobs.archive.opening import open_archive
+from keencoat.jobs.archive.packing import pack_workshop
+from keencoat.jobs.demo import load_demo
+from keencoat.jobs.evidence import fit_of
+from keencoat.jobs.job.services import delete_job
+from keencoat.jobs.models import BroughtArchive, CoatPhoto, Job
+from keencoat.jobs.tasks import archive as archive_task
+from keencoat.logbook.models import LogEntry
+from keencoat.shop.models import Machine, Workshop
+from tests.apps.conftest import Api
+
+
+def packed(shop):
+    out = io.BytesIO()
+    pack_workshop(shop, out, timezone.now())
+    return out.getvalue()
+
+
+@pytest.fixture
+def garden(db):
+    load_demo(timezone.now())
+    return Workshop.objects.get(name="Garden workshop")
+
+
+def changed(data, change):
+    """The archive with `change(files)` done to its files, by name."""
+    with ZipFile(io.BytesIO(data)) as before:
+        files = {name: before.read(name) for name in before.namelist()}
+    change(files)
+    out = io.BytesIO()
+    with ZipFile(out, "w", ZIP_DEFLATED) as after:
+        for name, found in files.items():
+            after.writestr(name, found)
+    return out.getvalue()
+
+
+def rows_changed(kind, change):
+    def act(files):
+        rows = json.loads(files[f"rows/{kind}.json"])
+        for row in rows:
+            change(row)
+        files[f"rows/{kind}.json"] = json.dumps(rows).encode()
+
+    return act
+
+
+def bring(shop, data):
+    row = keep_archive(shop, "garden.zip", data, timezone.now())
+    run_archive(row.pk)
+    row.refresh_from_db()
+    assert row.state == BurnState.DONE, row.trouble
+    assert row.data is None
+    return row.report
+
+
+def counts(shop):
+    return {kind.name: kind.rows(shop).count() for kind in KINDS}
+
+
+def test_all_of_a_workshop_comes_over_once(garden):
+    other = Api("orangery")
+    other.machine.delete()
+    data, had = packed(garden), counts(garden)
+    report = bring(other.shop, data)
+    assert report["skipped"] == []
+    assert report["source"] == "Garden workshop"
+    assert {kind: n for kind, n in had.items() if n} == report["brought"]
+    assert counts(other.shop) == had
+    for old, new in zip(garden.jobs.order_by("pk"), other.shop.jobs.order_by("pk"), strict=True):
+        assert old.pk != new.pk
+        assert (old.name, old.machine.name, old.grids.count()) == (new.name, new.machine.name, new.grids.count())
+        assert (old.carried_from and old.carried_from.name) == (new.carried_from and new.carried_from.name)
+        assert new.machine.workshop_id == other.shop.pk
+        for one, its in zip(old.grids.all(), new.grids.all(), strict=True):
+            told = "code", "rating", "defects", "power_pct", "speed_mm_s"
+            assert [*one.cells.values(*told)] == [*its.cells.values(*told)]
+    pictures = [[bytes(p.original) for p in CoatPhoto.objects.filter(job__workshop=s).order_by("pk")]
+                for s in (garden, other.shop)]  # fmt: skip
+    assert pictures[0] == pictures[1] != []
+    job, its = (s.jobs.filter(locked__isnull=False).order_by("pk").first() for s in (garden, other.shop))
+    odds = [odds_of(fit_of(j), j.locked.first().setting(), j.machine.to_core()) for j in (job, its)]
+    assert odds[0] == odds[1]
+    # What is in it leads to rows of the new workshop, on every page.
+    for path in ("/jobs", "/logged-burns", "/setting-cards", "/logbook/entries", "/machines"):
+        assert garden.name not in json.dumps(other.get(path))
+    for new in other.shop.jobs.all():
+        assert other.get(f"/jobs/{new.pk}")["name"] == new.name
+    assert set(LogEntry.objects.filter(workshop=other.shop).values_list("job_id", flat=True)) <= {
+        j.pk for j in other.shop.jobs.all()
+    }
+    # A second time, and into itself, nothing comes.
+    for shop in (other.shop, garden):
+        again = bring(shop, data)
+        assert again["brought"] == {}
+        assert again["skipped"] == []
+        assert again["here"]["jobs"] == had["jobs"]
+        assert counts(shop) == had
+
+
+def test_what_was_deleted_comes_back_and_the_rest_stays(garden):
+    data = packed(garden)
+    job = next(j for j in garden.jobs.order_by("-pk") if not j.carried_to.exists() and not j.locked.exists())
+    name, others = job.name, garden.jobs.count() - 1
+    delete_job(garden.members.get(owner=True), job.pk, job.version, timezone.now())
+    report = bring(garden, data)
+    assert report["brought"]["jobs"] == 1
+    assert report["here"]["jobs"] == others
+    assert garden.jobs.filter(name=name).count() == 1
+
+
+def test_machines_of_the_same_name_are_one_only_if_they_are_alike(garden):
+    other = Api("orangery")
+    first = garden.machines.order_by("pk").first()
+    alike = {f.attname: getattr(first, f.attname) for f in Machine._meta.concrete_fields
+             if f.name not in ("id", "workshop")}  # fmt: skip
+    Machine.objects.create(workshop=other.shop, **alike)
+    second = garden.machines.order_by("pk")[1]
+    Machine.objects.create(workshop=other.shop, **(alike | {"name": second.name, "rated_w": second.rated_w + 3}))
+    report = bring(other.shop, packed(garden))
+    assert report["skipped"] == []
+    assert report["here"]["machines"] == 1
+    names = set(other.shop.machines.values_list("name", flat=True))
+    assert {first.name, second.name, f"{second.name} (2)"} <= names
+    assert other.shop.machines.get(name=f"{second.name} (2)").rated_w == second.rated_w
+
+
+NOT_ONE = {
+    "no ZIP": lambda data: b"PK no zip",
+    "half of it": lambda data: data[: len(data) // 2],
+    "no workshop.json": lambda data: changed(data, lambda f: f.pop("workshop.json")),
+    "another format": lambda data: changed(data, lambda f: f.update({"workshop.json": b'{"format": "seeds"}'})),
+    "a newer one": lambda data: changed(
+        data, lambda f: f.update({"workshop.json": f["workshop.json"].replace(b'"version": 1,', b'"version": 2,', 1)})
+    ),
+    "NaN": lambda data: changed(data, lambda f: f.update({"rows/machines.json": b'[{"id": 1, "rated_w": NaN}]'})),
+    "1e999": lambda data: changed(data, lambda f: f.update({"rows/machines.json": b'[{"id": 1, "rated_w": 1e999}]'})),
+    "NUL": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b'[{"id": 1, "name": "a\\u0000b"}]'})),
+    "no rows": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b'{"id": 1}'})),
+    "no ids": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b'[{"id": true}]'})),
+    "deep": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b"[" * 200_000})),
+    "no owner": lambda data: changed(
+        data, lambda f: f.update({"workshop.json": f["workshop.json"].replace(b'"uid"', b'"nobody"')})
+    ),
+    "vast": lambda data: changed(data, lambda f: f.update({"rows/cells.json": b" " * 90_000_000})),
+}
+
+
+@pytest.mark.parametrize("case", NOT_ONE)
+def test_what_is_no_archive_is_refused_at_once(api, case):
+    data = NOT_ONE[case](packed(api.shop))
+    answer = api.client.post("/api/workshop.zip", {"file": SimpleUploadedFile("a.zip", data)})
+    assert answer.status_code == 422, answer.content
+    assert answer["Content-Type"] == "application/problem+json"
+    assert answer.json()["field"] == "file"
+    assert not BroughtArchive.objects.exists()
+
+
+def test_it_is_read_by_a_worker_one_at_a_time_for_owners(garden, monkeypatch):
+    other, asked = Api("orangery"), []
+    monkeypatch.setattr(archive_task, "defer", lambda **given: asked.append(given))
+    data = packed(garden)
+
+    def send(expect):
+        answer = other.client.post("/api/workshop.zip", {"file": SimpleUploadedFile("garden.zip", data)})
+        assert answer.status_code == expect, answer.content
+        return answer.json()
+
+    first = send(201)
+    assert first["state"] == "queued"
+    assert asked == [{"archive_id": first["id"]}]
+    assert "under way" in send(409)["detail"] or "being read" in send(409)["detail"]
+    stranger = Api("palm house")
+    stranger.get(f"/brought-archives/{first['id']}", expect=404)
+    assert stranger.get("/brought-archives") == []
+    # Its task is lost: it is asked for again; lost while it is read, it ends and says so.
+    later = timezone.now() + timezone.timedelta(minutes=6) if hasattr(timezone, "timedelta") else None
+    from datetime import timedelta
+
+    later = timezone.now() + timedelta(minutes=6)
+    assert mend_archives(later, archive_task.defer) == 1
+    assert len(asked) == 2
+    run_archive(first["id"])
+    done = other.get(f"/brought-archives/{first['id']}")
+    assert done["state"] == "done"
+    assert done["report"]["brought"]["jobs"] == garden.jobs.count()
+    assert len(other.get("/brought-archives")) == 1
+    other.shop.members.update(owner=False)
+    assert "owner" in send(409)["detail"]
+
+
+ODD = {
+    "a name of a row that is not there": ("grids", lambda row: row.update(lot_id=987654)),
+    "another kind of figure": ("jobs", lambda row: row.update(width_mm="wide")),
+    "an absurd figure": ("jobs", lambda row: row.update(width_mm=1e300)),
+    "no such substrate": ("jobs", lambda row: row.update(substrate="cheese")),
+    "no such coat": ("jobs", lambda row: row.update(coat="own-77")),
+    "a state that is none": ("jobs", lambda row: row.update(state="eaten")),
+    "too long": ("jobs", lambda row: row.update(name="x" * 500)),
+    "true for a number": ("jobs", lambda row: row.update(pieces=True)),
+    "a number that no column holds": ("jobs", lambda row: row.update(pieces=2**70)),
+    "something left out": ("cells", lambda row: row.pop("power_pct")),
+    "a cell twice": ("cells", lambda row: row.update(code="A1")),
+    "no time": ("jobs", lambda row: row.update(created_at="yesterday")),
+    "a time without a zone": ("jobs", lambda row: row.update(created_at="2026-05-01T10:00:00")),
+    "no such rating": ("cells", lambda row: row.update(rating="fine")),
+    "JSON of another shape": ("grids", lambda row: row.update(machine_facts=[1, 2])),
+    "defects that are none": ("cells", lambda row: row.update(defects=["melted"])),
+    "an entry of no known process": ("days", lambda row: row.update(process="singe")),
+    "a picture that is none": ("coat-photos", lambda row: row.update(original="README.txt")),
+    "a picture that is not there": ("coat-photos", lambda row: row.update(original="../../etc/passwd")),
+}
+
+
+@pytest.mark.parametrize("case", ODD)
+def test_a_job_with_something_odd_in_it_is_left_out_whole_and_named(garden, case):
+    kind, change = ODD[case]
+    other = Api("orangery")
+    report = bring(other.shop, changed(packed(garden), rows_changed(kind, change)))
+    assert report["skipped"]
+    assert all(one["why"] and one["what"] for one in report["skipped"])
+    lost = {one["what"] for one in report["skipped"] if one["what"].startswith("job ")}
+    assert lost
+    assert {f"job {job.name}" for job in other.shop.jobs.all()}.isdisjoint(lost)
+    # Nothing of a job that was left out stays behind, and no page minds.
+    left = {job.pk for job in other.shop.jobs.all()}
+    assert all(grid.job_id in left for job in other.shop.jobs.all() for grid in job.grids.all())
+    assert other.get("/jobs") is not None
+    other.get("/logged-burns")
+
+
+WEIRD = (
+    None,
+    True,
+    -1,
+    0,
+    2**40,
+    1e-308,
+    1e300,
+    -5.5,
+    "",
+    "x" * 400,
+    "<b>",
+    [],
+    {},
+    [[]],
+    {"a": 1},
+    "2026-01-01T00:00:00Z",
+)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_whatever_is_in_an_archive_every_page_of_what_was_brought_answers(garden, seed):
+    """Sixty figures at random, each made into something else, deep in JSON too."""
+    rng = random.Random(seed)
+
+    def act(files):
+        names = [name for name in files if name.startswith("rows/") and len(files[name]) > 4]
+        for _ in range(60):
+            name = rng.choice(names)
+            rows = json.loads(files[name])
+            place, key = rng.choice(rows), None
+            while True:
+                key = rng.choice([*place] if isinstance(place, dict) else range(len(place)))
+                if not isinstance(place[key], (dict, list)) or not place[key] or rng.random() < 0.3:
+                    break
+                place = place[key]
+            if key == "id":
+                continue
+            place[key] = rng.choice(WEIRD)
+            files[name] = json.dumps(rows).encode()
+
+    other = Api("orangery")
+    data = changed(packed(garden), act)
+    report = bring_in(other.shop, open_archive(ZipFile(io.BytesIO(data))), lambda: None)
+    assert (
+        report.brought["jobs"] + len([s for s in report.skipped if s["what"].startswith("job ")]) == garden.jobs.count()
+    )
+    paths = ["/jobs", "/logged-burns", "/setting-cards", "/machines", "/shop", "/later-looks", "/logbook/entries"]
+    for job in Job.objects.filter(workshop=other.shop):
+        paths += [f"/jobs/{job.pk}{end}" for end in ("", "/window", "/coat-plan", "/cost", "/batches", "/artworks")]
+    for path in paths:
+        assert other.client.get(f"/api{path}").status_code < 500, path
