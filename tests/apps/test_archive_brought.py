@@ -96,7 +96,7 @@ def test_all_of_a_workshop_comes_over_once(garden):
     odds = [odds_of(fit_of(j), j.locked.first().setting(), j.machine.to_core()) for j in (job, its)]
     assert odds[0] == odds[1]
     # What is in it leads to rows of the new workshop, on every page.
-    for path in ("/jobs", "/logged-burns", "/setting-cards", "/logbook/entries", "/machines"):
+    for path in ("/jobs", "/logged-burns", "/setting-cards", "/logbook", "/machines"):
         assert garden.name not in json.dumps(other.get(path))
     for new in other.shop.jobs.all():
         assert other.get(f"/jobs/{new.pk}")["name"] == new.name
@@ -290,7 +290,7 @@ def test_whatever_is_in_an_archive_every_page_of_what_was_brought_answers(garden
     assert (
         report.brought["jobs"] + len([s for s in report.skipped if s["what"].startswith("job ")]) == garden.jobs.count()
     )
-    paths = ["/jobs", "/logged-burns", "/setting-cards", "/machines", "/shop", "/later-looks", "/logbook/entries"]
+    paths = ["/jobs", "/logged-burns", "/setting-cards", "/machines", "/shop", "/later-looks", "/logbook"]
     for job in Job.objects.filter(workshop=other.shop):
         paths += [f"/jobs/{job.pk}{end}" for end in ("", "/window", "/coat-plan", "/cost", "/batches", "/artworks")]
     for path in paths:

@@ -19,6 +19,7 @@ from keencoat.jobs.models import (
     ArtworkVersion,
     Batch,
     BatchPiece,
+    BroughtArchive,
     BroughtCard,
     Job,
     LockedSetting,
@@ -112,8 +113,9 @@ def rows_of(api):
         job_id=job["id"], version=1, at=timezone.now(), settings={"fills": SETTING}, newest_grid=1, evidence={}
     )
     card = BroughtCard.objects.create(workshop=api.shop, uid="a-1", card={}, brought_at=timezone.now())
+    brought = BroughtArchive.objects.create(workshop=api.shop, name="a", state="failed", asked_at=timezone.now())
     return {
-        "lock_id": lock.pk, "card_id": card.pk, "row_id": grid["id"],
+        "lock_id": lock.pk, "card_id": card.pk, "archive_id": brought.pk, "row_id": grid["id"],
         "piece_photo_id": piece_photo.pk,
         "eyewear_id": pair["id"], "batch_id": batch.pk, "piece_id": piece.pk,
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,

@@ -1,6 +1,7 @@
 """A photo of a burned piece against what was expected: on photos that scikit-image's own transforms lay aslant."""
 
 import io
+import pickle
 from dataclasses import replace
 
 import numpy as np
@@ -131,7 +132,10 @@ def test_marked_corners_are_taken_as_they_are():
 
 def test_what_cannot_be_compared_says_why():
     other = np.ascontiguousarray(np.flipud(leaf()))
-    assert "does not look like" in str(read_art_shot(photo(other, TILE), FACE, leaf(), TILE, None).trouble)
+    refused = read_art_shot(photo(other, TILE), FACE, leaf(), TILE, None)
+    assert "does not look like" in str(refused.trouble)
+    # It comes from a process of its own.
+    assert pickle.loads(pickle.dumps(refused)).trouble.hint == refused.trouble.hint
     blank = io.BytesIO()
     Image.new("RGB", (900, 700), (90, 90, 90)).save(blank, "PNG")
     assert "No piece was found" in str(read_art_shot(blank.getvalue(), FACE, leaf(), TILE, None).trouble)

@@ -78,7 +78,7 @@ def read_art_shot(data: bytes, face: SeenFace, expected: Floats, look: Look, mar
     try:
         laid = lay_on_expected(photo, face, expected, look, marked)
     except NotAlikeError as error:
-        return ArtShot(photo.kind, error.outline, trouble=error)
+        return ArtShot(photo.kind, error.outline, trouble=error.trouble)
     except BadValueError as error:
         return ArtShot(photo.kind, marked, trouble=error)
     likeness, off = _compared(laid, expected, look)

@@ -38,12 +38,12 @@ _TURN_DEG, _TRIED = 3.0, 8
 _FAR_OUTLINES, _FAR_TURNS, _FAR_TURN_DEG = 2, 3, 9.0
 
 
-class NotAlikeError(BadValueError):
-    """What the photo shows is not what was expected; `outline` is where the piece was taken to lie."""
+class NotAlikeError(Exception):
+    """What the photo shows is not what was expected: where the piece was taken to lie, and what to tell of it."""
 
-    def __init__(self, outline: SeenOutline, message: str, hint: str) -> None:
-        super().__init__(message, field="photo", hint=hint)
-        self.outline = outline
+    def __init__(self, outline: SeenOutline, trouble: BadValueError) -> None:
+        super().__init__(str(trouble))
+        self.outline, self.trouble = outline, trouble
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,20 +89,19 @@ def lay_on_expected(photo: Photo, face: SeenFace, expected: Floats, look: Look, 
 
 def _require_near(outline: SeenOutline, px_per_mm: float) -> None:
     if px_per_mm < _LEAST_PX_PER_MM:
-        raise NotAlikeError(
-            outline,
-            f"The piece has only {px_per_mm:.1f} pixels a millimetre in this photo.",
-            f"Go nearer, until the piece fills the picture: {_LEAST_PX_PER_MM:.0f} are needed.",
-        )
+        few = f"The piece has only {px_per_mm:.1f} pixels a millimetre in this photo."
+        hint = f"Go nearer, until the piece fills the picture: {_LEAST_PX_PER_MM:.0f} are needed."
+        raise NotAlikeError(outline, BadValueError(few, field="photo", hint=hint))
 
 
 def _require_alike(squared: Squared, least: float) -> None:
     if squared.like < least:
-        raise NotAlikeError(
-            squared.outline,
+        trouble = BadValueError(
             "What the photo shows does not look like this artwork.",
-            "Is it the right piece, washed, the whole of it in the picture? Else mark its corners by hand.",
+            field="photo",
+            hint="Is it the right piece, washed, the whole of it in the picture? Else mark its corners by hand.",
         )
+        raise NotAlikeError(squared.outline, trouble)
 
 
 def _outlines(photo: Photo, face: SeenFace, expected: Floats) -> list[tuple[SeenOutline, bool]]:
