@@ -1,5 +1,6 @@
 """Why a piece failed, through the API: what the job knows of it, tests answered, faults put into practice pieces."""
 
+import json
 from datetime import timedelta
 
 import numpy as np
@@ -8,13 +9,14 @@ from django.utils import timezone
 
 from keencoat.bench.faulty import AT_THE_PIECE, Fault
 from keencoat.jobs.artwork.services.burning import run_art_burn
-from keencoat.jobs.models import ArtworkBurn, Batch, BatchPiece, CoatPhoto, Practice
+from keencoat.jobs.models import ArtworkBurn, Batch, BatchPiece, CoatPhoto, PiecePhoto, Practice
 from keencoat.jobs.practice.faults import fault_of
 from keencoat.jobs.practice.services import face_under, find_job, washed_piece
 from keencoat.shop.models import RoomNote
 from tests.apps.test_artwork_chapter import ask
 from tests.apps.test_batch import begun, burned_off, locked, look, move, names_for
 from tests.apps.test_practice import locked_practice
+from tests.apps.test_stored import SAMPLES
 
 
 def why(api, batch, number, expect=200):
@@ -174,3 +176,70 @@ def test_faults_are_put_into_practice_pieces(api, practised_batch):
 
 def _faults(batch):
     return Practice.objects.get(job=BatchPiece.objects.get(pk=batch["rows"][0]["id"]).batch.job).faults
+
+
+def test_a_photo_speaks_for_itself(api, batch):
+    """A mark that jumped and one with a patch missing, as their photos say; nobody ticked anything."""
+    kept = json.loads((SAMPLES / "artwork-likeness.3.json").read_text())["body"]
+    batch = burned_off(api, batch, 1, None)
+    piece = BatchPiece.objects.get(batch_id=batch["id"], number=1)
+    before = why(api, batch, 1)
+    photo = PiecePhoto.objects.create(
+        piece=piece, at=timezone.now(), original=b"p", kind="JPEG", points=[], reading=kept
+    )
+    told = why(api, batch, 1)
+    assert told["causes"][0]["key"] == "moved"
+    assert told["causes"][0]["chance"] > before["causes"][0]["chance"]
+    like = api.get(f"/batch-pieces/{piece.pk}")["photo"]["likeness"]
+    assert [seen["sign"] for seen in like["seen"]] == ["doubled"]
+    assert "1.2 mm right and 0.4 mm down" in like["seen"][0]["words"]
+    assert like["patches"] == []
+    photo.reading = kept | {"flaws": kept["flaws"] | {"doubled": None}}
+    photo.save()
+    like = api.get(f"/batch-pieces/{piece.pk}")["photo"]["likeness"]
+    assert [seen["sign"] for seen in like["seen"]] == ["patch_missing"]
+    (patch,), face = like["patches"], api.get(f"/jobs/{batch_job(batch)}")["face"]
+    assert patch["missing"]
+    assert patch["left"] * face["width_mm"] == pytest.approx(face["width_mm"] / 2 + 5.5)
+    assert patch["top"] * face["height_mm"] == pytest.approx(face["height_mm"] / 2 + 1.2)
+    assert "patch without a mark" in json.dumps(why(api, batch, 1)["causes"])
+    photo.reading = kept | {"flaws": None}
+    photo.save()
+    assert api.get(f"/batch-pieces/{piece.pk}")["photo"]["likeness"]["seen"] is None
+
+
+def batch_job(batch):
+    return Batch.objects.get(pk=batch["id"]).job_id
+
+
+def test_pieces_side_by_side_say_what_differed(api, stranger, batch):
+    RoomNote.objects.create(
+        workshop=api.shop, at=timezone.now() - timedelta(hours=1), temperature_c=21, humidity_pct=40
+    )
+    batch = burned_off(api, batch, 1, "clean")
+    batch = burned_off(api, batch, 2, "faint", defects=["patchy"], note="left corner")
+    second = BatchPiece.objects.get(batch_id=batch["id"], number=2)
+    second.log = [step | {"at": (timezone.now() + timedelta(hours=3)).isoformat()} for step in second.log]
+    second.save()
+    RoomNote.objects.create(
+        workshop=api.shop, at=timezone.now() + timedelta(hours=2), temperature_c=14, humidity_pct=55
+    )
+    one, two, three, _ = (row["id"] for row in batch["rows"])
+    found = api.get(f"/batch-pieces/side-by-side?pieces={two},{one},{two}")
+    assert [piece["row"]["number"] for piece in found["pieces"]] == [2, 1]
+    assert found["pieces"][0]["row"]["note"] == "left corner"
+    assert [other["number"] for other in found["others"]] == [3, 4]
+    facts = {fact["name"]: fact for fact in found["facts"]}
+    assert facts["air"]["values"] == [14, 21]
+    assert facts["humidity"]["values"] == [55, 40]
+    assert facts["turn"]["values"] == [2, 1]
+    assert {name for name, fact in facts.items() if fact["differs"]} == {"air", "humidity", "turn"}
+    assert facts["speed"]["unit"] == "mm/s"
+    alone = api.get(f"/batch-pieces/side-by-side?pieces={three}")
+    assert not any(fact["differs"] for fact in alone["facts"])
+    assert {f["name"]: f["values"] for f in alone["facts"]}["air"] == ["not told"]
+    for wrong in ("", ",".join(map(str, range(1, 7)))):
+        assert api.get(f"/batch-pieces/side-by-side?pieces={wrong}", expect=422)["field"] == "pieces"
+    for wrong in ("999999", "a", "1e3", "٣", "9" * 30, "-1"):
+        api.get(f"/batch-pieces/side-by-side?pieces={wrong}", expect=404)
+    stranger.get(f"/batch-pieces/side-by-side?pieces={one},{two}", expect=404)

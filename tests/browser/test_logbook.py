@@ -1,5 +1,6 @@
 """Last month's good setting found and carried to another machine, a card from elsewhere, and what a piece costs."""
 
+import base64
 import json
 
 import pytest
@@ -100,3 +101,22 @@ def test_a_good_piece_is_reckoned_and_priced(hands):
     hands.see("an hour of hands earns 40.0")
     hands.see("One more grid round")
     assert hands.complaints() == []
+
+
+def test_the_whole_workshop_goes_out_and_is_brought_in_again(hands, tmp_path):
+    sign_in(hands)
+    hands.go("/shop")
+    hands.see("Take everything out")
+    packed = hands.driver.execute_async_script(
+        "const done = arguments[0]; fetch('/api/workshop.zip').then((r) => r.blob()).then((b) => {"
+        "const read = new FileReader(); read.onload = () => done(read.result.split(',')[1]); read.readAsDataURL(b) })"
+    )
+    file = tmp_path / "garden.zip"
+    file.write_bytes(b"PK no zip")
+    pick = "//label[contains(., 'Bring an archive in')]/input"
+    hands.driver.find_element(By.XPATH, pick).send_keys(str(file))
+    hands.see("This is no ZIP")
+    file.write_bytes(base64.b64decode(packed))
+    hands.driver.find_element(By.XPATH, pick).send_keys(str(file))
+    hands.see("nothing new; here already")
+    assert [c for c in hands.complaints() if "422" not in c] == []

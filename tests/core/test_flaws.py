@@ -10,7 +10,7 @@ from skimage.transform import AffineTransform, warp
 
 from keencoat.core.artwork import Look, flaws_from, read_art_shot
 from keencoat.core.artwork.flaws import Doubled, Edges, LaidOn, MarkStreaks, Patch, Spots, flaws_of
-from keencoat.core.inspect import flaws_seen, signs_seen
+from keencoat.core.inspect import flaws_seen, patches_seen, signs_seen
 from keencoat.core.substrate import PROCESSES
 from tests.core.test_artwork_compare import FACE, FULL, TILE, leaf, photo
 
@@ -208,6 +208,8 @@ def test_a_jump_has_no_place_and_a_gap_no_size():
     assert signs_seen(lies, gap, frost) == {"off_place", "patch_missing"}
     assert signs_seen(lies, jump, frost) == {"doubled"}
     assert signs_seen(lies, twice, frost) == lies | {"doubled"}
+    assert patches_seen(jump) == []
+    assert patches_seen(replace(gap, extra=gap.missing)) == [(gap.missing[0], True), (gap.missing[0], False)]
 
 
 def test_words_at_the_bounds_of_each_sign():

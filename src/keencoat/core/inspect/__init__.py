@@ -8,7 +8,7 @@ from keencoat.core.inspect.case import Burned, Case, Conditions, Measured, Neigh
 from keencoat.core.inspect.causes import CAUSES, Cause
 from keencoat.core.inspect.explain import Because, Explained, Ranked, chances_of, explain
 from keencoat.core.inspect.remedy import Action, Remedy
-from keencoat.core.inspect.seen import SeenFlaw, flaws_seen, out_of_place, signs_seen
+from keencoat.core.inspect.seen import SeenFlaw, flaws_seen, out_of_place, patches_seen, signs_seen
 from keencoat.core.inspect.signs import OF_COATS, ON_PIECES, signs_of
 from keencoat.core.inspect.since import Circumstances, since_good
 
@@ -35,6 +35,7 @@ __all__ = [
     "explain",
     "flaws_seen",
     "out_of_place",
+    "patches_seen",
     "require_answer",
     "signs_of",
     "signs_seen",

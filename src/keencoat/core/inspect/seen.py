@@ -60,6 +60,14 @@ def flaws_seen(flaws: Flaws, process: Process) -> list[SeenFlaw]:
     return [flaw for flaw in told if flaw.sign not in own or flaw.sign in process.defects]
 
 
+def patches_seen(flaws: Flaws) -> list[tuple[Patch, bool]]:
+    """What is framed on the photo: patches, each with whether a mark is missing there. Of a mark that jumped none: what
+    is missing here lies there."""
+    if _jumped(flaws.doubled):
+        return []
+    return [(patch, True) for patch in flaws.missing] + [(patch, False) for patch in flaws.extra]
+
+
 def _doubled(flaws: Flaws) -> Iterator[SeenFlaw]:
     if flaws.doubled is None:
         return

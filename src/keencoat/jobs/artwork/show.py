@@ -16,7 +16,7 @@ from keencoat.core.artwork import (
     type_size_pt,
 )
 from keencoat.core.errors import NotAllowedError
-from keencoat.core.inspect import flaws_seen
+from keencoat.core.inspect import flaws_seen, patches_seen
 from keencoat.core.piece import Shape
 from keencoat.core.quantities import Range
 from keencoat.core.substrate import find_process
@@ -142,11 +142,10 @@ def show_likeness(reading: dict[str, Any], job: Job) -> s.LikenessOut:
     if reading["flaws"] is None:
         return s.LikenessOut(**own, seen=None, patches=[])
     flaws, face = flaws_from(reading["flaws"]), job.piece().face
-    patches = [(patch, True) for patch in flaws.missing] + [(patch, False) for patch in flaws.extra]
     return s.LikenessOut(
         **own,
         seen=[s.SeenFlawOut.showing(flaw) for flaw in flaws_seen(flaws, find_process(job.process))],
-        patches=[_patch(patch, missing, face.width_mm, face.height_mm) for patch, missing in patches],
+        patches=[_patch(patch, missing, face.width_mm, face.height_mm) for patch, missing in patches_seen(flaws)],
     )
 
 

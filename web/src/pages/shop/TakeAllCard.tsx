@@ -82,8 +82,9 @@ function Report({ report }: { report: Schema<'ArchiveReportOut'> }) {
   )
 }
 
-/** Rows by kind, in words. */
+/** Rows by kind, the most first. */
 const counted = (rows: Record<string, number>) =>
   Object.entries(rows)
-    .map(([kind, n]) => `${n} ${kind.replaceAll('-', ' ')}`)
+    .sort(([, a], [, b]) => b - a)
+    .map(([kind, n]) => `${kind.replaceAll('-', ' ')} ${n}`)
     .join(', ')
