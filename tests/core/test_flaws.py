@@ -119,6 +119,16 @@ def test_patches_lie_where_they_are_and_are_as_large():
     assert signs(small) == []
 
 
+def test_the_largest_patches_come_first_and_specks_are_none():
+    y, x = (np.mgrid[0:HIGH, 0:WIDE] + 0.5) / PX
+    sides = {12.5: 1.0, 15.0: 1.8, 18.5: 3.0, 22.5: 2.0, 26.0: 2.4, 29.5: 2.6, 33.0: 2.2, 36.5: 2.8}
+    wiped = drawing()
+    for middle, side in sides.items():
+        wiped = wiped * ~((np.abs(x - 15) < side / 2) & (np.abs(y - middle) < side / 2))
+    found = flaws(wiped).missing
+    assert [patch.width_mm for patch in found] == pytest.approx([3.0, 2.8, 2.6, 2.4, 2.2, 2.0], abs=0.2)
+
+
 @pytest.mark.parametrize(
     ("deg", "sign"), [(90, "streaks"), (70, "streaks"), (4, "stripes"), (176, "stripes"), (13, "streaks")]
 )

@@ -347,6 +347,7 @@ def test_signs_fit_the_piece():
         ((0.6, 0.6), 0.0, (0.0, 0.0), {"off_place"}),
         ((0.0, 0.0), -1.1, (0.0, 0.0), {"askew"}),
         ((0.0, 0.0), 0.0, (0.0, -1.6), {"wrong_size"}),
+        (None, 2.0, None, {"askew"}),
     ],
 )
 def test_a_photo_tells_signs_of_place(shift, askew, size, signs):

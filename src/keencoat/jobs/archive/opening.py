@@ -13,8 +13,9 @@ from keencoat.core.stored import SHAPES
 from keencoat.jobs.archive.kinds import KINDS
 from keencoat.jobs.archive.packing import ARCHIVE_FORMAT, ARCHIVE_VERSION
 
-MAX_ARCHIVE_BYTES = 300_000_000
-_MOST_ENTRIES, _MOST_ROWS_BYTES, _MOST_PICTURE_BYTES = 60_000, 80_000_000, 40_000_000
+MAX_ARCHIVE_BYTES = 200_000_000
+_MOST_ENTRIES, _MOST_ROWS_BYTES, _MOST_PICTURE_BYTES = 60_000, 60_000_000, 40_000_000
+_LARGEST_ID = 2**63 - 1
 _TAKE = "Take it out of a Keen Coat workshop, and send it as it is."
 _BROKEN = (BadZipFile, zlib.error, EOFError, OSError, RuntimeError, NotImplementedError, UnicodeError)
 
@@ -44,6 +45,10 @@ def open_archive(packed: ZipFile) -> OpenedArchive:
     """Look an archive over. Raises BadValueError for what is none, too large, or of a newer Keen Coat."""
     if len(packed.infolist()) > _MOST_ENTRIES:
         _refuse(f"It has more than {_MOST_ENTRIES} files in it.")
+    # Read, they take ten times as much memory.
+    rows_bytes = sum(info.file_size for info in packed.infolist() if info.filename.endswith(".json"))
+    if rows_bytes > _MOST_ROWS_BYTES:
+        _refuse(f"Its rows take {rows_bytes // 1_000_000} MB; {_MOST_ROWS_BYTES // 1_000_000} MB at most.")
     whose = _json(packed, "workshop.json")
     if not isinstance(whose, dict) or whose.get("format") != ARCHIVE_FORMAT:
         _refuse("This is no archive of a workshop.")
@@ -75,9 +80,13 @@ def _rows(packed: ZipFile, kind: str) -> list[Facts]:
     if path not in packed.namelist():
         return []
     rows = _json(packed, path)
-    if not isinstance(rows, list) or not all(isinstance(row, dict) and type(row.get("id")) is int for row in rows):
+    if not isinstance(rows, list) or not all(isinstance(row, dict) and _is_id(row.get("id")) for row in rows):
         _refuse(f"{path} is no list of rows, each with its id.")
     return rows
+
+
+def _is_id(found: object) -> bool:
+    return type(found) is int and 0 < found <= _LARGEST_ID
 
 
 def _json(packed: ZipFile, path: str) -> Any:  # noqa: ANN401 # whatever it is
