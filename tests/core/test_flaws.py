@@ -121,12 +121,14 @@ def test_patches_lie_where_they_are_and_are_as_large():
 
 def test_the_largest_patches_come_first_and_specks_are_none():
     y, x = (np.mgrid[0:HIGH, 0:WIDE] + 0.5) / PX
-    sides = {12.5: 1.0, 15.0: 1.8, 18.5: 3.0, 22.5: 2.0, 26.0: 2.4, 29.5: 2.6, 33.0: 2.2, 36.5: 2.8}
+    sides = {12.5: 1.7, 15.0: 1.8, 18.5: 3.0, 22.5: 2.0, 26.0: 2.4, 29.5: 2.6, 33.0: 2.2, 36.5: 2.8}
     wiped = drawing()
     for middle, side in sides.items():
         wiped = wiped * ~((np.abs(x - 15) < side / 2) & (np.abs(y - middle) < side / 2))
     found = flaws(wiped).missing
     assert [patch.width_mm for patch in found] == pytest.approx([3.0, 2.8, 2.6, 2.4, 2.2, 2.0], abs=0.2)
+    alone = {side: drawing() * ~((np.abs(x - 15) < side / 2) & (np.abs(y - 25) < side / 2)) for side in (1.4, 1.6)}
+    assert {side: len(flaws(face).missing) for side, face in alone.items()} == {1.4: 0, 1.6: 1}
 
 
 @pytest.mark.parametrize(
