@@ -5,10 +5,9 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 
-from keencoat.core.artwork.landing import over_shifts
+from keencoat.core.artwork.landing import over_shifts, pushed
 from keencoat.core.vision import Floats
 
 _SPLITS = np.linspace(0.1, 0.9, 13)
@@ -70,7 +69,7 @@ def _splits(seen: Floats, meant: Floats, inside: np.ndarray, most_px: float) -> 
         parts = [np.array(inside, copy=True) for _ in range(2)]
         parts[0][row:], parts[1][:row] = False, False
         above, below = (_shift_within(seen, meant, part, most_px) for part in parts)
-        both = np.concatenate([_pushed(meant, above)[:row], _pushed(meant, below)[row:]])
+        both = np.concatenate([pushed(meant, *above)[:row], pushed(meant, *below)[row:]])
         like = float(np.corrcoef(seen[inside], both[inside])[0, 1])
         first, then, rest = (above, below, 1 - share) if share >= 0.5 else (below, above, share)
         yield Jump(*first, then[0] - first[0], then[1] - first[1], rest, like)
@@ -91,10 +90,3 @@ def _finer(off: Floats, at: int) -> float:
     before, here, after = off[at - 1 : at + 2]
     bend = before - 2 * here + after
     return float(at + 0.5 * (before - after) / bend) if bend > 0 else float(at)
-
-
-def _pushed(face: Floats, by: tuple[float, float]) -> Floats:
-    matrix = np.array([[1, 0, by[0]], [0, 1, by[1]]], dtype=np.float32)
-    size = face.shape[1], face.shape[0]
-    pushed = cv2.warpAffine(face.astype(np.float32), matrix, size, borderMode=cv2.BORDER_REPLICATE)
-    return np.asarray(pushed)

@@ -79,6 +79,13 @@ def over_shifts(face: Floats, other: Floats, reach: int) -> Floats:
     return np.asarray(np.roll(whole, (reach, reach), (0, 1))[: 2 * reach + 1, : 2 * reach + 1])
 
 
+def pushed(face: Floats, right: float, down: float) -> Floats:
+    """A picture moved so far right and down, px; what comes in is like its edge."""
+    matrix = np.array([[1, 0, right], [0, 1, down]], dtype=np.float32)
+    size = face.shape[1], face.shape[0]
+    return np.asarray(cv2.warpAffine(face.astype(np.float32), matrix, size, borderMode=cv2.BORDER_REPLICATE))
+
+
 def _read(matrix: np.ndarray, shape: tuple[int, ...]) -> Landing:
     middle = np.array([(shape[1] - 1) / 2, (shape[0] - 1) / 2, 1.0])
     right, down = matrix @ middle - middle[:2]

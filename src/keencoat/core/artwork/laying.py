@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.artwork.jumped import Jump, is_jump, jump_of
-from keencoat.core.artwork.landing import Landing, landing_of, shift_between
+from keencoat.core.artwork.landing import Landing, landing_of, pushed, shift_between
 from keencoat.core.artwork.tone_curve import Look
 from keencoat.core.errors import BadValueError
 from keencoat.core.vision import (
@@ -182,16 +182,10 @@ def _far_off(
         for deg in _angles(face, _FAR_TURN_DEG):
             spun = _spun((small * there).astype(np.float32), deg)
             right, down = shift_between(np.asarray(spun), meant, most_px)
-            fits[deg] = _alike(spun, _pushed(meant, right, down), _spun(there, deg) > 0)
+            fits[deg] = _alike(spun, pushed(meant, right, down), _spun(there, deg) > 0)
         for deg in sorted(fits, key=lambda deg: -fits[deg])[:_FAR_TURNS]:
             squared = Squared(0.0, outline, True, deg, _spun(rgb, deg), _spun(inside.astype(np.uint8), deg) > 0)
             yield _moved(squared, expected, look, _MOST_FAR_MM)
-
-
-def _pushed(face: Floats, right: float, down: float) -> Floats:
-    matrix = np.array([[1, 0, right], [0, 1, down]], dtype=np.float32)
-    size = face.shape[1], face.shape[0]
-    return np.asarray(cv2.warpAffine(face.astype(np.float32), matrix, size, borderMode=cv2.BORDER_REPLICATE))
 
 
 def _angles(face: SeenFace, step_deg: float = _TURN_DEG) -> Iterator[float]:

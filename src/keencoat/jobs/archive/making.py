@@ -19,7 +19,7 @@ from keencoat.jobs.archive.opening import Facts, OpenedArchive
 from keencoat.jobs.archive.shapes import READ_BY, UNREADABLE
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import printable, sized
-from keencoat.shop.models import Workshop
+from keencoat.shop.models import OwnCoat, Workshop
 from keencoat.shop.stored_field import StoredField
 
 _TYPES: dict[type["models.Field[Any, Any]"], type | tuple[type, ...]] = {
@@ -54,10 +54,7 @@ class Into:
         old = key.removeprefix("own-")
         if old == key or not old.isdecimal():
             return key
-        return f"own-{self.became(_OWN_COAT, int(old)) or 0}"
-
-
-_OWN_COAT = jobs.Job._meta.apps.get_model("shop", "OwnCoat")
+        return f"own-{self.became(OwnCoat, int(old)) or 0}"
 
 
 def make_row(kind: Kind, facts: Facts, opened: OpenedArchive, into: Into) -> models.Model:
