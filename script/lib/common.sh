@@ -7,6 +7,9 @@ VENV=$LOCAL/venv
 export PATH=$LOCAL/node:$VENV/bin:$PATH
 export PYTHONPATH=$ROOT/src DJANGO_SETTINGS_MODULE=keencoat.site.settings
 export NUMBA_CACHE_DIR=$LOCAL/numba
+# Compiled once, beside nobody's sources: else each process begins by compiling three thousand modules.
+unset PYTHONDONTWRITEBYTECODE
+export PYTHONPYCACHEPREFIX=$LOCAL/pycache
 umask 022
 mkdir -p "$LOCAL" 2>/dev/null || { echo "keencoat: cannot write to $LOCAL: is the disk full, or the folder not yours?" >&2; exit 1; }
 

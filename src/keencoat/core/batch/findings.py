@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy.stats import binom
+from scipy.special import bdtr
 
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
@@ -33,7 +33,7 @@ def batch_findings(looked: Sequence[Looked], waiting: int, expected: Range) -> l
         return []
     if len(told) == 1:
         return [_first(told[0])]
-    chance = float(binom.cdf(len(told) - len(failed), len(told), expected.low))
+    chance = float(bdtr(len(told) - len(failed), len(told), expected.low))
     if chance >= _UNLIKELY:
         return []
     numbers = ", ".join(str(x.number) for x in failed)

@@ -3,14 +3,31 @@
 Psychrometrics by psychrolib, the formulas of ASHRAE 2017 (Fundamentals, chapter 1); checked against CoolProp.
 """
 
+import sys
 from dataclasses import dataclass
-
-import psychrolib
+from importlib import import_module
+from types import ModuleType
 
 from keencoat.core.errors import require_within
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 
+
+def _psychrolib() -> ModuleType:
+    """psychrolib, uncompiled. Where it finds numba it compiles each formula at its first call: five seconds in every
+    process that tells when a coat is dry, for answers that take microseconds."""
+    numba = sys.modules.get("numba")
+    sys.modules["numba"] = None  # type: ignore[assignment] # as if it were not installed
+    try:
+        return import_module("psychrolib")
+    finally:
+        if numba is None:
+            del sys.modules["numba"]
+        else:
+            sys.modules["numba"] = numba
+
+
+psychrolib = _psychrolib()
 psychrolib.SetUnitSystem(psychrolib.SI)
 
 SEA_LEVEL_PA = 101_325.0

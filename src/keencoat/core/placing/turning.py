@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
-from scipy.stats import t as student_t
+from scipy.special import stdtrit
 
 from keencoat.core.errors import BadValueError, require_finite, require_positive, require_within
 from keencoat.core.quantities import Range
@@ -155,7 +155,7 @@ def calibrate(device: TurningDevice, pairs: Sequence[TickPair]) -> TurnCalibrati
         chi = float((((made - ratio * asked) / sds) ** 2).sum()) / degrees
         spread = math.sqrt(max(1.0, chi))
     sd = spread / math.sqrt(float((weight * asked**2).sum()))
-    wide = float(student_t.ppf(0.95, degrees)) if spread > 1 else 1.6449
+    wide = float(stdtrit(degrees, 0.95)) if spread > 1 else 1.6449
     rounds = pairs[-1].round_mm
     true = device.mm_per_turn / ratio
     low, high = device.mm_per_turn / (ratio + wide * sd), device.mm_per_turn / max(ratio - wide * sd, ratio / 2)
