@@ -2,12 +2,12 @@
 it. The line between the two is searched for, along the scan lines and across them."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from keencoat.core.artwork.landing import over_shifts, pushed
+from keencoat.core.artwork.landing import ShiftRoom, pushed
 from keencoat.core.vision import Floats
 
 _SPLITS = np.linspace(0.1, 0.9, 13)
@@ -62,24 +62,38 @@ def _splits(seen: Floats, meant: Floats, inside: np.ndarray, most_px: float) -> 
     marked = np.flatnonzero((meant > meant.max() / 2).any(axis=1))
     weight = (meant - meant.min()).sum(axis=1)
     seen, meant = ((face - face[inside].mean()) / face[inside].std() for face in (seen, meant))
+    off_within = _unlike_within(seen, meant, math.floor(most_px))
+    whole = off_within(inside)
     for row in np.unique(np.round(marked[0] + _SPLITS * (marked[-1] - marked[0])).astype(int)):
         share = float(weight[:row].sum() / weight.sum())
         if min(share, 1 - share) < _LEAST_PART:
             continue
-        parts = [np.array(inside, copy=True) for _ in range(2)]
-        parts[0][row:], parts[1][:row] = False, False
-        above, below = (_shift_within(seen, meant, part, most_px) for part in parts)
+        upper = np.array(inside, copy=True)
+        upper[row:] = False
+        off = off_within(upper)
+        above, below = _least(off), _least(whole - off)
         both = np.concatenate([pushed(meant, *above)[:row], pushed(meant, *below)[row:]])
         like = float(np.corrcoef(seen[inside], both[inside])[0, 1])
         first, then, rest = (above, below, 1 - share) if share >= 0.5 else (below, above, share)
         yield Jump(*first, then[0] - first[0], then[1] - first[1], rest, like)
 
 
-def _shift_within(seen: Floats, meant: Floats, part: np.ndarray, most_px: float) -> tuple[float, float]:
-    """How far right and down `meant` has to go to differ least from `seen` within a part of it, by squares."""
-    reach, within = math.floor(most_px), part.astype(float)
-    off = over_shifts(within, meant**2, reach) - 2 * over_shifts(seen * within, meant, reach)
+def _unlike_within(seen: Floats, meant: Floats, reach: int) -> Callable[[np.ndarray], Floats]:
+    """How much `meant`, moved by each shift up to `reach`, differs from `seen` within a part of it, by squares; but for
+    what no shift changes. Parts that share no pixel add up."""
+    room = ShiftRoom(meant.shape, reach)
+    squared, plain = (np.conj(room.spectrum(face)) for face in (meant**2, meant))
+
+    def off(part: np.ndarray) -> Floats:
+        return room.sums(room.spectrum(part) * squared - 2 * room.spectrum(seen * part) * plain)
+
+    return off
+
+
+def _least(off: Floats) -> tuple[float, float]:
+    """The shift (right, down) that differs least, px."""
     down, right = np.unravel_index(int(off.argmin()), off.shape)
+    reach = len(off) // 2
     return (_finer(off[down], int(right)) - reach, _finer(off[:, right], int(down)) - reach)
 
 

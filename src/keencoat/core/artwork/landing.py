@@ -62,21 +62,39 @@ def landing_of(seen: Floats, meant: Floats, most_px: float) -> Landing | None:
 
 def shift_between(seen: Floats, meant: Floats, most_px: float) -> tuple[float, float]:
     """How far right and down `seen` lies of `meant`, px, where both correlate most; at most so far away."""
-    rows, columns = (cv2.getOptimalDFTSize(2 * side) for side in seen.shape)
-    one, other = (np.fft.rfft2(face - face.mean(), (rows, columns)) for face in (seen, meant))
-    alike = np.fft.irfft2(one * np.conj(other), (rows, columns))
     reach = min(math.floor(most_px), min(seen.shape) - 1)
-    near = np.roll(alike, (reach, reach), (0, 1))[: 2 * reach + 1, : 2 * reach + 1]
-    down, right = np.unravel_index(int(near.argmax()), near.shape)
+    alike = over_shifts(seen - seen.mean(), meant - meant.mean(), reach)
+    down, right = np.unravel_index(int(alike.argmax()), alike.shape)
     return float(right - reach), float(down - reach)
 
 
 def over_shifts(face: Floats, other: Floats, reach: int) -> Floats:
     """Sum of `face` times `other` moved (down, right) by each shift up to `reach`, shape (2·reach + 1, 2·reach + 1)."""
-    size = [cv2.getOptimalDFTSize(side + 2 * reach) for side in face.shape]
-    product = np.fft.rfft2(face, size) * np.conj(np.fft.rfft2(other, size))
-    whole = np.fft.irfft2(product, size)
-    return np.asarray(np.roll(whole, (reach, reach), (0, 1))[: 2 * reach + 1, : 2 * reach + 1])
+    room = ShiftRoom(face.shape, reach)
+    return room.sums(room.spectrum(face) * np.conj(room.spectrum(other)))
+
+
+@dataclass(frozen=True)
+class ShiftRoom:
+    """Pictures of a shape (rows, columns) with room beside them for shifts up to `reach`, px: sums over shifts are
+    products of their spectra, which can be added up before they are turned back."""
+
+    shape: tuple[int, ...]
+    reach: int
+
+    def spectrum(self, face: Floats) -> np.ndarray:
+        """A picture's Fourier transform."""
+        return np.asarray(np.fft.rfft2(face, self._size))
+
+    def sums(self, product: np.ndarray) -> Floats:
+        """What a product of one spectrum and another's conjugate says: the sum for each shift, as of `over_shifts`."""
+        whole = np.fft.irfft2(product, self._size)
+        wide = 2 * self.reach + 1
+        return np.asarray(np.roll(whole, (self.reach, self.reach), (0, 1))[:wide, :wide])
+
+    @property
+    def _size(self) -> tuple[int, ...]:
+        return tuple(cv2.getOptimalDFTSize(side + 2 * self.reach) for side in self.shape)
 
 
 def pushed(face: Floats, right: float, down: float) -> Floats:

@@ -234,9 +234,11 @@ def _lines_alone(face: Floats) -> Floats:
 
 
 def _without_slope(face: Floats) -> Floats:
-    rows, columns = np.mgrid[-1 : 1 : face.shape[0] * 1j, -1 : 1 : face.shape[1] * 1j]
-    terms = np.stack([np.ones(face.size), rows.ravel(), columns.ravel()], axis=1)
-    return np.asarray(face - (terms @ np.linalg.lstsq(terms, face.ravel(), rcond=None)[0]).reshape(face.shape))
+    """Less the plane that lies nearest: over a whole rectangle rows, columns and the mean are at right angles."""
+    down, right = (np.linspace(-1, 1, side, dtype=np.float32) for side in face.shape)
+    by_row, by_column = face.mean(axis=1), face.mean(axis=0)
+    falls, leans = (np.dot(by, way) / max(1e-9, np.dot(way, way)) for by, way in ((by_row, down), (by_column, right)))
+    return np.asarray(face - by_row.mean() - falls * down[:, None] - leans * right)
 
 
 def _moved(squared: Squared, expected: Floats, look: Look, most_mm: float = _MOST_SHIFT_MM) -> Squared:
