@@ -44,7 +44,7 @@ def test_a_workshop_is_packed_whole(client, django_user_model, db):
     shop = Workshop.objects.get(name="Garden workshop")
     client.force_login(django_user_model.objects.get(membership__workshop=shop))
     other = Api("orangery")
-    rows_of(other)
+    other.burned_grid(other.coated_job())
     packed = archive_of(client)
     assert packed.testzip() is None
     names = set(packed.namelist())

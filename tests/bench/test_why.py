@@ -100,7 +100,7 @@ def test_the_right_cause_comes_first_and_its_remedy_mends():
 
 
 def test_most_causes_are_found_on_a_few_pieces_of_both():
-    here = figures("practice plant, few", plant(PLANT_REPORTING[90:91], processes=("frost", "reveal")))
+    here = figures("practice plant, few", plant(PLANT_REPORTING[90:91], processes=("reveal",)))
     there = figures("second world, few", other([90], OTHER_REPORTING, processes=("back_engrave",)))
     for row in (here, there):
         assert row["causes"] >= 14

@@ -47,8 +47,7 @@ def photo(face, look, turns=0, slope=0.15, clear=False, dims=0.0):
     return out.getvalue()
 
 
-@pytest.mark.parametrize(("right", "up"), [(8, -6), (-5, 9), (3, 0)])
-@pytest.mark.parametrize("turns", [0, 3])
+@pytest.mark.parametrize(("turns", "right", "up"), [(0, 8, -6), (3, -5, 9), (3, 3, 0)])
 def test_a_mark_that_lies_far_off_its_place_is_this_artwork_all_the_same(turns, right, up):
     shot = read_art_shot(photo(leaf(right, up), TILE, turns), FACE, leaf(), TILE, None)
     assert shot.trouble is None
