@@ -2,6 +2,7 @@
 
 import io
 from datetime import UTC, datetime, timedelta
+from decimal import Decimal
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -80,9 +81,11 @@ def test_mix_a_lot_and_print_its_label(api):
     assert f"Lot {lot['code']}" in words
     assert "sieved twice" in words
     assert "mask" in words
-    before = plan["mix"]["cost"]
+    before = Decimal(plan["mix"]["cost"])
     api.put("/shelf/prices", {"ingredient": "tio2", "pack_ml": 600, "amount": 90, "version": 0})
-    assert api.get(f"/jobs/{job['id']}/coat")["mix"]["cost"] > before
+    assert Decimal(api.get(f"/jobs/{job['id']}/coat")["mix"]["cost"]) > before
+    tenths = {"ingredient": "tio2", "pack_ml": 600, "amount": 9.999, "version": 1}
+    assert api.put("/shelf/prices", tenths, expect=422)["field"] == "amount"
     bad = {"ingredient": "tio2", "pack_ml": 0, "amount": 9, "version": 1}
     assert api.put("/shelf/prices", bad, expect=422)["field"] == "pack_ml"
 

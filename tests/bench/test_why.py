@@ -2,7 +2,7 @@
 practice plant and on a second world that shares neither code nor law with it. Run with -s to see the figures."""
 
 import os
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import Pool
 
 import numpy as np
@@ -10,13 +10,16 @@ import pytest
 
 from keencoat.bench.faulty import Fault
 from keencoat.core.inspect import Case, Explained, explain
-from tests.bench.faultycases import PROCESSES, tell
+from tests.bench.faultycases import PROCESSES, Told, burn, tell
 from tests.bench.otherfaults import tell_other
+from tests.bench.washedshots import shot_of_piece, shot_of_washed, signs_of_shot
 from tests.otherworld import faultypieces as fp
 
 PLANT_BUILDING, PLANT_REPORTING = range(40), range(1000, 1100)
 OTHER_BUILDING, OTHER_REPORTING = 8000, 7700
 """Seeds that were looked at while building, and those whose figures are reported."""
+PHOTOS = os.environ.get("KEENCOAT_PHOTOS", "") == "1"
+"""Whether each piece is photographed too."""
 
 
 @dataclass(frozen=True)
@@ -49,12 +52,25 @@ def explained(told, seed: int) -> Found:
 
 def on_plant(wish: tuple[str, Fault, int]) -> Found | None:
     told = tell(*wish)
-    return told and explained(told, wish[2])
+    return told and explained(photographed(told) if PHOTOS else told, wish[2])
 
 
 def on_other(wish: tuple[str, str, int, int]) -> Found | None:
     told = tell_other(*wish)
-    return told and explained(told, wish[2])
+    return told and explained(photographed(told) if PHOTOS else told, wish[2])
+
+
+def photographed(told):
+    """The same piece, with what its photo shows beside what was ticked."""
+    if isinstance(told, Told):
+        piece, _ = burn(told.place, told.place.setting, told.faulty, told.drawn, told.seed)
+        rng = np.random.default_rng([told.seed, 19])
+        shot = shot_of_piece(piece, told.place.hidden.bench.material.look, told.seed, rng)
+    else:
+        shot = shot_of_washed(told.side, fp.wash(told.side.world, told.side.setting, told.cause, told.seed), told.seed)
+    case = told.case
+    shown = signs_of_shot(shot, case.burned.process.key) or set()
+    return replace(told, case=replace(case, signs={sign: v or sign in shown for sign, v in case.signs.items()}))
 
 
 def figures(name: str, found: list[Found | None]) -> dict[str, float]:

@@ -10,13 +10,15 @@ from skimage.transform import ProjectiveTransform, warp
 
 from keencoat.bench.faulty import Fault, draw_fault
 from keencoat.bench.gridshots import GridCamera, draw_pose
+from keencoat.bench.plant.materials import Look as Skin
 from keencoat.bench.plant.materials import draw_piece
+from keencoat.bench.plant.piece import BurnedPiece
 from keencoat.core.artwork import PX_PER_MM, ArtShot, Look, read_art_shot
 from keencoat.core.inspect import out_of_place, signs_seen
 from keencoat.core.substrate import find_process
 from keencoat.core.vision import EdgeKind, SeenFace
 from tests.bench import faultycases as fc
-from tests.bench.artburned import other_side
+from tests.bench.artburned import OtherSide, other_side
 from tests.otherworld import artburns
 from tests.otherworld import faultypieces as fp
 
@@ -35,9 +37,13 @@ def plant_shot(process: str, cause: str, seed: int, number: int) -> ArtShot:
     fault = PLANT[cause]
     drawn = draw_piece(at.hidden.bench.material, rng)
     piece, _ = fc.burn(at, at.setting, draw_fault(fault, rng) if fault else None, drawn, seed)
+    return shot_of_piece(piece, at.hidden.bench.material.look, seed, rng)
+
+
+def shot_of_piece(piece: BurnedPiece, look: Skin, seed: int, rng: np.random.Generator) -> ArtShot:
+    """A piece of the practice bench under its own camera."""
     size = round(fc.WIDE_MM * PX_PER_MM), round(fc.HIGH_MM * PX_PER_MM)
     meant = cv2.resize(fc.drawing(), size, interpolation=cv2.INTER_AREA)
-    look = at.hidden.bench.material.look
     face = SeenFace(EdgeKind.CORNERS, fc.WIDE_MM, fc.HIGH_MM)
     photo = GridCamera(piece, draw_pose(rng), seed).shoot()
     return read_art_shot(
@@ -48,7 +54,11 @@ def plant_shot(process: str, cause: str, seed: int, number: int) -> ArtShot:
 def other_shot(process: str, cause: str, seed: int, first: int) -> ArtShot:
     """A piece of the second world, on one of its first two materials of a process from `first` on."""
     side = other_side(process, seed % 2, first)
-    washed = fp.wash(side.world, side.setting, None if cause == "none" else cause, seed)
+    return shot_of_washed(side, fp.wash(side.world, side.setting, None if cause == "none" else cause, seed), seed)
+
+
+def shot_of_washed(side: OtherSide, washed: fp.Washed, seed: int) -> ArtShot:
+    """A piece of the second world under a camera of its own."""
     skin = artburns.skin_of(side.world)
     light = artburns.light_of(skin, washed.seen.turned, washed.seen.harmed > 0.5)
     size = round(fp.SIDE_MM * PX_PER_MM)

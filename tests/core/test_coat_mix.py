@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from decimal import Decimal
 
 import numpy as np
 import pytest
@@ -151,9 +152,10 @@ def test_mix_scales_and_costs(pieces, coats, area):
     twice = mix_for(coat, tool, area, 2 * pieces, coats)
     assert twice.total_ml - tool.dead_ml.value == pytest.approx(2 * (mix.total_ml - tool.dead_ml.value))
     assert mix.total_g == pytest.approx(sum(p.g for p in mix.parts))
-    assert mix.cost == pytest.approx(sum(p.cost for p in mix.parts))
-    dear = mix_for(coat, tool, area, pieces, coats, prices={"pva": Price(500, 50.0)})
+    assert mix.cost == sum(p.cost for p in mix.parts)
+    dear = mix_for(coat, tool, area, pieces, coats, prices={"pva": Price(500, Decimal("49.95"))})
     assert dear.cost > mix.cost
+    assert Price(area, Decimal("49.95")).of(area) == Decimal("49.95")
     # One pack of what runs out first covers what it says, and no more than one piece further.
     first = next(p for p in mix.parts if p.name == mix.pack_of)
     per_piece = first.ml * mix.per_piece_coat_ml * coats / mix.total_ml

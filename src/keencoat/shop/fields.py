@@ -1,9 +1,11 @@
 """Text as the API takes it, and what many answers are made of."""
 
+from decimal import Decimal
 from typing import Annotated, Any, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints, field_validator
 
+from keencoat.core.costing import money
 from keencoat.core.findings import Severity
 
 _LARGEST, _SMALLEST = 1e7, 1e-7
@@ -43,6 +45,8 @@ ShortName = Annotated[
 ]
 Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), AfterValidator(printable)]
 Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(printable)]
+Money = Annotated[Decimal, AfterValidator(money)]
+"""Shown to the cent."""
 
 
 class Shown(BaseModel):

@@ -3,6 +3,7 @@
 from uuid import uuid4
 
 from django.conf import settings
+from django.core.validators import MinValueValidator
 from django.db import models
 
 from keencoat.core import placing as core_placing
@@ -283,7 +284,7 @@ class IngredientPrice(models.Model):
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="prices")
     ingredient = models.CharField(max_length=60)
     pack_ml = models.FloatField()
-    amount = models.FloatField()
+    amount = models.DecimalField(max_digits=9, decimal_places=2, validators=(MinValueValidator(0),))
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -58,7 +58,6 @@ def set_price(workshop: Workshop, ingredient: str, price: Price, seen: int) -> N
     known = {part.ingredient for coat in shelf_of(workshop).values() for part in coat.parts}
     require_known(ingredient, known, "ingredient")
     require_within(price.pack_ml, 1, 1e6, "pack_ml", "ml")
-    require_within(price.amount, 0, 1e6, "amount")
     Workshop.objects.select_for_update().get(pk=workshop.pk)
     row = workshop.prices.filter(ingredient=ingredient).first()
     row = row or IngredientPrice(workshop=workshop, ingredient=ingredient, version=0)

@@ -1,6 +1,7 @@
 """The shelf: tools, the workshop's own coats, prices, and what it calls dark enough."""
 
 from dataclasses import asdict, replace
+from decimal import Decimal
 
 from django.http import HttpRequest
 from django.utils import timezone
@@ -66,7 +67,7 @@ class PriceIn(Asked):
 
     ingredient: Name
     pack_ml: float
-    amount: float
+    amount: Decimal = Field(ge=0, le=1_000_000, max_digits=9, decimal_places=2)
     version: int
 
 
@@ -121,7 +122,7 @@ def _shelf(workshop: Workshop) -> ShelfOut:
                 label=label_of(ingredient),
                 own=ingredient in own,
                 pack_ml=price.pack_ml if price else 0.0,
-                amount=price.amount if price else 0.0,
+                amount=price.amount if price else Decimal(0),
                 version=versions.get(ingredient, 0),
             )
         )

@@ -7332,7 +7332,7 @@ export interface components {
          */
         MixOut: {
             /** Cost */
-            cost: number;
+            cost: string;
             /** Dry Film Um */
             dry_film_um: number;
             /** Gain G */
@@ -7482,7 +7482,7 @@ export interface components {
             /** Coats */
             coats: number;
             /** Cost */
-            cost: number;
+            cost: string;
             /** Hands Min */
             hands_min: number;
             /** Hazards */
@@ -7730,7 +7730,7 @@ export interface components {
          */
         PartOut: {
             /** Cost */
-            cost: number;
+            cost: string;
             /** G */
             g: number;
             /** Ingredient */
@@ -8374,7 +8374,7 @@ export interface components {
          */
         PriceIn: {
             /** Amount */
-            amount: number;
+            amount: number | string;
             /** Ingredient */
             ingredient: string;
             /** Pack Ml */
@@ -8388,7 +8388,7 @@ export interface components {
          */
         PriceOut: {
             /** Amount */
-            amount: number;
+            amount: string;
             /** Ingredient */
             ingredient: string;
             /** Label */
@@ -9006,7 +9006,7 @@ export interface components {
             /** Coats */
             coats: number;
             /** Cost */
-            cost: number;
+            cost: string;
             /** Hands Min */
             hands_min: number;
             /** Label */

@@ -7,6 +7,7 @@ spooned volumes; in the mix their grains leave the air behind, so the parts add 
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 
 from keencoat.core.coat.ingredients import (
     INGREDIENTS,
@@ -40,7 +41,7 @@ class PartAmount:
     ml: float
     g: float
     spoons: str
-    cost: float
+    cost: Decimal
     is_powder: bool
 
 
@@ -62,7 +63,7 @@ class Mix:
     wet_film_um: float
     dry_film_um: float
     gain_g: float
-    cost: float
+    cost: Decimal
     pieces_per_pack: int
     pack_of: str
     of_it_a_piece_ml: float
@@ -183,7 +184,7 @@ def mix_for(
         wet_film_um=wet_film_um(film, coat.volume_solids.value),
         dry_film_um=film * coats,
         gain_g=dry_gain_g(film * coats, coated_cm2, dry_density_g_ml(coat.parts)),
-        cost=sum(a.cost for a in amounts),
+        cost=sum((a.cost for a in amounts), Decimal(0)),
         pieces_per_pack=covers,
         pack_of=pack_of,
         of_it_a_piece_ml=first.ml * piece_share,

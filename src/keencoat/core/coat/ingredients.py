@@ -7,6 +7,7 @@ workshop's currency; a workshop puts its own beside them.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from decimal import Decimal
 
 from keencoat.core.coat.recipes import Part
 from keencoat.core.coat.tools import Tool
@@ -96,7 +97,7 @@ INGREDIENTS: dict[str, Ingredient] = {
 USUAL_DENSITY_G_ML = own_estimate(1.0)
 """For an ingredient of the maker's own whose density nobody gave."""
 
-USUAL_PRICES = {key: Price(known.pack_ml.value, known.price.value) for key, known in INGREDIENTS.items()}
+USUAL_PRICES = {key: Price(known.pack_ml.value, Decimal(str(known.price.value))) for key, known in INGREDIENTS.items()}
 
 
 def label_of(ingredient: str) -> str:

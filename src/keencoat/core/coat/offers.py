@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 
 from keencoat.core.coat.amounts import mix_for
 from keencoat.core.coat.compatibility import coats_that_help
@@ -46,7 +47,7 @@ class Offer:
     absorbs: str
     hands_min: float
     ready_h: float
-    cost: float
+    cost: Decimal
     unevenness: Risk
     hazards: tuple[str, ...]
 
@@ -108,10 +109,10 @@ def offer_of(
     )
 
 
-def _laid_cost(coat: Coat, need: Need, prices: Mapping[str, Price]) -> float:
+def _laid_cost(coat: Coat, need: Need, prices: Mapping[str, Price]) -> Decimal:
     """Sheets and cards are bought by volume of layer: area × thickness."""
     if not coat.parts:
-        return 0.0
+        return Decimal(0)
     volume_ml = need.coated_cm2 * coat.dry_um_per_coat.value * 1e-4 * need.pieces
     return cost_of(coat.parts[0].ingredient, volume_ml, prices, USUAL_PRICES)
 

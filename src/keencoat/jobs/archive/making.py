@@ -26,6 +26,8 @@ _TYPES: dict[type["models.Field[Any, Any]"], type | tuple[type, ...]] = {
     models.BooleanField: bool,
     models.FloatField: (int, float),
     models.IntegerField: int,
+    # As text since prices are exact; as a number before.
+    models.DecimalField: (str, int, float),
     models.CharField: str,
     models.TextField: str,
     models.DateTimeField: str,
@@ -121,7 +123,7 @@ def _plain(one: "models.Field[Any, Any]", found: object) -> object:
     if wanted is None or not isinstance(found, wanted) or (isinstance(found, bool) and wanted is not bool):
         _refuse(one.name, "is of another type")
     try:
-        value = one.to_python(found)
+        value = one.to_python(str(found) if isinstance(one, models.DecimalField) else found)
         if isinstance(value, float):
             sized(value)
         if isinstance(value, str):

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from keencoat.core.coat import Heat, Motion, Risk
 from keencoat.jobs.job.schemas import DryingOut, JobOut
-from keencoat.shop.fields import Asked, Key, Note, Shown
+from keencoat.shop.fields import Asked, Key, Money, Note, Shown
 from keencoat.shop.room_api import RoomOut
 
 
@@ -20,7 +20,7 @@ class PartOut(Shown):
     ml: float
     g: float
     spoons: str
-    cost: float
+    cost: Money
     is_powder: bool
 
 
@@ -37,7 +37,7 @@ class MixOut(Shown):
     wet_film_um: float
     dry_film_um: float
     gain_g: float
-    cost: float
+    cost: Money
     pieces_per_pack: int
     pack_of: str
     pieces_left: int | None
@@ -204,7 +204,7 @@ class OfferOut(Shown):
     why: str
     hands_min: float
     ready_h: float
-    cost: float
+    cost: Money
     unevenness: Risk
     removal: str
     hazards: list[str]
@@ -233,7 +233,7 @@ class SchoolOut(Shown):
     wait_min: float
     hands_min: float
     ready_h: float
-    cost: float
+    cost: Money
 
 
 class DisagreementOut(Shown):

@@ -41,6 +41,7 @@ _PLACE_AND_LOOK_MIN = Decimal("2.5")
 _FINISH_MIN = Decimal(2)
 _GRID_HANDS_MIN = Decimal(15)
 _FILLED_SHARE = Decimal("0.25")
+_PLACES = Decimal("0.0001")
 """Own guesses: hands for placing, framing, washing and looking at a piece, for each finish, for a grid from drawing it
 to rating it; and how much of a face is filled where no artwork says."""
 _COATS_TOLD = 3
@@ -174,7 +175,7 @@ def _usual(job: Job, setting: Setting | None, at: datetime) -> tuple[PieceWork, 
     machine_min, words = _machine(job, setting)
     return PieceWork(
         blank=Decimal(0),
-        coat=_decimal(offer.cost / job.all_pieces),
+        coat=(offer.cost / job.all_pieces).quantize(_PLACES),
         consumables=Decimal(0),
         hands_min=_decimal(offer.hands_min / job.all_pieces) + _PLACE_AND_LOOK_MIN,
         finish_min=_FINISH_MIN * len(finishes),
@@ -279,7 +280,7 @@ def _coats(job: Job, basis: _Basis, at: datetime) -> Iterator[_Way]:
     ]
     for offer in others[:_COATS_TOLD]:
         hands = basis.piece.hands_min + _decimal((offer.hands_min - own.hands_min) / job.all_pieces)
-        coat = _decimal(offer.cost / job.all_pieces)
+        coat = (offer.cost / job.all_pieces).quantize(_PLACES)
         piece = replace(basis.piece, coat=coat, hands_min=max(Decimal(0), hands))
         yield "coat", offer.coat.label, None, replace(basis, piece=piece)
 
@@ -296,7 +297,7 @@ def _round(window: JobWindow, rates: Rates, piece: PieceWork) -> OneMoreRound | 
 
 def _decimal(value: float) -> Decimal:
     """A figure that was worked out, as Decimal to four places."""
-    return Decimal(str(round(value, 4)))
+    return Decimal(str(value)).quantize(_PLACES)
 
 
 @transaction.atomic

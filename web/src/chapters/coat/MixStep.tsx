@@ -203,7 +203,9 @@ function PartsTable({ mix, share, currency }: { mix: Schema<'MixOut'>; share: nu
               <td className="pl-3 text-right font-mono">{Number(part.mass_parts.toFixed(2))}</td>
               <td className="pl-3 text-right font-mono">{(part.g * share).toFixed(1)}</td>
               <td className="pl-3 text-sm">{share === 1 ? part.spoons : '–'}</td>
-              <td className="pl-3 text-right font-mono text-sm">{moneyText(part.cost * share, currency)}</td>
+              <td className="pl-3 text-right font-mono text-sm">
+                {moneyText(Number(part.cost) * share, currency)}
+              </td>
             </tr>
           ))}
         </tbody>

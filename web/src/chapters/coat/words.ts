@@ -15,8 +15,9 @@ export function piecesText(first: number, last: number, all: number): string {
   return first === last ? `piece ${first}` : `pieces ${first} to ${last}`
 }
 
-export function moneyText(amount: number, currency: string): string {
-  return `${currency}${amount < 10 ? amount.toFixed(2) : amount.toFixed(0)}`
+export function moneyText(amount: number | string, currency: string): string {
+  const sum = Number(amount)
+  return `${currency}${sum < 10 ? sum.toFixed(2) : sum.toFixed(0)}`
 }
 
 export const RISK = { low: 'low', middle: 'middling', high: 'high' } as const

@@ -88,7 +88,7 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
           body: {
             ingredient: price.ingredient,
             pack_ml: Number(pack),
-            amount: Number(amount),
+            amount,
             version: price.version,
           },
         }),
@@ -108,7 +108,7 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
         <span>{price.label}</span>
         <span className={`font-mono ${price.own ? '' : 'text-soft'}`}>
           {currency}
-          {price.amount.toFixed(2)} / {price.pack_ml} ml
+          {price.amount} / {price.pack_ml} ml
         </span>
       </button>
     )
