@@ -1,5 +1,6 @@
 """A photo of a burned piece squared up, turned, and moved until its mark lies on what was expected of it."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -35,7 +36,8 @@ _MOST_SHIFT_MM, _MOST_JUMP_MM, _MOST_FAR_MM = 2.0, 4.0, 25.0
 _LEAST_LIKE, _LEAST_DRAWN_LIKE, _LEAST_JUMPED_LIKE, _SURELY_LIKE = 0.6, 0.75, 0.85, 0.9
 _BARE, _THIN, _SOFT_PX = 0.02, 0.5, (1.0, 5.0)
 _TURN_DEG, _TRIED = 3.0, 8
-_FAR_OUTLINES, _FAR_TURNS, _FAR_TURN_DEG = 2, 3, 9.0
+_FAR_OUTLINES, _FAR_TURNS, _FAR_TURN_DEG, _FAR_LIKE = 2, 3, 9.0, 0.3
+_HARDLY = 0.1
 
 
 class NotAlikeError(Exception):
@@ -69,6 +71,9 @@ def lay_on_expected(photo: Photo, face: SeenFace, expected: Floats, look: Look, 
     outlines = [(marked, True)] if marked else _outlines(photo, face, expected)
     tried = [_turned(photo, outline, expected, look, face) for outline in outlines]
     best = max(tried, key=lambda squared: squared.like)
+    own = max((one for one in tried if one.by_piece), key=lambda squared: squared.like, default=best)
+    if best.like < _LEAST_LIKE:
+        _require_marked(own, expected, look)
     moved = _moved(best, expected, look)
     if best.like < _LEAST_DRAWN_LIKE:
         far = max(_far_off(photo, outlines, expected, look, face), key=lambda squared: squared.like, default=best)
@@ -76,7 +81,6 @@ def lay_on_expected(photo: Photo, face: SeenFace, expected: Floats, look: Look, 
             best = moved = far
     _require_near(best.outline, pixels_per_mm(photo, best.outline, face))
     # A mark that jumped may be stretched to look whole by its own box: only the piece's edges tell.
-    own = max((one for one in tried if one.by_piece), key=lambda squared: squared.like, default=best)
     moved = _jumped(own, moved, expected, look)
     if moved.jump is not None:
         return moved
@@ -92,6 +96,21 @@ def _require_near(outline: SeenOutline, px_per_mm: float) -> None:
         few = f"The piece has only {px_per_mm:.1f} pixels a millimetre in this photo."
         hint = f"Go nearer, until the piece fills the picture: {_LEAST_PX_PER_MM:.0f} are needed."
         raise NotAlikeError(outline, BadValueError(few, field="photo", hint=hint))
+
+
+def _require_marked(squared: Squared, expected: Floats, look: Look) -> None:
+    """Whatever stands out from what is about it, against what an expected mark would: a bare piece is no other one."""
+    contrast = abs(math.log((look.mark_y + 1e-3) / (look.ground_y + 1e-3)))
+    seen, meant = _lines_alone(_shrunk(_seen(squared.rgb, look))), _lines_alone(_shrunk(contrast * expected))
+    inside = _coarse(squared.inside) > 0
+    level = 1 - float((_shrunk(expected) > _BARE)[inside].mean()) / 2
+    if np.quantile(seen[inside], level) < _HARDLY * np.quantile(meant[inside], level):
+        trouble = BadValueError(
+            "Hardly any mark is to be seen on it.",
+            field="photo",
+            hint="Did nothing take? Then say faint, with no mark. If it is there, take its photo again without glare.",
+        )
+        raise NotAlikeError(squared.outline, trouble)
 
 
 def _require_alike(squared: Squared, least: float) -> None:
@@ -183,7 +202,7 @@ def _far_off(
             spun = _spun((small * there).astype(np.float32), deg)
             right, down = shift_between(np.asarray(spun), meant, most_px)
             fits[deg] = _alike(spun, pushed(meant, right, down), _spun(there, deg) > 0)
-        for deg in sorted(fits, key=lambda deg: -fits[deg])[:_FAR_TURNS]:
+        for deg in sorted((deg for deg in fits if fits[deg] > _FAR_LIKE), key=lambda deg: -fits[deg])[:_FAR_TURNS]:
             squared = Squared(0.0, outline, True, deg, _spun(rgb, deg), _spun(inside.astype(np.uint8), deg) > 0)
             yield _moved(squared, expected, look, _MOST_FAR_MM)
 
