@@ -73,6 +73,7 @@ def lay_on_expected(photo: Photo, face: SeenFace, expected: Floats, look: Look, 
     best = max(tried, key=lambda squared: squared.like)
     own = max((one for one in tried if one.by_piece), key=lambda squared: squared.like, default=best)
     if best.like < _LEAST_LIKE:
+        _require_near(own.outline, pixels_per_mm(photo, own.outline, face))
         _require_marked(own, expected, look)
     moved = _moved(best, expected, look)
     if best.like < _LEAST_DRAWN_LIKE:
