@@ -9,7 +9,7 @@ from ninja import Router, Status
 from pydantic import Field
 
 from keencoat.core.coat import COLOURS, TOOLS, USUAL_PRICES, Carrier, label_of, recipe_from_facts, to_volume_parts
-from keencoat.core.costing import Price, price_of
+from keencoat.core.costing import Price, money, price_of
 from keencoat.core.quantities import BeamSource
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Key, Name, Note, Shown
@@ -122,7 +122,7 @@ def _shelf(workshop: Workshop) -> ShelfOut:
                 label=label_of(ingredient),
                 own=ingredient in own,
                 pack_ml=price.pack_ml if price else 0.0,
-                amount=price.amount if price else Decimal(0),
+                amount=money(price.amount if price else Decimal(0)),
                 version=versions.get(ingredient, 0),
             )
         )

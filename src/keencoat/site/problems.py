@@ -93,6 +93,16 @@ def problem_of_status(status: int) -> HttpResponse:
     return problem_response(status, detail, hint=hint)
 
 
+_FIGURES = {
+    "decimal_type": "this is no figure",
+    "decimal_parsing": "this is no figure",
+    "decimal_max_places": "more than {decimal_places} decimal places",
+    "decimal_max_digits": "more than {max_digits} digits",
+    "decimal_whole_digits": "more than {whole_digits} digits before the point",
+}
+"""Pydantic's errors of figures that people type, in our words."""
+
+
 def handle_problems(api: NinjaAPI) -> None:
     """Register the handlers that turn errors into problem responses."""
 
@@ -112,13 +122,12 @@ def handle_problems(api: NinjaAPI) -> None:
         sent, *path = (str(p) for p in first["loc"])
         if sent == "body":
             path = path[1:]
-        return problem_response(
-            422,
-            f"{'.'.join(path) or 'The request'}: {first['msg']}.",
-            field=".".join(path),
-            hint="See /api/docs for what belongs there.",
-            kind="badvalue",
-        )
+        named = ".".join(path)
+        if fault := _FIGURES.get(first["type"]):
+            detail, hint = f"{named}: {fault.format(**first.get('ctx', {}))}.", "Give it like 12.50."
+        else:
+            detail, hint = f"{named or 'The request'}: {first['msg']}.", "See /api/docs for what belongs there."
+        return problem_response(422, detail, field=named, hint=hint, kind="badvalue")
 
     @api.exception_handler(AuthenticationError)
     def of_sign_in(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
