@@ -106,7 +106,7 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
         aria-label={`Change the price of ${price.label}`}
       >
         <span>{price.label}</span>
-        <span className={`font-mono ${price.own ? '' : 'text-soft'}`}>
+        <span className={`shrink-0 font-mono ${price.own ? '' : 'text-soft'}`}>
           {currency}
           {price.amount} / {price.pack_ml} ml
         </span>
