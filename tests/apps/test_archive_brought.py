@@ -297,18 +297,8 @@ WORKSHOP_PAGES = (
     "/eyewear", "/experiments", "/rates", "/scatter", "/room", "/catalogue",
 )  # fmt: skip
 JOB_PAGES = (
-    "",
-    "/window",
-    "/coat",
-    "/grids",
-    "/cost",
-    "/batches",
-    "/artworks",
-    "/placing",
-    "/runs",
-    "/run-sheet",
-    "/jigs",
-)
+    "", "/window", "/coat", "/grids", "/cost", "/batches", "/artworks", "/placing", "/runs", "/run-sheet", "/jigs",
+)  # fmt: skip
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -138,6 +138,9 @@ def test_what_cannot_be_compared_says_why():
     for look in (TILE, GLASS):
         nothing = read_art_shot(photo(0 * leaf(), look, clear=look is GLASS), FACE, leaf(), look, None)
         assert "Hardly any mark" in str(nothing.trouble)
+    small = np.zeros_like(leaf())
+    small[40:70, 250:290] = 1
+    assert "does not look like" in str(read_art_shot(photo(small, TILE), FACE, leaf(), TILE, None).trouble)
     blank = io.BytesIO()
     Image.new("RGB", (900, 700), (90, 90, 90)).save(blank, "PNG")
     assert "No piece was found" in str(read_art_shot(blank.getvalue(), FACE, leaf(), TILE, None).trouble)

@@ -41,10 +41,10 @@ _PLACE_AND_LOOK_MIN = Decimal("2.5")
 _FINISH_MIN = Decimal(2)
 _GRID_HANDS_MIN = Decimal(15)
 _FILLED_SHARE = Decimal("0.25")
-_PLACES = Decimal("0.0001")
 """Own guesses: hands for placing, framing, washing and looking at a piece, for each finish, for a grid from drawing it
 to rating it; and how much of a face is filled where no artwork says."""
 _COATS_TOLD = 3
+_PLACES = Decimal("0.0001")
 
 
 @dataclass(frozen=True)
