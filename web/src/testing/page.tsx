@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { cleanup, render } from '@testing-library/react'
-import { MemoryRouter, Route, Routes } from 'react-router'
+import { BrowserRouter, Route, Routes } from 'react-router'
 import { afterEach } from 'vitest'
 import { serve } from './server'
 
@@ -12,14 +12,15 @@ export function renderPage(
   { path = '/', at = '/', answer }: { path?: string; at?: string; answer: (address: string) => unknown },
 ) {
   serve(answer)
+  window.history.replaceState(null, '', at)
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   const page = render(
     <QueryClientProvider client={client}>
-      <MemoryRouter initialEntries={[at]}>
+      <BrowserRouter>
         <Routes>
           <Route path={path} element={element} />
         </Routes>
-      </MemoryRouter>
+      </BrowserRouter>
     </QueryClientProvider>,
   )
   return { ...page, client }

@@ -1,12 +1,13 @@
 import { Check } from 'lucide-react'
 import { lazy, Suspense, type ComponentType, type LazyExoticComponent } from 'react'
-import { Link, Navigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { useCoatPlan } from '../../api/hooks'
 import type { CoatPlan as Plan, Job } from '../../api/types'
 import type { StepProps } from './steps'
 import { PieceOutline } from '../../drawing/PieceOutline'
 import { Loading, Problem } from '../../ui/feedback'
 import { PracticeCoat } from '../practice/PracticeCoat'
+import { Onward } from '../../ui/Onward'
 import { Card, Chapter, LinkButton } from '../../ui/parts'
 import { Cautions } from './Cautions'
 import { currentStep, stepsDone, type StepKey } from './steps'
@@ -25,8 +26,7 @@ export default function CoatChapter({ job }: { job: Job }) {
   if (plan.isPending) return <Loading what="coat plan" />
   if (plan.isError) return <Problem error={plan.error} again={() => void plan.refetch()} />
   // The step stands in the address, so that what is open never changes under the hands.
-  if (!part || !(part in STEPS))
-    return <Navigate to={`/jobs/${job.id}/coat/${currentStep(plan.data)}`} replace />
+  if (!part || !(part in STEPS)) return <Onward to={`/jobs/${job.id}/coat/${currentStep(plan.data)}`} />
   const here = part as StepKey
   const { Step } = STEPS[here]
   const inert = !plan.data.put_on && here !== 'choose' && here !== 'prove'

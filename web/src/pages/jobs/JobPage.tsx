@@ -1,8 +1,9 @@
 import { lazy, Suspense, useEffect, useRef } from 'react'
-import { Link, Navigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import type { Job } from '../../api/types'
 import { useJob } from '../../api/hooks'
 import { Loading, Problem } from '../../ui/feedback'
+import { Onward } from '../../ui/Onward'
 import { PracticeStrip } from '../../chapters/practice/PracticeStrip'
 import { LayerSection } from '../../drawing/LayerSection'
 import { countText, pieceSize } from '../../chapters/piece/pieceSize'
@@ -61,8 +62,7 @@ export default function JobPage() {
       </>
     )
   const job = query.data
-  if (!chapter || !(chapter in CHAPTERS))
-    return <Navigate to={`/jobs/${jobId}/${job.next.chapter}`} replace />
+  if (!chapter || !(chapter in CHAPTERS)) return <Onward to={`/jobs/${jobId}/${job.next.chapter}`} />
   const { Page } = CHAPTERS[chapter as ChapterKey]
   return (
     <>
