@@ -1,5 +1,5 @@
-"""Every page for every hand: names on all controls, headings, keys, sizes to touch, in both themes; and the shelf and
-the comparison used by their words alone."""
+"""Every page for every hand: names on all controls, headings, keys, text that can be read in both themes, sizes to touch;
+and the shelf and the comparison used by their words alone."""
 
 import pytest
 from selenium.webdriver.common.keys import Keys
@@ -41,6 +41,42 @@ if (!document.documentElement.lang) wrong.push(['no language'])
 return wrong
 """
 
+# WCAG 2.2, 1.4.3: text at least 4.5 : 1 on its ground, large text (24 px, or 18.66 px and bold) at least 3 : 1.
+FAINT = """
+const cell = Object.assign(document.createElement('canvas'), { width: 1, height: 1 })
+  .getContext('2d', { willReadFrequently: true })
+const rgba = words => {
+  cell.clearRect(0, 0, 1, 1)
+  cell.fillStyle = words
+  cell.fillRect(0, 0, 1, 1)
+  const [r, g, b, a] = cell.getImageData(0, 0, 1, 1).data
+  return [r, g, b, a / 255]
+}
+const over = ([r, g, b, a], [R, G, B]) => [r * a + R * (1 - a), g * a + G * (1 - a), b * a + B * (1 - a)]
+const ground = e => {
+  const under = e.parentElement ? ground(e.parentElement) : [255, 255, 255]
+  return over(rgba(getComputedStyle(e).backgroundColor), under)
+}
+const light = c => c.map(v => v / 255).map(v => v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4)
+  .reduce((sum, v, i) => sum + v * [0.2126, 0.7152, 0.0722][i], 0)
+const veil = e => e ? Number(getComputedStyle(e).opacity) * veil(e.parentElement) : 1
+const faint = []
+const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+while (walk.nextNode()) {
+  const e = walk.currentNode.parentElement
+  if (!walk.currentNode.textContent.trim() || !e.getClientRects().length || e.closest('svg, .sr-only, :disabled')) continue
+  const style = getComputedStyle(e)
+  const [r, g, b, a] = rgba(style.color)
+  const below = ground(e)
+  const [one, other] = [light(over([r, g, b, a * veil(e)], below)), light(below)].sort((x, y) => y - x)
+  const px = parseFloat(style.fontSize)
+  const large = px >= 24 || (px >= 18.66 && Number(style.fontWeight) >= 700)
+  const ratio = (one + 0.05) / (other + 0.05)
+  if (ratio < (large ? 3 : 4.5)) faint.push([e.textContent.trim().slice(0, 40), ratio.toFixed(2)])
+}
+return faint
+"""
+
 SMALL = """
 const inline = e => e.tagName === 'A' && getComputedStyle(e).display === 'inline'
 return [...document.querySelectorAll('main button, main a[href], main select, main input:not(.sr-only), main summary')]
@@ -57,31 +93,36 @@ def settled(hands, place):
     hands.wait(lambda: "Fetching" not in hands.page() and len(hands.page()) > 60, f"nothing came at {place}")
 
 
-def test_every_control_has_a_name_in_both_themes(hands):
-    sign_in(hands)
-    for theme in ("light", "dark"):
-        hands.driver.execute_script(f"document.documentElement.dataset.theme = '{theme}'")
-        found = {}
-        for place in PAGES:
-            settled(hands, place)
-            wrong = hands.driver.execute_script(AUDIT)
-            if wrong:
-                found[place] = wrong
-        assert found == {}
-    assert hands.complaints() == []
-
-
-def test_targets_are_large_enough_for_a_thumb(hands):
-    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
+def wide(hands, width_px):
+    size = {"width": width_px, "height": 780, "deviceScaleFactor": 1, "mobile": width_px < 600}
     hands.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+
+
+def audit(hands):
+    """What is wrong with the page that is open, at a desk, in each theme, and on a phone."""
+    ask = hands.driver.execute_script
+    wrong = list(ask(AUDIT))
+    ask("document.head.insertAdjacentHTML('beforeend', '<style>* { transition: none !important }</style>')")
+    for theme in ("light", "dark"):
+        ask("document.documentElement.dataset.theme = arguments[0]", theme)
+        wrong += [["hard to read", theme, *found] for found in ask(FAINT)]
+    wide(hands, 390)
+    wrong += [["small for a thumb", *found] for found in ask(SMALL)]
+    wide(hands, 360)
+    runs_to = ask("return document.documentElement.scrollWidth")
+    wide(hands, 1280)
+    return wrong + [["wider than a phone", runs_to]] * (runs_to > 360)
+
+
+def test_every_page_is_named_readable_and_fits_a_phone_in_both_themes(hands):
     sign_in(hands)
-    small = {}
+    wide(hands, 1280)
+    found = {}
     for place in PAGES:
         settled(hands, place)
-        found = hands.driver.execute_script(SMALL)
-        if found:
-            small[place] = found
-    assert small == {}
+        found[place] = audit(hands)
+    assert {place: wrong for place, wrong in found.items() if wrong} == {}
+    assert hands.complaints() == []
 
 
 def test_the_keyboard_goes_everywhere_and_shows_where_it_is(hands):

@@ -166,31 +166,3 @@ def spoiled(path):
     bad = path.with_name("spoiled.csv")
     bad.write_text(path.read_text(encoding="utf-8").replace("A1,", "Q7,", 1), encoding="utf-8")
     return bad
-
-
-def test_pages_fit_a_phone(hands):
-    size = {"width": 360, "height": 740, "deviceScaleFactor": 1, "mobile": True}
-    hands.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-    sign_in(hands)
-    for place in (
-        "/",
-        "/jobs",
-        "/jobs/new",
-        "/jobs/1/window",
-        "/jobs/2/reading",
-        "/jobs/3/coat",
-        "/jobs/3/coat/choose",
-        "/jobs/3/coat/mix",
-        "/jobs/3/coat/dry",
-        "/jobs/1/coat/prove",
-        "/compare",
-        "/logbook",
-        "/logbook/shelf",
-        "/logbook/days",
-        "/jobs/1/cost",
-        "/shop",
-    ):
-        hands.go(place)
-        hands.wait(lambda: "Fetching" not in hands.page() and len(hands.page()) > 60, "nothing came")
-        wide = hands.driver.execute_script("return document.documentElement.scrollWidth")
-        assert wide <= 360, place

@@ -160,7 +160,7 @@ function BigButton({
       onClick={press}
     >
       {pending ? 'A moment …' : children}
-      <kbd className="font-mono text-sm font-normal opacity-70 pointer-coarse:hidden">n</kbd>
+      <kbd className="font-mono text-sm font-normal pointer-coarse:hidden">n</kbd>
     </Button>
   )
 }

@@ -114,7 +114,7 @@ export function PieceLook({
             onClick={() => said !== undefined && write({ rating: said, defects, note })}
           >
             Write it down{' '}
-            <kbd className="font-mono text-sm font-normal opacity-70 pointer-coarse:hidden">n</kbd>
+            <kbd className="font-mono text-sm font-normal pointer-coarse:hidden">n</kbd>
           </Button>
         </>
       ) : (
