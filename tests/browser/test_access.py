@@ -1,5 +1,5 @@
-"""Every page for every hand: names on all controls, headings, keys, text that can be read in both themes, sizes to touch;
-and the shelf and the comparison used by their words alone."""
+"""Every page for every hand: names on all controls, headings, keys, text that can be read in both themes, sizes to
+touch; and the shelf and the comparison used by their words alone."""
 
 import pytest
 from selenium.webdriver.common.keys import Keys
@@ -64,7 +64,8 @@ const faint = []
 const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
 while (walk.nextNode()) {
   const e = walk.currentNode.parentElement
-  if (!walk.currentNode.textContent.trim() || !e.getClientRects().length || e.closest('svg, .sr-only, :disabled')) continue
+  const shown = walk.currentNode.textContent.trim() && e.getClientRects().length
+  if (!shown || e.closest('svg, .sr-only, :disabled')) continue
   const style = getComputedStyle(e)
   const [r, g, b, a] = rgba(style.color)
   const below = ground(e)

@@ -121,7 +121,7 @@ class Faulty:
             middle = (left + right) / 2
             return [(at, middle + self.size * (a - middle), middle + self.size * (b - middle)) for at, a, b in runs]
         if self.fault in (Fault.WIDE_LINES, Fault.CLOSE_LINES):
-            return _spaced(runs, hatch.interval_mm * self.size)
+            return _spaced(runs, hatch.interval_mm, hatch.interval_mm * self.size)
         return list(runs)
 
     @property
@@ -130,7 +130,7 @@ class Faulty:
         return math.copysign(self.size, math.cos(self.way)) if self.fault is Fault.ASKEW else 0.0
 
 
-def _spaced(runs: Sequence[Run], step_mm: float) -> list[Run]:
+def _spaced(runs: Sequence[Run], apart_mm: float, step_mm: float) -> list[Run]:
     """The same drawing in lines so far apart: each is lit as the nearest one was, and dark where none was near."""
     by_line: dict[float, list[Run]] = {}
     for run in runs:
@@ -138,11 +138,10 @@ def _spaced(runs: Sequence[Run], step_mm: float) -> list[Run]:
     heights = np.array(sorted(by_line))
     wanted = np.arange(heights[0], heights[-1] + 1e-9, step_mm)
     near = heights[np.abs(heights[None, :] - wanted[:, None]).argmin(axis=1)]
-    apart = float(np.diff(heights).min(initial=step_mm))
     return [
         (float(at), a, b)
         for at, was in zip(wanted, near, strict=True)
-        if abs(at - was) <= apart / 2
+        if abs(at - was) <= apart_mm / 2 + 1e-9
         for _, a, b in by_line[round(float(was), 4)]
     ]
 
