@@ -113,8 +113,7 @@ export function PieceLook({
             disabled={pending || said === undefined}
             onClick={() => said !== undefined && write({ rating: said, defects, note })}
           >
-            Write it down{' '}
-            <kbd className="font-mono text-sm font-normal pointer-coarse:hidden">n</kbd>
+            Write it down <kbd className="font-mono text-sm font-normal pointer-coarse:hidden">n</kbd>
           </Button>
         </>
       ) : (
