@@ -76,8 +76,8 @@ class OtherTold:
 
 def tell_other(process: str, cause: str, seed: int, first: int) -> OtherTold | None:
     """A failed piece with this cause, on a material drawn from `first` on; None where it did not show."""
-    side, burned = _side(process, seed % 2, first)
-    rng = np.random.default_rng([seed, fp.FAULTS.index(cause), 88])
+    side, burned = _side(process, seed % 3, first)
+    rng = np.random.default_rng([seed, fp.FAULTS.index(cause), *map(ord, process), 88])
     for attempt in range(4):
         washed = fp.wash(side.world, side.setting, cause, seed * 10 + attempt)
         word, signs = fp.judge(side.world, cause, washed, rng)

@@ -84,7 +84,7 @@ def as_burned(
     return Burned(fullness, faint, harsh, _shares_of(dots, counts), side)
 
 
-def burned_of_faces(dots: Dots, fullness: Floats, faint: Floats, harsh: Floats) -> Burned:
+def burned_from(dots: Dots, fullness: Floats, faint: Floats, harsh: Floats) -> Burned:
     """What is expected of dots by faces that have a value for each."""
     return Burned(fullness, faint, harsh, _shares_of(dots, _counts(faint, harsh)))
 

@@ -7,7 +7,7 @@ import numpy as np
 from shapely import LineString, MultiLineString, get_parts, line_merge
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.burned import Burned, burned_of_faces
+from keencoat.core.artwork.burned import Burned, burned_from
 from keencoat.core.artwork.made import Lines, MadeDots, dots_of_area
 from keencoat.core.artwork.spread import JUST_ENOUGH, PACE
 from keencoat.core.errors import BadValueError
@@ -83,7 +83,7 @@ def strokes_as_burned(seen: MadeDots, odds: PlaceOdds, ln_film: Floats | float =
     faint, harsh = (odds.of(rating, usual, its_film) for rating in (Rating.FAINT, Rating.HARSH))
     full = np.clip(JUST_ENOUGH + PACE * (odds.margin_ln - odds.film_ln * film), 0, 1)
     there = seen.dots.astype(np.float32)
-    return burned_of_faces(seen.dots, *(np.asarray(face * there, dtype=np.float32) for face in (full, faint, harsh)))
+    return burned_from(seen.dots, *(np.asarray(face * there, dtype=np.float32) for face in (full, faint, harsh)))
 
 
 def _lines_of(part: BaseGeometry) -> list[LineString]:
