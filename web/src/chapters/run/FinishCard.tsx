@@ -32,7 +32,7 @@ export function FinishCard({ batch, deeds }: { batch: Schema<'BatchOut'>; deeds:
               <b>{step.label}</b>
               {step.agent && `, ${step.agent}`}: {step.text}
               {(step.minutes[1] ?? 0) > 0 && (
-                <span className="font-mono text-soft"> · {showSpan(step.minutes)}</span>
+                <span className="font-mono whitespace-nowrap text-soft"> · {showSpan(step.minutes)}</span>
               )}
               {step.caution && <span className="block text-sm text-ember">{step.caution}</span>}
             </TickField>

@@ -19,7 +19,7 @@ export function GateList({
     set(Object.fromEntries(value === null ? others : [...others, [code, value]]))
   }
   return (
-    <ul className="gap-x-8 lg:columns-2">
+    <ul className="gap-x-8 [columns:2_20rem]">
       {gate.map((item) => (
         <li key={item.code} className="break-inside-avoid border-b border-line py-2">
           <GateRow item={item} value={ticked[item.code]} answer={(value) => answer(item.code, value)} />
