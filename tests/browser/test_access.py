@@ -9,8 +9,9 @@ from tests.browser.test_story import fetch, sign_in
 pytestmark = pytest.mark.browser
 
 PAGES = (
-    "/", "/jobs", "/jobs/new", "/jobs/1/piece", "/jobs/1/coat/choose", "/jobs/3/coat/mix", "/jobs/3/coat/apply",
-    "/jobs/3/coat/dry", "/jobs/1/coat/prove", "/jobs/2/grid", "/jobs/2/reading", "/jobs/1/window", "/jobs/1/artwork",
+    "/", "/jobs", "/jobs/new", "/jobs/1/piece", "/jobs/3/coat", "/jobs/1/coat/choose", "/jobs/3/coat/mix",
+    "/jobs/3/coat/apply", "/jobs/3/coat/dry", "/jobs/1/coat/prove",
+    "/jobs/2/grid", "/jobs/2/reading", "/jobs/1/window", "/jobs/1/artwork",
     "/jobs/1/placing", "/jobs/1/run", "/jobs/1/cost", "/compare", "/logbook", "/logbook/shelf",
     "/logbook/days", "/shop", "/shop/machines/1/turning", "/practice",
 )  # fmt: skip

@@ -28,6 +28,7 @@ from keencoat.core.inspect import (
     signs_of,
     since_good,
 )
+from keencoat.core.inspect.explain import _bits
 from keencoat.core.inspect.likelihood import items_of, refined
 from keencoat.core.inspect.remedy import expected, under
 from keencoat.core.quantities.setting import BeamSource, Setting, require_reachable
@@ -236,6 +237,15 @@ def test_causes_that_cannot_be_are_left_out():
     assert not {"coat_thick", "coat_streaked", "coat_wet"} & keys(case(None, at=burned("ablate")))
 
 
+def test_information_is_that_of_scipy():
+    """A yes in 9 of 10 under one cause and 2 of 10 under the other: what each holds, less what both hold jointly."""
+    answers, belief = np.array([[0.9, 0.2], [0.1, 0.8]]), np.array([0.3, 0.7])
+    joint = answers * belief
+    apart = entropy(joint.sum(axis=0), base=2) + entropy(joint.sum(axis=1), base=2)
+    assert _bits(answers, belief) == pytest.approx(apart - entropy(joint.ravel(), base=2))
+    assert _bits(np.array([[0.5, 0.5], [0.5, 0.5]]), np.array([0.3, 0.7])) == pytest.approx(0)
+
+
 @pytest.mark.parametrize("key", TESTS)
 def test_each_test_parts_what_it_names(key):
     test = TESTS[key]
@@ -247,6 +257,19 @@ def test_each_test_parts_what_it_names(key):
         answer = said if isinstance(said, str) else said[0]
         column = test.chances([cause, "coat_left over"])
         assert column[list(test.answers).index(answer), 0] > 0.3
+
+
+def test_what_is_asked_parts_the_first_two_and_is_not_asked_twice():
+    told = case(Rating.FAINT, "coat_left", "no_mark")
+    first = explain(told)
+    assert first.ask is not None
+    top, second = (r.cause.key for r in first.ranked[:2])
+    parted = first.ask.chances([top, second])
+    assert np.abs(parted[:, 0] - parted[:, 1]).max() > 0.4
+    told = replace(told, answers={first.ask.key: first.ask.usual})
+    again = explain(told)
+    assert again.ask is None or again.ask.key != first.ask.key
+    assert explain(TYPICAL["set_askew"]).ask is None or explain(TYPICAL["set_askew"]).ranked[0].chance < 0.9
 
 
 def bits(answers, belief):

@@ -2,8 +2,10 @@
 import { act, cleanup, render, screen } from '@testing-library/react'
 import { lazy, Suspense, useState } from 'react'
 import { BrowserRouter, Link, Route, Routes } from 'react-router'
-import { expect, test } from 'vitest'
+import { afterEach, expect, test } from 'vitest'
 import { Onward } from './Onward'
+
+afterEach(cleanup)
 
 const Window = lazy(() => new Promise<{ default: () => React.ReactNode }>(() => undefined))
 
@@ -39,7 +41,6 @@ test('a page goes on to its first step', async () => {
   open()
   await press('The plan has come')
   expect(screen.getByText('Mixing')).toBeTruthy()
-  cleanup()
 })
 
 test('a page that was left calls nobody back while the next one is on its way', async () => {
