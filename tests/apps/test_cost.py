@@ -1,5 +1,7 @@
 """What a good piece costs and sells for, from the locked setting's own yield to quote and receipt."""
 
+import csv
+import io
 from decimal import Decimal
 
 import pytest
@@ -10,6 +12,7 @@ from tests.apps.test_placing_chapter import locked
 from tests.apps.test_story import pdf_text
 
 D = Decimal
+HEAD = "Garden workshop\n2 Fern Walk"
 RATES = {"hand_hour": "30.00", "machine_hour": "6.00", "kwh": "0.4", "draw_w": "900", "fee_share": "0.1"}
 TOLD = {
     "blank": "1.20", "consumables": "0.05", "hands_min": "4", "finish_min": "3", "machine_min": "10", "setup_min": "30",
@@ -25,6 +28,10 @@ def say(api, job, expect=200, **changes):
 def rated(api):
     now = api.get("/rates")
     return api.put("/rates", RATES | {"version": now["version"]})
+
+
+def write(api, job, kind, price, expect=201):
+    return api.post(f"/jobs/{job['id']}/slips", {"kind": kind, "price": price}, expect)
 
 
 def lines(priced):
@@ -55,7 +62,7 @@ def test_nothing_is_reckoned_before_a_window_is_known(api):
     found = api.get(f"/jobs/{job['id']}/cost")
     assert found["plan"] is found["clean"] is found["done"] is None
     assert "grid" in found["why_not"]
-    assert api.get(f"/jobs/{job['id']}/quote.pdf", expect=409)["field"] == "state"
+    assert api.post(f"/jobs/{job['id']}/slips", {"kind": "quote", "price": "4"}, expect=409)["field"] == "kind"
     # What the hands and the coat take is known all the same.
     assert D(found["usual"]["coat"]) > 0
     assert D(found["usual"]["hands_min"]) > D("2.5")
@@ -118,12 +125,12 @@ def test_what_else_could_be_done_is_reckoned_beside_it(api):
 
 
 def test_a_closed_batch_says_what_it_did_cost_and_quote_and_receipt_show_no_cost(api):
-    rated(api)
+    api.put("/rates", RATES | {"tax_share": "0.19", "letterhead": HEAD, "version": api.get("/rates")["version"]})
     api.post("/eyewear", GOGGLES, expect=201)
     job, _ = locked(api)
     found = say(api, job)
     assert found["done"] is None
-    assert "closed" in api.get(f"/jobs/{job['id']}/receipt.pdf", expect=409)["detail"]
+    assert "closed" in write(api, job, "receipt", found["plan"]["price"], expect=409)["detail"]
     batch = begun(api, job)
     for number in range(1, job["pieces"] + 1):
         batch = burned_off(api, batch, number, "clean" if number > 3 else "faint")
@@ -133,14 +140,61 @@ def test_a_closed_batch_says_what_it_did_cost_and_quote_and_receipt_show_no_cost
     assert (done["good"], done["burned"], found["done_batch"]) == (good, job["pieces"], 1)
     assert lines(done)["blanks"] == D("1.20") * good
     assert done["per_good"]["low"] == done["per_good"]["high"]
-    quote = pdf_text(api.get(f"/jobs/{job['id']}/quote.pdf"))
-    receipt = pdf_text(api.get(f"/jobs/{job['id']}/receipt.pdf"))
-    for words, priced in ((quote, found["plan"]), (receipt, done)):
-        assert job["name"] in words
-        assert "Herb garden" in words
-        assert f"{D(priced['price']) * priced['good']:.2f} €" in words
+    quote = write(api, job, "quote", found["plan"]["price"])
+    receipt = write(api, job, "receipt", quote["price"])
+    assert (quote["good"], receipt["good"], quote["price"]) == (job["pieces"], good, found["plan"]["price"])
+    for slip, priced in ((quote, found["plan"]), (receipt, done)):
+        words = pdf_text(api.get(f"/slips/{slip['id']}/slip.pdf"))
+        net = D(quote["price"]) * slip["good"]
+        assert (D(slip["net"]), D(slip["asked"])) == (net, net + D(slip["tax"]))
+        for told in (slip["code"], job["name"], "Herb garden", *HEAD.splitlines(), f"{net:.2f} €", "Tax, 19 %",
+                     f"{D(slip['asked']):.2f} €"):  # fmt: skip
+            assert told in words
         assert str(priced["total"]) not in words
-    assert "30 days" in quote
+        assert ("good until" in words) == (slip is quote)
+
+
+def test_slips_are_numbered_without_a_gap_and_never_change(api, stranger):
+    job, _ = locked(api)
+    price = say(api, job)["plan"]["price"]
+    first = write(api, job, "quote", price)
+    year = first["written"][:4]
+    second, same = (
+        api.client.post(
+            f"/api/jobs/{job['id']}/slips", '{"kind": "quote", "price": "5.5"}', "application/json",
+            headers={"Idempotency-Key": "one press"},
+        ).json()
+        for _ in range(2)
+    )  # fmt: skip
+    assert same == second
+    assert [s["code"] for s in (first, second)] == [f"Q {year}-001", f"Q {year}-002"]
+    assert api.get(f"/jobs/{job['id']}/cost")["quoted_price"] == "5.50"
+    gone = api.post(f"/slips/{second['id']}/withdraw")["withdrawn_at"]
+    assert gone
+    assert api.post(f"/slips/{second['id']}/withdraw")["withdrawn_at"] == gone
+    assert "withdrawn" in pdf_text(api.get(f"/slips/{second['id']}/slip.pdf"))
+    # What is said later changes no slip, and no number comes twice.
+    say(api, job, blank="9", for_whom="Fernery")
+    third = write(api, job, "quote", "0")
+    found = api.get(f"/jobs/{job['id']}/cost")
+    assert (found["quoted_price"], third["code"], third["for_whom"]) == ("0.00", f"Q {year}-003", "Fernery")
+    assert [s["code"] for s in found["slips"]] == [s["code"] for s in (third, second, first)]
+    assert found["slips"][2] == first
+    other, _ = locked(stranger)
+    assert write(stranger, other, "quote", "1")["code"] == f"Q {year}-001"
+    for wrong in ("NaN", "-1", "1e308", "1.234", ""):
+        assert write(api, job, "quote", wrong, expect=422)["field"] == "price"
+    # The job goes, the numbers stay.
+    seen = api.get(f"/jobs/{job['id']}")["version"]
+    api.call("DELETE", f"/jobs/{job['id']}?version={seen}", expect=204)
+    rows = list(csv.DictReader(io.StringIO(api.get("/slips.csv").content.decode())))
+    assert [(r["number"], r["for"], r["each"]) for r in rows] == [
+        (first["code"], "Herb garden", price),
+        (second["code"], "Herb garden", "5.50"),
+        (third["code"], "Fernery", "0.00"),
+    ]
+    assert [bool(r["withdrawn"]) for r in rows] == [False, True, False]
+    assert first["code"] in pdf_text(api.get(f"/slips/{first['id']}/slip.pdf"))
 
 
 def test_what_is_said_is_checked_kept_and_not_overwritten(api, stranger):

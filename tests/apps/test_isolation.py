@@ -23,6 +23,7 @@ from keencoat.jobs.models import (
     BroughtCard,
     Job,
     LockedSetting,
+    MoneySlip,
     PiecePhoto,
 )
 from tests.apps.test_contract import body_schema, likely, resolved
@@ -30,6 +31,10 @@ from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import burned, practised
 
 _TRIES = 60
+SLIP = {
+    "written": "2026-11-28", "seller": ["Garden workshop"], "for_whom": "", "what": "Labels", "details": [], "good": 12,
+    "price": "3.90", "tax_share": "0", "currency": "€",
+}  # fmt: skip
 _FITTING = {
     "practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1},
     "artworks/{artwork_id}": {"name": "Leaf", "spec": {"placement": {"width_mm": 10}}, "version": 1},
@@ -113,9 +118,12 @@ def rows_of(api):
         job_id=job["id"], version=1, at=timezone.now(), settings={"fills": SETTING}, newest_grid=1, evidence={}
     )
     card = BroughtCard.objects.create(workshop=api.shop, uid="a-1", card={}, brought_at=timezone.now())
+    slip = MoneySlip.objects.create(
+        workshop=api.shop, job_id=job["id"], kind="quote", series=api.shop.uid, year=2026, number=1, told=SLIP
+    )
     brought = BroughtArchive.objects.create(workshop=api.shop, name="a", state="failed", asked_at=timezone.now())
     return {
-        "lock_id": lock.pk, "card_id": card.pk, "archive_id": brought.pk, "row_id": grid["id"],
+        "lock_id": lock.pk, "card_id": card.pk, "archive_id": brought.pk, "slip_id": slip.pk, "row_id": grid["id"],
         "piece_photo_id": piece_photo.pk,
         "eyewear_id": pair["id"], "batch_id": batch.pk, "piece_id": piece.pk,
         "artwork_id": artwork["id"], "art_burn_id": art_burn.pk, "art_photo_id": art_photo.pk,

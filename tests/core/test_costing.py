@@ -1,6 +1,7 @@
 """What a batch costs: a worked example by hand, and what must hold whatever the figures."""
 
 from dataclasses import replace
+from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 
@@ -14,6 +15,8 @@ from keencoat.core.costing import (
     Order,
     PieceWork,
     Rates,
+    Slip,
+    SlipKind,
     cost_counted,
     cost_of_batch,
     earned_an_hour,
@@ -26,14 +29,16 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.quantities import Range
 
 D = Decimal
-RATES = Rates(D(30), D(6), D("0.40"), D(900), D("0.10"))
+RATES = Rates(D(30), D(6), D("0.40"), D(900), D("0.10"), D("0.19"))
 TILE = PieceWork(D("1.20"), D("0.15"), D("0.05"), D(4), D(3), D(10))
 ORDER = Order(20, D(30), tests=2, test_hands_min=D(15), test_machine_min=D(24))
 EVEN = Range(0.5, 0.8, 1.0)
 
 cash = st.decimals(0, 500, places=2)
 minutes = st.decimals(0, 300, places=1)
-rates = st.builds(Rates, cash, cash, cash, st.decimals(0, 5000, places=0), st.decimals(0, "0.5", places=2))
+rates = st.builds(
+    Rates, cash, cash, cash, st.decimals(0, 5000, places=0), st.decimals(0, "0.5", places=2), st.just(D(0))
+)
 works = st.builds(PieceWork, cash, cash, cash, minutes, minutes, minutes)
 orders = st.builds(Order, st.integers(1, 500), minutes, st.integers(0, 9), minutes, minutes)
 shares = st.lists(st.floats(0.06, 1), min_size=3, max_size=3).map(lambda x: Range(*sorted(x)))
@@ -149,3 +154,37 @@ def test_what_nobody_can_say_is_not_said():
 def test_halves_of_a_cent_go_to_the_even_one():
     assert [money(D(x)) for x in ("0.125", "0.135", "2.675", "-0.005")] == [D("0.12"), D("0.14"), D("2.68"), D("0.00")]
     assert sum(spent_on(TILE, RATES).values()) == D("4.46")
+
+
+QUOTE = Slip(
+    SlipKind.QUOTE, 2026, 7, date(2026, 12, 15), ("Garden workshop",), "Herb garden", "Labels", (), 12, D("3.95"),
+    D("0.19"), "€",
+)  # fmt: skip
+
+
+def test_a_quote_by_hand():
+    """12 · 3.95 = 47.40; 19 % of it 9.006."""
+    assert (QUOTE.code, QUOTE.net, QUOTE.tax, QUOTE.asked) == ("Q 2026-007", D("47.40"), D("9.01"), D("56.41"))
+    assert QUOTE.holds_until == date(2027, 1, 14)
+    assert replace(QUOTE, kind=SlipKind.RECEIPT, number=1234).code == "R 2026-1234"
+    # 5 % of 0.50 is 0.025, of 0.70 0.035: halves go up, whatever stands before them.
+    assert [replace(QUOTE, good=1, price=D(p), tax_share=D("0.05")).tax for p in ("0.50", "0.70")] == [
+        D("0.03"), D("0.04"),
+    ]  # fmt: skip
+
+
+@given(st.integers(1, 10_000), cash, st.decimals(0, 1, places=4))
+def test_tax_is_the_nearest_cent_in_exact_fractions(good, price, share):
+    slip = replace(QUOTE, good=good, price=price, tax_share=share)
+    off = Fraction(slip.tax) - Fraction(price) * good * Fraction(share)
+    assert Fraction(-1, 200) < off <= Fraction(1, 200)
+    assert slip.asked - slip.net == slip.tax
+
+
+@pytest.mark.parametrize("wrong", [
+    {"good": 0}, {"price": D("-0.01")}, {"price": D("NaN")}, {"tax_share": D("1.01")}, {"number": 0}, {"year": 1},
+])  # fmt: skip
+def test_no_slip_without_pieces_price_or_number(wrong):
+    with pytest.raises(BadValueError) as refused:
+        replace(QUOTE, **wrong)
+    assert refused.value.field == next(iter(wrong))

@@ -82,6 +82,11 @@ def _with_flaws(likeness: dict[str, Any]) -> dict[str, Any]:
     return {"flaws": None} | likeness
 
 
+def _untaxed(rates: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 knew no tax; a shop that said nothing has nothing."""
+    return rates and {"tax_share": "0"} | rates
+
+
 SHAPES = {
     shape.name: shape
     for shape in (
@@ -92,7 +97,7 @@ SHAPES = {
         StoredShape("coat-reading"),
         StoredShape("corners"),
         StoredShape("coat-facts"),
-        StoredShape("cost-rates"),
+        StoredShape("cost-rates", (_untaxed,)),
         StoredShape("defects"),
         StoredShape("eyewear-bands"),
         StoredShape("face"),
@@ -108,6 +113,7 @@ SHAPES = {
         StoredShape("job-cost"),
         StoredShape("lock-evidence", (_read_by_art,)),
         StoredShape("locked-settings"),
+        StoredShape("money-slip"),
         StoredShape("machine"),
         StoredShape("order"),
         StoredShape("piece-log"),

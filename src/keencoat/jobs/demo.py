@@ -182,7 +182,7 @@ def load_demo(now: datetime) -> bool:
     _turned(shop, blue, now - timedelta(hours=8))
     _last_month(shop, blue, now - timedelta(days=31))
     put_on_shelf(shop, now - timedelta(days=9))
-    reckon(shop, signs)
+    reckon(shop, signs, now)
     return True
 
 

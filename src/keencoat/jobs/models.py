@@ -6,7 +6,7 @@ from keencoat.jobs.batch.models import Batch, BatchPiece, LaterLook, PiecePhoto
 from keencoat.jobs.burns.models import BurnKind, LoggedBurn
 from keencoat.jobs.cards.models import BroughtCard
 from keencoat.jobs.coat.models import CoatLot, CoatPhoto, CoatStamp, DryLook, HoldUpTest, HoldUpWay
-from keencoat.jobs.cost.models import JobCost
+from keencoat.jobs.cost.models import JobCost, MoneySlip
 from keencoat.jobs.grid.models import Cell, GridBurn, GridKind, TestGrid
 from keencoat.jobs.job.models import Experiment, Job
 from keencoat.jobs.placing.models import Placing
@@ -43,6 +43,7 @@ __all__ = [
     "LaterLook",
     "LockedSetting",
     "LoggedBurn",
+    "MoneySlip",
     "PhotoLight",
     "PiecePhoto",
     "Placing",

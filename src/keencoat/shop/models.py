@@ -32,6 +32,8 @@ class Workshop(models.Model):
     wanted_density = models.FloatField(default=WANTED_DENSITY.value)
     currency = models.CharField(max_length=3, default="€")
     rates = StoredField("cost-rates", default=dict)
+    # At the head of quotes and receipts; its name where it says nothing.
+    letterhead = models.TextField(max_length=500, default="", blank=True)
     simulated_sensor = models.BooleanField(default=False)
     # The practice bench of a workshop is a workshop of its own: its records never mix with real ones.
     practice_of = models.OneToOneField("self", null=True, on_delete=models.CASCADE, related_name="practice_bench")

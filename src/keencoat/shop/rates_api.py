@@ -8,7 +8,7 @@ from pydantic import Field
 
 from keencoat.core.costing import Rates
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Asked, Shown
+from keencoat.shop.fields import Asked, Note, Shown
 from keencoat.shop.models import Workshop
 from keencoat.shop.rates import rates_of, set_rates
 
@@ -23,26 +23,36 @@ class RatesOut(Shown):
     kwh: Decimal
     draw_w: Decimal
     fee_share: Decimal
+    tax_share: Decimal
+    letterhead: str
     own: bool
     currency: str
     version: int
 
 
 class RatesIn(Asked):
-    """What the shop reckons with."""
+    """What the shop reckons with, and what heads its quotes and receipts."""
 
     hand_hour: Decimal = Field(ge=0, max_digits=8, decimal_places=2)
     machine_hour: Decimal = Field(ge=0, max_digits=8, decimal_places=2)
     kwh: Decimal = Field(ge=0, max_digits=8, decimal_places=4)
     draw_w: Decimal = Field(ge=0, max_digits=6, decimal_places=0)
     fee_share: Decimal = Field(ge=0, max_digits=5, decimal_places=4)
+    tax_share: Decimal = Field(Decimal(0), ge=0, max_digits=5, decimal_places=4)
+    letterhead: Note = ""
     version: int
 
 
 def _shown(workshop: Workshop) -> RatesOut:
     rates = rates_of(workshop)
     figures = {name: getattr(rates, name) for name in Rates.__dataclass_fields__}
-    return RatesOut(**figures, own=bool(workshop.rates), currency=workshop.currency, version=workshop.version)
+    return RatesOut(
+        **figures,
+        letterhead=workshop.letterhead,
+        own=bool(workshop.rates),
+        currency=workshop.currency,
+        version=workshop.version,
+    )
 
 
 @router.get("/rates", response=RatesOut)
@@ -54,4 +64,5 @@ def read(request: HttpRequest) -> RatesOut:
 @router.put("/rates", response=RatesOut)
 def change(request: HttpRequest, payload: RatesIn) -> RatesOut:
     """Say what the shop reckons with; refused if the shop's figures were changed in between."""
-    return _shown(set_rates(workshop_of(request), Rates(**payload.model_dump(exclude={"version"})), payload.version))
+    rates = Rates(**payload.model_dump(include=set(Rates.__dataclass_fields__)))
+    return _shown(set_rates(workshop_of(request), rates, payload.letterhead, payload.version))

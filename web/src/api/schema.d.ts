@@ -2266,46 +2266,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/quote.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Quote
-         * @description The quote for a job's pieces.
-         */
-        get: operations["keencoat_jobs_cost_api_quote"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job_id}/receipt.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Receipt
-         * @description The receipt for the clean pieces of the newest closed batch.
-         */
-        get: operations["keencoat_jobs_cost_api_receipt"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{job_id}/run-sheet": {
         parameters: {
             query?: never;
@@ -2404,6 +2364,26 @@ export interface paths {
         get: operations["keencoat_jobs_placing_jig_api_burn"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/slips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write
+         * @description Write a quote, or the receipt of the newest closed batch.
+         */
+        post: operations["keencoat_jobs_cost_api_write"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3302,6 +3282,66 @@ export interface paths {
          */
         put: operations["keencoat_shop_shelf_api_change_price"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Slips
+         * @description All quotes and receipts of the workshop, for its books.
+         */
+        get: operations["keencoat_jobs_cost_api_all_slips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips/{slip_id}/slip.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Slip On Paper
+         * @description A quote or a receipt, to be printed or sent.
+         */
+        get: operations["keencoat_jobs_cost_api_slip_on_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips/{slip_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Say that a quote or a receipt does not count; its number stays taken.
+         */
+        post: operations["keencoat_jobs_cost_api_withdraw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5124,9 +5164,15 @@ export interface components {
             machine_words: string;
             next_round: components["schemas"]["OneMoreRoundOut"] | null;
             plan: components["schemas"]["PricedOut"] | null;
+            /** Quoted Price */
+            quoted_price: string | null;
             /** Rates Own */
             rates_own: boolean;
             setting: components["schemas"]["SettingOut"] | null;
+            /** Slips */
+            slips: components["schemas"]["SlipOut"][];
+            /** Tax Share */
+            tax_share: string;
             told: components["schemas"]["CostTold"];
             usual: components["schemas"]["UsualWork"];
             /** Version */
@@ -8579,7 +8625,7 @@ export interface components {
         };
         /**
          * RatesIn
-         * @description What the shop reckons with.
+         * @description What the shop reckons with, and what heads its quotes and receipts.
          */
         RatesIn: {
             /** Draw W */
@@ -8590,8 +8636,18 @@ export interface components {
             hand_hour: number | string;
             /** Kwh */
             kwh: number | string;
+            /**
+             * Letterhead
+             * @default
+             */
+            letterhead: string;
             /** Machine Hour */
             machine_hour: number | string;
+            /**
+             * Tax Share
+             * @default 0
+             */
+            tax_share: number | string;
             /** Version */
             version: number;
         };
@@ -8610,10 +8666,14 @@ export interface components {
             hand_hour: string;
             /** Kwh */
             kwh: string;
+            /** Letterhead */
+            letterhead: string;
             /** Machine Hour */
             machine_hour: string;
             /** Own */
             own: boolean;
+            /** Tax Share */
+            tax_share: string;
             /** Version */
             version: number;
         };
@@ -9333,6 +9393,53 @@ export interface components {
             what: string;
             /** Why */
             why: string;
+        };
+        /**
+         * SlipIn
+         * @description A quote or a receipt to be written: what a piece sells for before tax.
+         */
+        SlipIn: {
+            kind: components["schemas"]["SlipKind"];
+            /** Price */
+            price: number | string;
+        };
+        /**
+         * SlipKind
+         * @description An offer before the work, or what was paid after it.
+         * @enum {string}
+         */
+        SlipKind: "quote" | "receipt";
+        /**
+         * SlipOut
+         * @description A quote or a receipt as it was written: pieces, before tax, tax, and all together.
+         */
+        SlipOut: {
+            /** Asked */
+            asked: string;
+            /** Code */
+            code: string;
+            /** Currency */
+            currency: string;
+            /** For Whom */
+            for_whom: string;
+            /** Good */
+            good: number;
+            /** Id */
+            id: number;
+            kind: components["schemas"]["SlipKind"];
+            /** Net */
+            net: string;
+            /** Price */
+            price: string;
+            /** Tax */
+            tax: string;
+            /** Withdrawn At */
+            withdrawn_at: string | null;
+            /**
+             * Written
+             * Format: date
+             */
+            written: string;
         };
         /**
          * SourceOut
@@ -15569,86 +15676,6 @@ export interface operations {
             };
         };
     };
-    keencoat_jobs_cost_api_quote: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-            /** @description A problem. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A problem. */
-            "5XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    keencoat_jobs_cost_api_receipt: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-            /** @description A problem. */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A problem. */
-            "5XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     keencoat_jobs_run_api_run_sheet: {
         parameters: {
             query?: never;
@@ -15907,6 +15934,50 @@ export interface operations {
                 };
                 content: {
                     "text/x-gcode": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_write: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipOut"];
                 };
             };
             /** @description A problem. */
@@ -18050,6 +18121,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_all_slips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_slip_on_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_cost_api_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipOut"];
                 };
             };
             /** @description A problem. */

@@ -21,6 +21,7 @@ from keencoat.core.costing.batch_cost import (
     spent_on,
 )
 from keencoat.core.costing.prices import Price, cost_of, price_of
+from keencoat.core.costing.slip import Slip, SlipKind
 
 __all__ = [
     "LEAST_SHARE",
@@ -32,6 +33,8 @@ __all__ = [
     "PieceWork",
     "Price",
     "Rates",
+    "Slip",
+    "SlipKind",
     "cost_counted",
     "cost_of",
     "cost_of_batch",

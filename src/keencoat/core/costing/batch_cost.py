@@ -23,19 +23,21 @@ _MOST_SHARES = Decimal("0.95")
 @dataclass(frozen=True)
 class Rates:
     """What the shop reckons with: an hour of hands, one of the machine (wear, tube, filters), a kilowatt-hour, what
-    machine and extraction draw from the wall, W, and the share of a price that goes to fees."""
+    machine and extraction draw from the wall, W, the share of a price that goes to fees, and the tax on a price."""
 
     hand_hour: Decimal
     machine_hour: Decimal
     kwh: Decimal
     draw_w: Decimal
     fee_share: Decimal
+    tax_share: Decimal
 
     def __post_init__(self) -> None:
         for name in ("hand_hour", "machine_hour", "kwh"):
             require_within(float(getattr(self, name)), 0, 100_000, name)
         require_within(float(self.draw_w), 0, 100_000, "draw_w", "W")
         require_within(float(self.fee_share), 0, 0.9, "fee_share")
+        require_within(float(self.tax_share), 0, 1, "tax_share")
 
 
 @dataclass(frozen=True)

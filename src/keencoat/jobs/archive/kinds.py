@@ -40,6 +40,7 @@ KINDS = (
     Kind("experiments", jobs.Experiment, "workshop"),
     Kind("jobs", jobs.Job, "workshop"),
     Kind("costs", jobs.JobCost, "job__workshop"),
+    Kind("slips", jobs.MoneySlip, "workshop"),
     Kind("coat-lots", jobs.CoatLot, "job__workshop"),
     Kind("coat-stamps", jobs.CoatStamp, "job__workshop"),
     Kind("dry-looks", jobs.DryLook, "workshop"),

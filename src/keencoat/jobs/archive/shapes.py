@@ -22,7 +22,7 @@ from keencoat.jobs.cards.models import card_of
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
 from keencoat.jobs.cost.services import told_of
 from keencoat.jobs.grid.schemas import GridHeatOut
-from keencoat.jobs.models import Batch, JobCost
+from keencoat.jobs.models import Batch, JobCost, MoneySlip
 from keencoat.jobs.placing.models import placing_spec_of
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import Eyewear, KeptJig, Workshop, machine_of
@@ -93,6 +93,7 @@ READ_BY: dict[str, Callable[[Any], object]] = {
     "lock-evidence": _evidence,
     "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,
+    "money-slip": lambda body: MoneySlip(kind="quote", year=2000, number=1, told=body).to_core().asked,
     "order": lambda body: [(int(row["arm"]), int(row["piece"])) for row in body],
     "piece-log": lambda body: [StepNoteOut(**note) for note in body],
     "placing-spec": placing_spec_of,

@@ -1,20 +1,17 @@
 """The Cost chapter: what a good piece costs, what it sells for, and what else could be done."""
 
-from collections.abc import Callable
-from datetime import date
-
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Router
+from ninja import Router, Status
 
-from keencoat.core.errors import NotAllowedError
 from keencoat.jobs.cost import schemas as s
-from keencoat.jobs.cost.quote_pdf import quote_pdf, receipt_pdf
-from keencoat.jobs.cost.services import CostTold, Priced, money_by_id, tell_cost
-from keencoat.jobs.cost.show import show_money
-from keencoat.jobs.models import Job
+from keencoat.jobs.cost.services import CostTold, money_by_id, tell_cost
+from keencoat.jobs.cost.show import show_money, show_slip
+from keencoat.jobs.cost.slip_pdf import slip_pdf
+from keencoat.jobs.cost.slips import find_slip, slips_csv, withdraw_slip, write_slip
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import sends
+from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["cost"])
 
@@ -33,27 +30,37 @@ def change(request: HttpRequest, job_id: int, payload: s.CostIn) -> s.CostOut:
     return show_money(money_by_id(workshop, job_id, timezone.now()))
 
 
-@router.get("/jobs/{job_id}/quote.pdf", **sends("application/pdf"))
-def quote(request: HttpRequest, job_id: int) -> HttpResponse:
-    """The quote for a job's pieces."""
-    found = money_by_id(workshop_of(request), job_id, timezone.now())
-    if found.plan is None:
-        raise NotAllowedError("There is nothing to quote yet.", field="state", hint=found.why_not)
-    return _sheet(quote_pdf, found.job, found.plan, found.told.for_whom, "quote")
+@router.post("/jobs/{job_id}/slips", response={201: s.SlipOut})
+def write(request: HttpRequest, job_id: int, payload: s.SlipIn) -> Status[s.SlipOut]:
+    """Write a quote, or the receipt of the newest closed batch."""
+    workshop, now = workshop_of(request), timezone.now()
+    written = do_once(
+        workshop,
+        key_of(request),
+        "slip",
+        lambda: write_slip(workshop, job_id, payload.kind, payload.price, now).pk,
+    )
+    return Status(201, show_slip(find_slip(workshop, written)))
 
 
-@router.get("/jobs/{job_id}/receipt.pdf", **sends("application/pdf"))
-def receipt(request: HttpRequest, job_id: int) -> HttpResponse:
-    """The receipt for the clean pieces of the newest closed batch."""
-    found = money_by_id(workshop_of(request), job_id, timezone.now())
-    if found.done is None:
-        raise NotAllowedError("No batch with a clean piece is closed yet.", field="state", hint="Close it in Run.")
-    return _sheet(receipt_pdf, found.job, found.done, found.told.for_whom, "receipt")
+@router.post("/slips/{slip_id}/withdraw", response=s.SlipOut)
+def withdraw(request: HttpRequest, slip_id: int) -> s.SlipOut:
+    """Say that a quote or a receipt does not count; its number stays taken."""
+    return show_slip(withdraw_slip(workshop_of(request), slip_id, timezone.now()))
 
 
-def _sheet(
-    write: Callable[[Job, Priced, str, date], bytes], job: Job, priced: Priced, for_whom: str, name: str
-) -> HttpResponse:
-    data = write(job, priced, for_whom, timezone.localdate())
-    disposition = f"attachment; filename=keencoat-job{job.pk}-{name}.pdf"
+@router.get("/slips/{slip_id}/slip.pdf", **sends("application/pdf"))
+def slip_on_paper(request: HttpRequest, slip_id: int) -> HttpResponse:
+    """A quote or a receipt, to be printed or sent."""
+    row = find_slip(workshop_of(request), slip_id)
+    slip = row.to_core()
+    disposition = f"attachment; filename=keencoat-{slip.code.replace(' ', '-')}.pdf"
+    data = slip_pdf(slip, row.withdrawn_at)
     return HttpResponse(data, content_type="application/pdf", headers={"Content-Disposition": disposition})
+
+
+@router.get("/slips.csv", **sends("text/csv"))
+def all_slips(request: HttpRequest) -> HttpResponse:
+    """All quotes and receipts of the workshop, for its books."""
+    headers = {"Content-Disposition": "attachment; filename=keencoat-quotes-receipts.csv"}
+    return HttpResponse(slips_csv(workshop_of(request)), content_type="text/csv; charset=utf-8", headers=headers)

@@ -1,10 +1,11 @@
 """What the endpoints of cost take and give. Money is decimal, in the workshop's currency."""
 
+from datetime import date, datetime
 from decimal import Decimal
 
 from pydantic import Field
 
-from keencoat.core.costing import CostKind
+from keencoat.core.costing import CostKind, SlipKind
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.shop.fields import Asked, Note, RangeOut, Shown
 
@@ -98,6 +99,30 @@ class OneMoreRoundOut(Shown):
     pays: bool
 
 
+class SlipIn(Asked):
+    """A quote or a receipt to be written: what a piece sells for before tax."""
+
+    kind: SlipKind
+    price: Decimal = Field(ge=0, le=1_000_000, max_digits=9, decimal_places=2)
+
+
+class SlipOut(Shown):
+    """A quote or a receipt as it was written: pieces, before tax, tax, and all together."""
+
+    id: int
+    kind: SlipKind
+    code: str
+    written: date
+    for_whom: str
+    good: int
+    price: Decimal
+    net: Decimal
+    tax: Decimal
+    asked: Decimal
+    currency: str
+    withdrawn_at: datetime | None
+
+
 class CostOut(Shown):
     """What a job's pieces cost and sell for."""
 
@@ -115,3 +140,6 @@ class CostOut(Shown):
     done_batch: int | None
     what_ifs: list[WhatIfOut]
     next_round: OneMoreRoundOut | None
+    quoted_price: Decimal | None
+    tax_share: Decimal
+    slips: list[SlipOut]

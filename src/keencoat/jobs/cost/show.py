@@ -2,7 +2,9 @@
 
 from keencoat.jobs.cost import schemas as s
 from keencoat.jobs.cost.services import JobMoney, Priced
+from keencoat.jobs.cost.slips import quoted_price
 from keencoat.jobs.job.schemas import SettingOut
+from keencoat.jobs.models import MoneySlip
 from keencoat.shop.fields import RangeOut
 
 
@@ -33,6 +35,9 @@ def show_money(found: JobMoney) -> s.CostOut:
             for w in found.what_ifs
         ],
         next_round=s.OneMoreRoundOut.showing(found.next_round) if found.next_round else None,
+        quoted_price=quoted_price(found.job),
+        tax_share=found.rates.tax_share,
+        slips=[show_slip(row) for row in found.job.slips.all()],
     )
 
 
@@ -48,4 +53,23 @@ def _priced(priced: Priced) -> s.PricedOut:
         price=priced.price,
         asked=priced.asked,
         earned=priced.earned,
+    )
+
+
+def show_slip(row: MoneySlip) -> s.SlipOut:
+    """A quote or a receipt."""
+    slip = row.to_core()
+    return s.SlipOut(
+        id=row.pk,
+        kind=slip.kind,
+        code=slip.code,
+        written=slip.written,
+        for_whom=slip.for_whom,
+        good=slip.good,
+        price=slip.price,
+        net=slip.net,
+        tax=slip.tax,
+        asked=slip.asked,
+        currency=slip.currency,
+        withdrawn_at=row.withdrawn_at,
     )

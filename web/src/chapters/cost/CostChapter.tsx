@@ -3,9 +3,10 @@ import type { Schema } from '../../api/client'
 import type { Job } from '../../api/types'
 import { COST_WORDS, CostStrata } from '../../drawing/CostStrata'
 import { Loading, Problem } from '../../ui/feedback'
-import { Card, Chapter, Figures, FileLink } from '../../ui/parts'
+import { Card, Chapter, Figures } from '../../ui/parts'
 import { percent, useUnits } from '../../ui/units'
 import { CostForm } from './CostForm'
+import { SlipsCard } from './SlipsCard'
 import { useCost } from './useCost'
 
 type Cost = Schema<'CostOut'>
@@ -24,9 +25,7 @@ export default function CostChapter({ job }: { job: Job }) {
       seeing={
         <>
           {cost.plan ? (
-            <PriceCard title="A good piece" priced={cost.plan} show={show}>
-              <FileLink href={`/api/jobs/${job.id}/quote.pdf`}>Quote</FileLink>
-            </PriceCard>
+            <PriceCard title="A good piece" priced={cost.plan} show={show} />
           ) : (
             <Card accent>
               <p className="text-lg font-bold">Nothing can be reckoned yet</p>
@@ -34,10 +33,9 @@ export default function CostChapter({ job }: { job: Job }) {
             </Card>
           )}
           {cost.done && (
-            <PriceCard title={`Batch ${cost.done_batch}, as it came out`} priced={cost.done} show={show}>
-              <FileLink href={`/api/jobs/${job.id}/receipt.pdf`}>Receipt</FileLink>
-            </PriceCard>
+            <PriceCard title={`Batch ${cost.done_batch}, as it came out`} priced={cost.done} show={show} />
           )}
+          {(cost.plan ?? cost.done ?? cost.slips[0]) && <SlipsCard jobId={job.id} cost={cost} show={show} />}
           {cost.plan && <WhatIfs cost={cost} mid={Number(cost.plan.per_good.mid)} show={show} />}
         </>
       }
@@ -50,16 +48,14 @@ function PriceCard({
   title,
   priced,
   show,
-  children,
 }: {
   title: string
   priced: Priced
   show: (amount: number | string) => string
-  children: React.ReactNode
 }) {
   const { low, mid, high } = priced.per_good
   return (
-    <Card title={title} accent aside={children}>
+    <Card title={title} accent>
       <div className="flex flex-wrap items-end gap-x-10 gap-y-3">
         <p>
           <span className="block text-sm text-soft">costs</span>
@@ -171,7 +167,7 @@ function Why({ cost, show }: { cost: Cost; show: (amount: number | string) => st
           <Link className="underline underline-offset-4" to="/shop#rates">
             Shop
           </Link>
-          . An estimate, never a promise; taxes are not in it.
+          . An estimate, never a promise, and before tax.
         </p>
       </Card>
     </>

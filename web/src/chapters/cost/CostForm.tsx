@@ -91,9 +91,9 @@ export function CostForm({ jobId, cost }: { jobId: number; cost: Cost }) {
               set={setMachine}
             />
             <TypedField
-              label="Setting up, once"
+              label="Setting up"
               name="setup_min"
-              unit="min"
+              unit="min, once"
               inputMode="decimal"
               value={setup}
               set={setSetup}

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, body, type Schema } from '../../api/client'
 import { useJobWrite } from '../../api/hooks'
+import { useOnceKey } from '../../api/once'
 import { keys } from '../../api/keys'
 
 const at = (id: number) => ({ params: { path: { job_id: id } } })
@@ -14,4 +15,20 @@ export const useCost = (id: number) =>
 export const useTellCost = (id: number) =>
   useJobWrite(id, (told: Schema<'CostIn'>) =>
     body(api.PUT('/api/jobs/{job_id}/cost', { ...at(id), body: told })),
+  )
+
+export function useWriteSlip(id: number) {
+  const once = useOnceKey()
+  return useJobWrite(id, async (slip: Schema<'SlipIn'>) => {
+    const written = await body(
+      api.POST('/api/jobs/{job_id}/slips', { ...at(id), headers: once.headers(), body: slip }),
+    )
+    once.renew()
+    return written
+  })
+}
+
+export const useWithdrawSlip = (id: number) =>
+  useJobWrite(id, (slipId: number) =>
+    body(api.POST('/api/slips/{slip_id}/withdraw', { params: { path: { slip_id: slipId } } })),
   )

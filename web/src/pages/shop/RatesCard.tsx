@@ -3,10 +3,10 @@ import { useState } from 'react'
 import { api, body, type Schema } from '../../api/client'
 import { fetchAnew, keys } from '../../api/keys'
 import { Loading, Problem } from '../../ui/feedback'
-import { RefusalScope, TypedField } from '../../ui/form'
+import { LinesField, RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 
-/** What the shop reckons with: an hour of hands and of the machine, power, fees. */
+/** What the shop reckons with: an hour of hands and of the machine, power, fees, tax; and its letterhead. */
 export function RatesCard() {
   const rates = useQuery({ queryKey: keys.rates, queryFn: () => body(api.GET('/api/rates')) })
   if (rates.isPending) return <Loading what="rates" />
@@ -14,13 +14,17 @@ export function RatesCard() {
   return <RatesForm key={rates.data.version} rates={rates.data} />
 }
 
+const percentOf = (share: string) => String(Number((Number(share) * 100).toFixed(2)))
+
 function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
   const client = useQueryClient()
   const [hand, setHand] = useState(rates.hand_hour)
   const [machine, setMachine] = useState(rates.machine_hour)
   const [kwh, setKwh] = useState(rates.kwh)
   const [draw, setDraw] = useState(rates.draw_w)
-  const [fees, setFees] = useState(String(Number((Number(rates.fee_share) * 100).toFixed(2))))
+  const [fees, setFees] = useState(percentOf(rates.fee_share))
+  const [tax, setTax] = useState(percentOf(rates.tax_share))
+  const [head, setHead] = useState(rates.letterhead)
   const save = useMutation({
     mutationFn: (told: Schema<'RatesIn'>) => body(api.PUT('/api/rates', { body: told })),
     onSuccess: () => fetchAnew.everything(client),
@@ -40,6 +44,8 @@ function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
               kwh: kwh || '0',
               draw_w: draw || '0',
               fee_share: (Number(fees) / 100).toFixed(4),
+              tax_share: (Number(tax) / 100).toFixed(4),
+              letterhead: head,
               version: rates.version,
             })
           }}
@@ -84,7 +90,26 @@ function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
             value={fees}
             set={setFees}
           />
-          <Button type="submit" className="self-end" disabled={save.isPending}>
+          <TypedField
+            label="Tax"
+            name="tax_share"
+            unit="% of price"
+            inputMode="decimal"
+            value={tax}
+            set={setTax}
+          />
+          <div className="col-span-2">
+            <LinesField
+              label="Heads quotes and receipts"
+              name="letterhead"
+              rows={3}
+              maxLength={500}
+              placeholder="Name, address, tax number"
+              value={head}
+              set={setHead}
+            />
+          </div>
+          <Button type="submit" className="col-span-2 justify-self-start" disabled={save.isPending}>
             Keep the rates
           </Button>
         </form>
