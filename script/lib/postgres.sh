@@ -4,7 +4,7 @@
 # PostgreSQL refuses to run as root. As root we run it as the user "postgres" (Debian's package makes it),
 # and put the cluster under /var/lib where that user cannot enter the checkout's folder.
 
-FIRST_PORT=54870
+FIRST_PORT=54870 PORTS=1000
 
 as_postgres() {
     if [ "$(id -u)" -eq 0 ]; then
@@ -100,7 +100,8 @@ pg_begin() {
     pg_lock 20 || fail "The database of this checkout is in use by another script: wait for it, or end it."
     pg_make
     pg_clear
-    local port=$FIRST_PORT
+    # Each cluster looks from a place of its own on, so that two which begin at once do not find the same port free.
+    local port=$((FIRST_PORT + 0x$(printf '%s' "$PG_DIR" | sha256sum | cut -c1-6) % PORTS))
     until is_port_free "$port"; do port=$((port + 1)); done
     pg_address "$port"
     pg_launch "$@"
@@ -113,10 +114,16 @@ pg_address() {
     export KEENCOAT_DB_PASSWORD
 }
 
+# Whether the cluster answers: itself, and not whoever else has its port.
+pg_answers() {
+    [[ $(as_postgres sed -n 8p "$PG_DIR/postmaster.pid" 2>/dev/null) = ready* ]] &&
+        "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$KEENCOAT_DB_PORT"
+}
+
 # One that was killed may hold its files a moment longer than it can be seen: tried three times.
 pg_wait() {
     local tries=1
-    while ! "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$KEENCOAT_DB_PORT"; do
+    while ! pg_answers; do
         if ! kill -0 "$PG_PID" 2>/dev/null; then
             [ "$tries" -lt 3 ] || fail "PostgreSQL did not start: $(pg_last_words)"
             tries=$((tries + 1))

@@ -151,6 +151,22 @@ COUNTS = """
 """
 
 
+def test_whoever_else_has_the_port_is_not_taken_for_the_cluster():
+    """Two that begin at once may find the same port free; the second must not prepare the first one's database."""
+    done = bash(
+        f"""ROOT={ROOT}; LOCAL={ROOT}/.local
+        source {ROOT}/script/lib/setup.sh; source {ROOT}/script/lib/postgres.sh
+        pg_place test-port-{os.getpid()}-a; first=$PG_DIR
+        pg_place test-port-{os.getpid()}-b; second=$PG_DIR
+        trap 'PG_DIR=$first; pg_stop; rm -rf "$first"* "$second"* "$LOCAL"/test-port-{os.getpid()}-*' EXIT
+        PG_DIR=$first; pg_start
+        taken=$KEENCOAT_DB_PORT
+        PG_DIR=$second; pg_make; pg_address "$taken"; pg_launch
+        pg_answers || (pg_wait)"""
+    )
+    assert "did not start" in one_line(done)
+
+
 def test_a_backup_comes_back_with_every_row_and_picture_and_nothing_here_is_lost(tmp_path):
     """On a cluster of its own, kept while it runs; brought back beside what stood there."""
     name = f"backup-test-{os.getpid()}"
