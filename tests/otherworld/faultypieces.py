@@ -10,7 +10,7 @@ import numpy as np
 from scipy import ndimage
 
 from keencoat.core.quantities.setting import Setting
-from tests.otherworld.artburns import PX_PER_MM, Seen, burn_gcode
+from tests.otherworld.artburns import PX_PER_MM, Seen, blurred, burn_gcode
 from tests.otherworld.burns import World
 
 SIDE_MM = 36.0
@@ -76,7 +76,7 @@ def program(
 def coat(fault: str, size: float, rng: np.random.Generator) -> np.ndarray:
     """ln film over the usual one, at PX_PER_MM, the upper left first."""
     n = round(SIDE_MM * PX_PER_MM)
-    cloud = ndimage.gaussian_filter(rng.standard_normal((n, n)), 4 * PX_PER_MM)
+    cloud = blurred(rng.standard_normal((n, n)), 4 * PX_PER_MM)
     film = 0.04 * cloud / cloud.std()
     y, x = (np.mgrid[0:n, 0:n] + 0.5) / PX_PER_MM
     at = rng.uniform(12, SIDE_MM - 12, 2)
@@ -128,7 +128,7 @@ def wash(world: World, setting: Setting, fault: str | None, seed: int) -> Washed
     spares = np.ones_like(coated) if world.process == "reveal" else coated
     seen = Seen(seen.y, seen.turned * coated, seen.harmed * spares)
     if name == "out_of_focus":
-        seen = Seen(seen.y, ndimage.gaussian_filter(seen.turned, 0.2 * size * PX_PER_MM), seen.harmed)
+        seen = Seen(seen.y, blurred(seen.turned, 0.2 * size * PX_PER_MM), seen.harmed)
     reach = {"set_askew": np.deg2rad(size) * 13, "axis_size": 13 * (size - 1), "backlash": size / 2}
     off = reach.get(name, size if name in ("moved", "off_origin") else 0.0)
     return Washed(seen, np.flipud(triangles()), float(film.mean()), float(ln_time), float(off))

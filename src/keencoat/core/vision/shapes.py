@@ -54,7 +54,7 @@ def candidates(ln_light: Floats, round_shape: bool) -> list[Candidate]:
                 seen[n] = (better, max(trust, known_trust), area, levels + 1)
                 break
         else:
-            seen.append((points, trust, float(thing.mean()), 1))
+            seen.append((points, trust, _share(thing), 1))
     found = [Candidate(p, t, a, n, *_border(ln_light, p, round_shape)) for p, t, a, n in seen]
     return sorted(found, key=lambda c: -c.area)
 
@@ -67,16 +67,19 @@ def _things(ln_light: Floats) -> Iterator[np.ndarray]:
     for level in np.unique(np.concatenate([levels, spread])):
         for mask in (ln_light < level, ln_light >= level):
             opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, kernel)
-            count, labels, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=4)
-            for label in range(1, count):
-                x, y, w, h, area = (int(v) for v in stats[label])
-                if area < 0.5 * _LEAST_AREA * opened.size:
-                    continue
+            _, labels, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=4)
+            for label in np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] >= 0.5 * _LEAST_AREA * opened.size) + 1:
+                x, y, w, h, _ = (int(v) for v in stats[label])
                 if (x == 0) + (y == 0) + (x + w == width) + (y + h == height) >= 2:
                     continue
                 thing = filled(np.asarray(labels == label, dtype=np.uint8))
-                if _LEAST_AREA <= thing.mean() <= _MOST_AREA:
+                if _LEAST_AREA <= _share(thing) <= _MOST_AREA:
                     yield thing
+
+
+def _share(thing: np.ndarray) -> float:
+    """Of the picture's points, those that are the thing's."""
+    return cv2.countNonZero(thing) / thing.size
 
 
 def filled(thing: np.ndarray) -> np.ndarray:
@@ -111,7 +114,7 @@ def _overlap(points: np.ndarray, thing: np.ndarray, round_shape: bool) -> float:
     drawn = np.zeros_like(thing)
     outline = ellipse_points(points, 72) if round_shape else points
     cv2.fillPoly(drawn, [np.round(outline).astype(np.int32)], 1)
-    return float((drawn & thing).sum() / max(1, (drawn | thing).sum()))
+    return cv2.countNonZero(drawn & thing) / max(1, cv2.countNonZero(drawn | thing))
 
 
 def border_points(points: np.ndarray, round_shape: bool, each: int = _EDGE_POINTS) -> tuple[np.ndarray, np.ndarray]:
