@@ -101,7 +101,8 @@ def find_outlines(photo: Photo, frame: EdgeKind, aspect: float, most: int) -> li
     if not clear:
         raise _nothing(frame, bool(by_light))
     clear.sort(key=lambda found: -found[0].trust * found[0].support)
-    pictures = {unlike: unlikeness(photo.rgb) if unlike else _ln_light(photo.rgb) for _, unlike in clear[:most]}
+    ways = {unlike for _, unlike in clear[:most]}
+    pictures = {unlike: unlikeness(photo.rgb) if unlike else _ln_light(photo.rgb) for unlike in ways}
     return [_outline(pictures[unlike], c, frame, aspect, shrink) for c, unlike in clear[:most]]
 
 
