@@ -17,7 +17,7 @@ HELD = 0.88
 """How likely the wanted share must be to hold before a setting counts as sure."""
 RESIDUE_SD = 0.06
 """Doubt in ln energy that remains after a few test pieces: what an answer must stand beside the scatter."""
-_PACE, _SLOWEST = 0.09, 0.4
+_PACE, _SLOWEST = 0.15, 0.4
 _SPEEDS, _FINE_SPEEDS, _POWERS = 24, 7, 11
 _ALIKE = {"ln_power": 0.1, "ln_dwell": 0.2, "ln_overlap": 0.1, "ln_passes": 0.1, "ln_film": 0.2}
 """How far a setting may differ from a burned cell, in each of the model's terms, and come out much as it did."""
