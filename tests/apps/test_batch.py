@@ -68,6 +68,9 @@ def test_the_gate_comes_before_anything_burns(api):
     gate = {item["code"]: item for item in plan["gate"]}
     assert gate["dry"]["blocked"] == "coat 1 is not on piece 1 yet."
     assert gate["eyewear"]["asks"]
+    # Spares that carry a grid are burned too, long before anything is locked.
+    shown = api.get(f"/jobs/{job['id']}/gate")
+    assert shown == {"gate": plan["gate"], "deference": plan["deference"]}
     # Of a beam of which nobody said how it comes out no pair is said to cover it.
     pair = api.post("/eyewear", GOGGLES, expect=201)
     gate = {item["code"]: item for item in api.get(f"/jobs/{job['id']}/batch-plan")["gate"]}
@@ -80,6 +83,8 @@ def test_the_gate_comes_before_anything_burns(api):
     assert gate["eyewear"]["text"].startswith("Green goggles (190–540 nm, OD 6)")
     assert gate["dry"]["text"].endswith("12 of 12 pieces should be dry")
     assert "licensed" in plan["deference"]
+    (dry,) = (item for item in api.get(f"/jobs/{job['id']}/gate")["gate"] if item["code"] == "dry")
+    assert dry["text"].endswith("14 of 14 pieces should be dry")
     ticks = ticks_of(plan)
     for n, tick in enumerate(ticks):
         refused = api.post(f"/jobs/{job['id']}/batches", {"lock_version": 1, "ticks": ticks[:n] + ticks[n + 1 :]}, 422)

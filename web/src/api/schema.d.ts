@@ -1834,6 +1834,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/gate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Gate
+         * @description What must be so before the beam goes on any piece or spare of a job, as things stand; nothing is ticked here.
+         */
+        get: operations["keencoat_jobs_batch_api_gate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/grids": {
         parameters: {
             query?: never;
@@ -6024,6 +6044,16 @@ export interface components {
             ways: string[];
             /** Why */
             why: string;
+        };
+        /**
+         * GateOut
+         * @description What must be so before the beam goes on any piece of a job, and who comes before us.
+         */
+        GateOut: {
+            /** Deference */
+            deference: string;
+            /** Gate */
+            gate: components["schemas"]["GateItemOut"][];
         };
         /**
          * GateTickIn
@@ -14601,6 +14631,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CostOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_batch_api_gate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GateOut"];
                 };
             };
             /** @description A problem. */

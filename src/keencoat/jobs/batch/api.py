@@ -47,6 +47,14 @@ router = Router(tags=["run"])
 _GCODE = "text/x-gcode"
 
 
+@router.get("/jobs/{job_id}/gate", response=s.GateOut)
+def gate(request: HttpRequest, job_id: int) -> s.GateOut:
+    """What must be so before the beam goes on any piece or spare of a job, as things stand; nothing is ticked here."""
+    job = find_job(workshop_of(request), job_id)
+    items = gate_of(job, job.all_pieces, timezone.now())
+    return s.GateOut(gate=[s.GateItemOut.showing(item) for item in items], deference=DEFERENCE)
+
+
 @router.get("/jobs/{job_id}/batch-plan", response=s.BatchPlanOut, openapi_extra={"responses": LATE})
 def plan(request: HttpRequest, job_id: int, wish: Query[s.BatchWishIn]) -> s.BatchPlanOut:
     """What a batch would be made of, and the gate before it."""

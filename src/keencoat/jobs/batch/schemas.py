@@ -26,6 +26,13 @@ class GateItemOut(Shown):
     until: datetime | None
 
 
+class GateOut(Shown):
+    """What must be so before the beam goes on any piece of a job, and who comes before us."""
+
+    gate: list[GateItemOut]
+    deference: str
+
+
 class BatchPlanOut(Shown):
     """What a batch would be made of: the gate before it, the pieces that had no turn yet, how long one burns (s) and
     until it can be washed, how many turns, and in how many strips a fixed head burns a piece (0: as one)."""

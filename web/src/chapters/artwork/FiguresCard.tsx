@@ -1,5 +1,7 @@
 import type { Schema } from '../../api/client'
 import { Findings, Problem } from '../../ui/feedback'
+import { GateLines } from '../../ui/GateCard'
+import { More } from '../../ui/More'
 import { Card, FileLink, Figures } from '../../ui/parts'
 import { percent, showJoules, showMinutes, useUnits } from '../../ui/units'
 import { Download } from 'lucide-react'
@@ -156,9 +158,9 @@ export function FilesCard({
     <Card title="Take it">
       {base.mirrored && <p className="mb-2">Mirrored in the files: the mark is seen through the piece.</p>}
       <p className="mb-2">{sentence(base.focus)}</p>
-      <p className="mb-3 text-sm text-soft">
-        Eyewear on, extraction on, coat dry; stay with it. Local codes and licensed practice come first.
-      </p>
+      <More heading="Before the beam goes on: eyewear, extraction, dry coat" className="mb-3">
+        <GateLines jobId={job.id} />
+      </More>
       <div className="flex flex-wrap gap-2">
         {usable && (
           <>

@@ -91,7 +91,7 @@ export function CostForm({ jobId, cost }: { jobId: number; cost: Cost }) {
               set={setMachine}
             />
             <TypedField
-              label="Setting up"
+              label="Set-up"
               name="setup_min"
               unit="min, once"
               inputMode="decimal"

@@ -4,6 +4,7 @@ import { api, body, type Schema } from '../../api/client'
 import { isOver, useJobWrite } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { Findings, Problem } from '../../ui/feedback'
+import { GateCard } from '../../ui/GateCard'
 import { Button, Card, Chapter, FileLink, LinkButton } from '../../ui/parts'
 import { showMinutes } from '../../ui/units'
 import { BurnCard } from './BurnCard'
@@ -44,6 +45,14 @@ export function DrawnGrid({
           ) : (
             <Burned job={job} grid={grid} redesign={redesign} />
           )}
+          {drawn && (
+            <GateCard jobId={job.id}>
+              <p className="mt-2 text-sm text-soft">
+                Zero is the lower left corner of the piece. Frame it before you burn.
+                {grid.mirrored && ' The files are mirrored: the mark is seen through the piece.'}
+              </p>
+            </GateCard>
+          )}
           <FilesCard grid={grid} />
         </>
       }
@@ -57,17 +66,6 @@ export function DrawnGrid({
       }
       why={
         <>
-          <Card title="Before the beam goes on">
-            <p>
-              Eyewear for this beam on everyone in the room. Extraction running. Coat dry. Somebody stays with
-              it.
-            </p>
-            <p className="mt-2 text-sm text-soft">
-              Zero is the lower left corner of the piece. Frame it before you burn.
-              {grid.mirrored && ' The files are mirrored: the mark is seen through the piece.'} Your
-              machine&apos;s manual and local rules come first.
-            </p>
-          </Card>
           <Findings list={grid.findings} />
           <GridFigures grid={grid} />
           {earlier.length > 0 && (
@@ -99,7 +97,7 @@ function ToBurn({ job, grid, redesign }: PartProps) {
           Burn it on {grid.sheets.length > 1 ? `${grid.sheets.length} spares` : 'a spare'}
         </p>
         <p className="mt-1 text-soft">
-          about {showMinutes(grid.burn_seconds / 60)}, coat dry, extraction on
+          about {showMinutes(grid.burn_seconds / 60)}
           {grid.wait_s > 0 && `, ${grid.wait_s} s between cells`}
         </p>
         <Button
