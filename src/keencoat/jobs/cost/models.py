@@ -22,6 +22,21 @@ class JobCost(models.Model):
         return f"cost of {self.job}"
 
 
+def told_on(slip: Slip) -> dict[str, object]:
+    """What stands on a slip, as it is kept; `MoneySlip.to_core` reads it."""
+    return {
+        "written": slip.written.isoformat(),
+        "seller": slip.seller,
+        "for_whom": slip.for_whom,
+        "what": slip.what,
+        "details": slip.details,
+        "good": slip.good,
+        "price": str(slip.price),
+        "tax_share": str(slip.tax_share),
+        "currency": slip.currency,
+    }
+
+
 class MoneySlip(models.Model):
     """A quote or a receipt as it was written; it outlives its job. Numbers of one `series` follow each other without a
     gap: the workshop's own uid, or that of the one that it was brought from."""

@@ -2,18 +2,21 @@
 
 import csv
 import io
+from dataclasses import replace
 from datetime import datetime
 from decimal import Decimal
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from keencoat.core.costing import Slip, SlipKind, money
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.exchange import harmless
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
+from keencoat.jobs.cost.models import told_on
 from keencoat.jobs.cost.services import JobMoney, Priced, money_of
-from keencoat.jobs.job.services import find_job, lock_job
+from keencoat.jobs.job.services import lock_job
 from keencoat.jobs.models import Job, MoneySlip
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
@@ -25,35 +28,18 @@ def write_slip(workshop: Workshop, job_id: int, kind: SlipKind, price: Decimal, 
 
     Raises NotAllowedError where there is nothing to write it for."""
     job = lock_job(workshop, job_id)
+    first = _first_of_year(money_of(job, at), kind, price, at)
     # Two at a time take different numbers.
     shop = Workshop.objects.select_for_update().get(pk=job.workshop_id)
-    found = money_of(find_job(workshop, job_id), at)
-    year = at.year
-    taken = MoneySlip.objects.filter(workshop=shop, kind=kind, year=year).aggregate(last=Max("number"))["last"]
-    slip = _written(found, kind, price, year, (taken or 0) + 1, at)
+    taken = MoneySlip.objects.filter(workshop=shop, kind=kind, year=first.year).aggregate(last=Max("number"))["last"]
+    slip = replace(first, number=(taken or 0) + 1)
     return MoneySlip.objects.create(
-        workshop=shop,
-        job=job,
-        kind=kind,
-        series=shop.uid,
-        year=year,
-        number=slip.number,
-        told={
-            "written": slip.written.isoformat(),
-            "seller": slip.seller,
-            "for_whom": slip.for_whom,
-            "what": slip.what,
-            "details": slip.details,
-            "good": slip.good,
-            "price": str(slip.price),
-            "tax_share": str(slip.tax_share),
-            "currency": slip.currency,
-        },
+        workshop=shop, job=job, kind=kind, series=shop.uid, year=slip.year, number=slip.number, told=told_on(slip)
     )
 
 
-def _written(found: JobMoney, kind: SlipKind, price: Decimal, year: int, number: int, at: datetime) -> Slip:
-    job, priced = found.job, _priced(found, kind)
+def _first_of_year(found: JobMoney, kind: SlipKind, price: Decimal, at: datetime) -> Slip:
+    job, priced, day = found.job, _priced(found, kind), timezone.localdate(at)
     face, shop = job.piece().face, job.workshop.practice_of or job.workshop
     details: tuple[str, ...] = (
         f"{SUBSTRATES[job.substrate].label}, {face.width_mm:g} × {face.height_mm:g} × {face.thickness_mm:g} mm",
@@ -63,9 +49,9 @@ def _written(found: JobMoney, kind: SlipKind, price: Decimal, year: int, number:
         details = (*details, f"Batch {found.done_batch.number}")
     return Slip(
         kind=kind,
-        year=year,
-        number=number,
-        written=at.date(),
+        year=day.year,
+        number=1,
+        written=day,
         seller=tuple(shop.letterhead.splitlines()) or (shop.name,),
         for_whom=found.told.for_whom,
         what=job.name,
