@@ -181,10 +181,13 @@ def test_tax_is_the_nearest_cent_in_exact_fractions(good, price, share):
     assert slip.asked - slip.net == slip.tax
 
 
-@pytest.mark.parametrize("wrong", [
-    {"good": 0}, {"price": D("-0.01")}, {"price": D("NaN")}, {"tax_share": D("1.01")}, {"number": 0}, {"year": 1},
+@pytest.mark.parametrize(("name", "least", "most", "step"), [
+    ("good", 1, 1_000_000, 1), ("number", 1, 1_000_000, 1), ("year", 1900, 2200, 1),
+    ("price", D(0), D(10**9), D("0.01")), ("tax_share", D(0), D(1), D("0.0001")),
 ])  # fmt: skip
-def test_no_slip_without_pieces_price_or_number(wrong):
-    with pytest.raises(BadValueError) as refused:
-        replace(QUOTE, **wrong)
-    assert refused.value.field == next(iter(wrong))
+def test_no_slip_without_pieces_price_or_number(name, least, most, step):
+    assert [getattr(replace(QUOTE, **{name: value}), name) for value in (least, most)] == [least, most]
+    for wrong in (least - step, most + step, D("NaN")):
+        with pytest.raises(BadValueError) as refused:
+            replace(QUOTE, **{name: wrong})
+        assert refused.value.field == name

@@ -12,9 +12,10 @@ from keencoat.core.rating import Rating
 from keencoat.core.window import openers as opening
 from keencoat.core.window.choose import _could_be_mm_s, _pick, choose, seen_near
 from keencoat.core.window.fit import fit_window
-from keencoat.core.window.model import Likelihood, observe
+from keencoat.core.window.model import Likelihood, observe, points_of
 from keencoat.core.window.openers import Change
 from keencoat.core.window.parameters import SIZE, P
+from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.reach import Middles, Settings
 from keencoat.core.window.recommend import Verdict, recommend
@@ -79,6 +80,9 @@ def test_what_was_seen_near_a_setting_is_what_its_cells_came_out_as():
     assert seen(cell, of=replace(at, interval_mm=0.1 * math.exp(-0.1))) == pytest.approx(off)
     assert seen(cell, of=replace(at, film_share=math.exp(0.2))) == pytest.approx(off)
     assert seen(cell, of=replace(at, passes=2)) == pytest.approx(0, abs=1e-9)
+    ten = observe(replace(at, passes=10).setting(40, 100), machine, Rating.CLEAN)
+    tenth_more = math.tanh(math.exp(-((math.log(1.1) / 0.1) ** 2) / 2))
+    assert seen(ten, of=replace(at, passes=11)) == pytest.approx(tenth_more)
     assert seen(replace(cell, machine=1)) == 0
     harsh = observe(at.setting(40 * math.exp(0.2), 100), machine, Rating.HARSH)
     assert seen(cell, harsh, power=40 * math.exp(0.1)) == pytest.approx(0)
@@ -91,8 +95,13 @@ def test_a_narrow_window_is_looked_for_where_a_cell_was_clean():
     told = [(20, 100, "faint"), (30, 100, "clean"), (42, 100, "harsh"), (30, 200, "faint"), (45, 200, "harsh"),
             (20, 50, "harsh"), (60, 400, "faint"), (75, 400, "harsh")]  # fmt: skip
     cells = tuple(observe(at.setting(p, v), machine, Rating(r), piece=n // 4) for n, (p, v, r) in enumerate(told))
-    choice = choose(fit_window(cells, prior_for("frost", BeamSource.BLUE)), at)
+    fit = fit_window(cells, prior_for("frost", BeamSource.BLUE))
+    choice = choose(fit, at)
     assert not choice.sure
+    clean = clean_and_harsh(fit, points_of([choice.setting], machine))[0]
+    # Power and speed are told to the digits that a controller takes.
+    assert choice.held == pytest.approx((clean >= 0.95).mean(), abs=0.01)
+    assert choice.clean == pytest.approx(clean.mean(), abs=0.002)
     assert abs(math.log(choice.setting.power_pct / 30)) < 0.12
     assert abs(math.log(choice.setting.speed_mm_s / 100)) < 0.25
 
