@@ -23,7 +23,7 @@ from keencoat.jobs.archive.packing import pack_workshop
 from keencoat.jobs.demo import load_demo
 from keencoat.jobs.evidence import fit_of
 from keencoat.jobs.job.services import delete_job
-from keencoat.jobs.models import BroughtArchive, CoatPhoto, Job
+from keencoat.jobs.models import BroughtArchive, CoatPhoto, Job, MoneySlip
 from keencoat.jobs.tasks import archive as archive_task
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.models import Machine, Workshop
@@ -367,3 +367,25 @@ def test_a_figure_that_no_row_can_have_is_refused(api, case):
         make_row(kind, ours | NO_ROW[case], opened, into)
     with pytest.raises(BadValueError, match="missing"):
         make_row(kind, {name: value for name, value in ours.items() if name != "width_mm"}, opened, into)
+
+
+def test_a_quote_comes_under_its_own_number_and_ours_go_on_after_it(api, small):
+    bring(api.shop, small)
+    (slip,) = MoneySlip.objects.filter(workshop=api.shop)
+    job = slip.job
+    assert slip.series != api.shop.uid
+    (brought,) = api.get(f"/jobs/{job.pk}/cost")["slips"]
+    written = api.post(f"/jobs/{job.pk}/slips", {"kind": "quote", "price": "4"}, expect=201)
+    assert written["code"][:-1] == brought["code"][:-1]
+    assert int(written["code"][-1]) == int(brought["code"][-1]) + 1
+    kind = next(kind for kind in KINDS if kind.name == "slips")
+    opened = open_archive(ZipFile(io.BytesIO(small)))
+    (facts,) = opened.rows["slips"]
+    into = Into(api.shop)
+    into.note(Job, facts["job_id"], job.pk)
+    assert make_row(kind, facts, opened, into).to_core() == slip.to_core()
+    for name, wrong in (("year", 5), ("number", 0), ("told", {"seller": [1]}), ("told", {"good": "12"}),
+                        ("told", {"price": "NaN"}), ("told", {"for_whom": None})):  # fmt: skip
+        spoilt = facts | {name: facts[name] | wrong if name == "told" else wrong}
+        with pytest.raises(BadValueError, match=name):
+            make_row(kind, spoilt, opened, into)

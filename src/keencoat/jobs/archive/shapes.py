@@ -66,6 +66,12 @@ def _ratings(cells: Iterable[Mapping[str, Any]]) -> list[Rating]:
     return [Rating(cell["rating"]) for cell in cells]
 
 
+def _slip(body: Mapping[str, Any]) -> object:
+    slip = MoneySlip(kind="quote", year=2000, number=1, told=body).to_core()
+    words = (*slip.seller, *slip.details, slip.for_whom, slip.what, slip.currency)
+    return slip.asked, [line.strip() for line in words]
+
+
 READ_BY: dict[str, Callable[[Any], object]] = {
     "archive-report": lambda body: ArchiveReportOut(**body),
     "artwork-likeness": lambda body: (
@@ -93,7 +99,7 @@ READ_BY: dict[str, Callable[[Any], object]] = {
     "lock-evidence": _evidence,
     "locked-settings": lambda body: {Art(name): Setting(**facts) for name, facts in body.items()},
     "machine": machine_of,
-    "money-slip": lambda body: MoneySlip(kind="quote", year=2000, number=1, told=body).to_core().asked,
+    "money-slip": _slip,
     "order": lambda body: [(int(row["arm"]), int(row["piece"])) for row in body],
     "piece-log": lambda body: [StepNoteOut(**note) for note in body],
     "placing-spec": placing_spec_of,

@@ -3,6 +3,7 @@
 from datetime import date
 from decimal import Decimal
 
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from keencoat.core.costing import Slip, SlipKind
@@ -45,8 +46,8 @@ class MoneySlip(models.Model):
     job = models.ForeignKey(Job, on_delete=models.SET_NULL, null=True, related_name="slips")
     kind = models.CharField(max_length=10, choices=[(k.value, k.value) for k in SlipKind])
     series = models.UUIDField()
-    year = models.PositiveIntegerField()
-    number = models.PositiveIntegerField()
+    year = models.PositiveIntegerField(validators=[MinValueValidator(1900), MaxValueValidator(2200)])
+    number = models.PositiveIntegerField(validators=[MinValueValidator(1), MaxValueValidator(1_000_000)])
     told = StoredField("money-slip")
     withdrawn_at = models.DateTimeField(null=True)
 

@@ -2,6 +2,7 @@
 
 from importlib import import_module
 
+import django.core.validators
 import django.db.models.deletion
 import keencoat.shop.stored_field
 from django.db import migrations, models
@@ -23,8 +24,8 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('kind', models.CharField(choices=[('quote', 'quote'), ('receipt', 'receipt')], max_length=10)),
                 ('series', models.UUIDField()),
-                ('year', models.PositiveIntegerField()),
-                ('number', models.PositiveIntegerField()),
+                ('year', models.PositiveIntegerField(validators=[django.core.validators.MinValueValidator(1900), django.core.validators.MaxValueValidator(2200)])),
+                ('number', models.PositiveIntegerField(validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(1000000)])),
                 ('told', keencoat.shop.stored_field.StoredField('money-slip')),
                 ('withdrawn_at', models.DateTimeField(null=True)),
                 ('job', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='slips', to='jobs.job')),
