@@ -1,5 +1,5 @@
 """Why a piece failed: every cause against its own signs, odds worked by hand, tests that part causes, remedies that are
-settings. Chances and weights are our own estimates; information is held against SciPy's entropy."""
+settings. Chances and weights are our own estimates."""
 
 import math
 from dataclasses import replace
@@ -7,13 +7,10 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
-from scipy.stats import entropy
 
-from keencoat.core.errors import UnknownNameError
 from keencoat.core.inspect import (
     CAUSES,
     ON_PIECES,
-    TESTS,
     Action,
     Burned,
     Case,
@@ -24,11 +21,9 @@ from keencoat.core.inspect import (
     chances_of,
     explain,
     out_of_place,
-    require_answer,
     signs_of,
     since_good,
 )
-from keencoat.core.inspect.explain import _bits
 from keencoat.core.inspect.likelihood import items_of, refined
 from keencoat.core.inspect.remedy import expected, under
 from keencoat.core.quantities.setting import BeamSource, Setting, require_reachable
@@ -235,79 +230,6 @@ def test_causes_that_cannot_be_are_left_out():
     assert "dots_merged" not in keys(case(None, conditions=Conditions(toned=False)))
     assert not {"cold_glass", "no_film", "film_burnt", "foil_under"} & keys(case(None, at=burned("reveal")))
     assert not {"coat_thick", "coat_streaked", "coat_wet"} & keys(case(None, at=burned("ablate")))
-
-
-def test_information_is_that_of_scipy():
-    """A yes in 9 of 10 under one cause and 2 of 10 under the other: what each holds, less what both hold jointly."""
-    answers, belief = np.array([[0.9, 0.2], [0.1, 0.8]]), np.array([0.3, 0.7])
-    joint = answers * belief
-    apart = entropy(joint.sum(axis=0), base=2) + entropy(joint.sum(axis=1), base=2)
-    assert _bits(answers, belief) == pytest.approx(apart - entropy(joint.ravel(), base=2))
-    assert _bits(np.array([[0.5, 0.5], [0.5, 0.5]]), np.array([0.3, 0.7])) == pytest.approx(0)
-
-
-@pytest.mark.parametrize("key", TESTS)
-def test_each_test_parts_what_it_names(key):
-    test = TESTS[key]
-    chances = test.chances(list(CAUSES))
-    assert chances.sum(axis=0) == pytest.approx(np.ones(len(CAUSES)))
-    assert set(test.says) <= set(CAUSES)
-    assert test.usual in test.answers
-    for cause, said in test.says.items():
-        answer = said if isinstance(said, str) else said[0]
-        column = test.chances([cause, "coat_left over"])
-        assert column[list(test.answers).index(answer), 0] > 0.3
-
-
-def test_what_is_asked_parts_the_first_two_and_is_not_asked_twice():
-    told = case(Rating.FAINT, "coat_left", "no_mark")
-    first = explain(told)
-    assert first.ask is not None
-    top, second = (r.cause.key for r in first.ranked[:2])
-    parted = first.ask.chances([top, second])
-    assert np.abs(parted[:, 0] - parted[:, 1]).max() > 0.4
-    told = replace(told, answers={first.ask.key: first.ask.usual})
-    again = explain(told)
-    assert again.ask is None or again.ask.key != first.ask.key
-    assert explain(TYPICAL["set_askew"]).ask is None or explain(TYPICAL["set_askew"]).ranked[0].chance < 0.9
-
-
-def bits(answers, belief):
-    """Mutual information, bits, by SciPy's entropy."""
-    belief = belief / belief.sum()
-    each = [entropy(column, base=2) for column in answers.T]
-    return entropy(answers @ belief, base=2) - float(np.dot(each, belief))
-
-
-def test_what_is_asked_tells_most_of_the_eight_likeliest_for_its_minutes():
-    """The rule by itself: no test where the first is 90 in 100 sure; of those that part the first two by 0.15 bits the
-    one with most bits over minutes to the power of 0.35."""
-    asked = []
-    told = [TYPICAL[key] for key in CAUSES]
-    told += [case(rating, *seen) for rating in Rating for seen in ((), ("patchy",), ("detail_lost",), ("streaks",))]
-    told += [replace(one, answers={"gauge": "yes", "to_the_light": "alike"}) for one in told]
-    for one in told:
-        causes, _, chance = chances_of(one)
-        order = np.argsort(-chance)[:8]
-        worth = {}
-        for key, test in TESTS.items():
-            answers = test.chances([causes[n].key for n in order])
-            if key not in one.answers and bits(answers[:, :2], chance[order[:2]]) >= 0.15:
-                worth[key] = bits(answers, chance[order]) / test.minutes**0.35
-        wanted = max(worth, key=worth.get) if worth and chance[order[0]] < 0.9 else None
-        ask = explain(one).ask
-        assert (ask.key if ask else None) == wanted
-        asked.append(wanted)
-    assert None in asked
-    assert len(set(asked)) > 6
-
-
-def test_answers_are_those_of_the_test():
-    require_answer("gauge", "no")
-    with pytest.raises(UnknownNameError, match="figures"):
-        require_answer("gauge2", "no")
-    with pytest.raises(UnknownNameError, match="passes"):
-        require_answer("figures", "colour")
 
 
 def test_a_remedy_is_a_setting_that_the_window_likes_there():

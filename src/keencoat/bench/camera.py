@@ -101,7 +101,7 @@ def _bent(scene: Array, bend: float) -> Array:
 
 
 def _bands(rows: int) -> list[slice]:
-    """Rows of a picture by so many that its steps find them in the processor's own memory still: twice as fast."""
+    """Rows of a picture by so many that its steps find them in the processor's own memory still: a third faster."""
     return [slice(top, top + _BAND_ROWS) for top in range(0, rows, _BAND_ROWS)]
 
 

@@ -182,7 +182,6 @@ export const useBatches = (id: number) =>
   })
 
 const BATCH_LOOKED_AT_MS = 3000
-const GATE_LOOKED_AT_MS = 30_000
 
 /** A batch, looked at often: another phone may move its pieces too. */
 export const useBatch = (jobId: number, batch_id: number) =>
@@ -193,14 +192,6 @@ export const useBatch = (jobId: number, batch_id: number) =>
   })
 
 type BatchWish = paths['/api/jobs/{job_id}/batch-plan']['get']['parameters']['query']
-
-/** What must be so before the beam goes on; coats dry meanwhile. */
-export const useGate = (job_id: number) =>
-  useQuery({
-    queryKey: keys.job(job_id, 'gate'),
-    queryFn: () => body(api.GET('/api/jobs/{job_id}/gate', { params: { path: { job_id } } })),
-    refetchInterval: GATE_LOOKED_AT_MS,
-  })
 
 /** What a batch would be made of, and the gate before it. */
 export const useBatchPlan = (job_id: number, query: BatchWish) =>

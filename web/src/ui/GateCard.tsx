@@ -1,9 +1,10 @@
 import { Clock } from 'lucide-react'
-import { useGate } from '../api/hooks'
+import type { Schema } from '../api/client'
 import { Loading, Problem } from './feedback'
 import { More } from './More'
 import { Card } from './parts'
 import { dayAndClock } from './units'
+import { useGate } from './useGate'
 
 /** What must be so before the beam goes on this job's pieces, in a card of its own. */
 export function GateCard({ jobId, children }: { jobId: number; children?: React.ReactNode }) {
@@ -32,8 +33,7 @@ export function GateLines({ jobId }: { jobId: number }) {
               <b className="mt-1 flex items-start gap-2">
                 <Clock aria-hidden className="mt-0.5 size-4 shrink-0 text-frost" />
                 <span>
-                  Not yet: {item.blocked}
-                  {item.until && ` It should be at ${dayAndClock(item.until)}.`}
+                  Not yet: <Blocked item={item} />
                 </span>
               </b>
             )}
@@ -50,6 +50,16 @@ export function GateLines({ jobId }: { jobId: number }) {
         </ul>
       </More>
       <p className="mt-2 text-sm text-soft">{deference}</p>
+    </>
+  )
+}
+
+/** Why a condition cannot be so yet, and when it may be. */
+export function Blocked({ item }: { item: Schema<'GateItemOut'> }) {
+  return (
+    <>
+      {item.blocked}
+      {item.until && ` It should be at ${dayAndClock(item.until)}.`}
     </>
   )
 }

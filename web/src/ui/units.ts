@@ -64,4 +64,7 @@ export function dayAndClock(iso: string): string {
     : `${date.toLocaleDateString([], { day: 'numeric', month: 'short' })}, ${clock(iso)}`
 }
 
+/** A share as it is typed in per cent. */
+export const typedPercent = (share: number | string) => String(Number((100 * Number(share)).toFixed(2)))
+
 export const percent = (share: number) => `${Math.round(100 * share)} %`

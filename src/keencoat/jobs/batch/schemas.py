@@ -33,18 +33,16 @@ class GateOut(Shown):
     deference: str
 
 
-class BatchPlanOut(Shown):
+class BatchPlanOut(GateOut):
     """What a batch would be made of: the gate before it, the pieces that had no turn yet, how long one burns (s) and
     until it can be washed, how many turns, and in how many strips a fixed head burns a piece (0: as one)."""
 
-    gate: list[GateItemOut]
     first: int
     last: int
     turns: int
     burn_s: float | None
     cool_s: list[float] | None
     strips: int
-    deference: str
 
 
 class BatchWishIn(Asked):

@@ -11,6 +11,7 @@ from keencoat.shop.fields import RangeOut
 def show_money(found: JobMoney) -> s.CostOut:
     """What a job's pieces cost and sell for."""
     workshop = found.job.workshop.practice_of or found.job.workshop
+    slips = list(found.job.slips.all())
     return s.CostOut(
         told=s.CostTold.showing(found.told),
         version=found.version,
@@ -35,9 +36,9 @@ def show_money(found: JobMoney) -> s.CostOut:
             for w in found.what_ifs
         ],
         next_round=s.OneMoreRoundOut.showing(found.next_round) if found.next_round else None,
-        quoted_price=quoted_price(found.job),
+        quoted_price=quoted_price(slips),
         tax_share=found.rates.tax_share,
-        slips=[show_slip(row) for row in found.job.slips.all()],
+        slips=[show_slip(row) for row in slips],
     )
 
 

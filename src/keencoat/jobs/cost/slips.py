@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from decimal import Decimal
@@ -17,7 +18,7 @@ from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.jobs.cost.models import told_on
 from keencoat.jobs.cost.services import JobMoney, Priced, money_of
 from keencoat.jobs.job.services import lock_job
-from keencoat.jobs.models import Job, MoneySlip
+from keencoat.jobs.models import MoneySlip
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop
 
@@ -90,10 +91,10 @@ def find_slip(workshop: Workshop, slip_id: int) -> MoneySlip:
     return find_one(MoneySlip.objects.filter(within_reach(workshop)), "quote or receipt", pk=slip_id)
 
 
-def quoted_price(job: Job) -> Decimal | None:
-    """What a piece was last offered for, by a quote that still counts."""
-    quote = job.slips.filter(kind=SlipKind.QUOTE, withdrawn_at__isnull=True).first()
-    return quote.to_core().price if quote else None
+def quoted_price(slips: Sequence[MoneySlip]) -> Decimal | None:
+    """What a piece was last offered for, by the first quote of these that still counts."""
+    counting = (row for row in slips if row.kind == SlipKind.QUOTE and row.withdrawn_at is None)
+    return next((row.to_core().price for row in counting), None)
 
 
 def slips_csv(workshop: Workshop) -> str:

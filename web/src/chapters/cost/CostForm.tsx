@@ -3,11 +3,10 @@ import type { Schema } from '../../api/client'
 import { RefusalScope, SelectField, TypedField } from '../../ui/form'
 import { Problem } from '../../ui/feedback'
 import { Button, Card } from '../../ui/parts'
+import { typedPercent } from '../../ui/units'
 import { useTellCost } from './useCost'
 
 type Cost = Schema<'CostOut'>
-
-const percent = (share: string) => String(Number((Number(share) * 100).toFixed(2)))
 
 /** What a piece takes, as far as somebody says; the rest is worked out. */
 export function CostForm({ jobId, cost }: { jobId: number; cost: Cost }) {
@@ -19,7 +18,7 @@ export function CostForm({ jobId, cost }: { jobId: number; cost: Cost }) {
   const [machine, setMachine] = useState(told.machine_min ?? '')
   const [setup, setSetup] = useState(told.setup_min)
   const [byWage, setByWage] = useState(told.by_wage)
-  const [margin, setMargin] = useState(percent(told.margin))
+  const [margin, setMargin] = useState(typedPercent(told.margin))
   const [wage, setWage] = useState(told.wage)
   const [forWhom, setForWhom] = useState(told.for_whom)
   const tell = useTellCost(jobId)

@@ -4,6 +4,7 @@ import type { Schema } from '../../api/client'
 import { Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card, FileLink } from '../../ui/parts'
+import { typedPercent } from '../../ui/units'
 import { useWithdrawSlip, useWriteSlip } from './useCost'
 
 type Cost = Schema<'CostOut'>
@@ -24,7 +25,6 @@ export function SlipsCard({
   const write = useWriteSlip(jobId)
   const price = typed ?? usual
   const writing = (kind: Slip['kind']) => () => write.mutate({ kind, price: price || '0' })
-  const tax = Number(cost.tax_share)
   return (
     <RefusalScope error={write.error}>
       <Card
@@ -55,7 +55,9 @@ export function SlipsCard({
         </div>
         {write.error && <Problem error={write.error} />}
         <p className="mt-2 text-sm text-soft">
-          {tax > 0 ? `${Number((100 * tax).toFixed(2))} % tax comes on top. ` : 'No tax is added. '}
+          {Number(cost.tax_share) > 0
+            ? `${typedPercent(cost.tax_share)} % tax comes on top. `
+            : 'No tax is added. '}
           {cost.told.for_whom ? `For ${cost.told.for_whom}. ` : 'For nobody by name. '}
           Tax and letterhead stand in Shop, Rates.
         </p>

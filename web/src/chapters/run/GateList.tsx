@@ -1,7 +1,7 @@
 import { Clock } from 'lucide-react'
 import type { Schema } from '../../api/client'
 import { TickField, TypedField } from '../../ui/form'
-import { dayAndClock } from '../../ui/units'
+import { Blocked } from '../../ui/GateCard'
 import type { Ticked } from './gate'
 
 /** The conditions before the beam goes on, each to be ticked by whoever looked. */
@@ -44,8 +44,7 @@ function GateRow({
       <div className="flex min-h-11 items-center gap-3">
         <Clock aria-hidden className="size-5 shrink-0 text-frost" />
         <p>
-          <b>{item.text}</b>: not yet, {item.blocked}
-          {item.until && ` It should be at ${dayAndClock(item.until)}.`}
+          <b>{item.text}</b>: not yet, <Blocked item={item} />
         </p>
       </div>
     )

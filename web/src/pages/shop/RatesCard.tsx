@@ -5,6 +5,7 @@ import { fetchAnew, keys } from '../../api/keys'
 import { Loading, Problem } from '../../ui/feedback'
 import { LinesField, RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
+import { typedPercent } from '../../ui/units'
 
 /** What the shop reckons with: an hour of hands and of the machine, power, fees, tax; and its letterhead. */
 export function RatesCard() {
@@ -14,16 +15,14 @@ export function RatesCard() {
   return <RatesForm key={rates.data.version} rates={rates.data} />
 }
 
-const percentOf = (share: string) => String(Number((Number(share) * 100).toFixed(2)))
-
 function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
   const client = useQueryClient()
   const [hand, setHand] = useState(rates.hand_hour)
   const [machine, setMachine] = useState(rates.machine_hour)
   const [kwh, setKwh] = useState(rates.kwh)
   const [draw, setDraw] = useState(rates.draw_w)
-  const [fees, setFees] = useState(percentOf(rates.fee_share))
-  const [tax, setTax] = useState(percentOf(rates.tax_share))
+  const [fees, setFees] = useState(typedPercent(rates.fee_share))
+  const [tax, setTax] = useState(typedPercent(rates.tax_share))
   const [head, setHead] = useState(rates.letterhead)
   const save = useMutation({
     mutationFn: (told: Schema<'RatesIn'>) => body(api.PUT('/api/rates', { body: told })),

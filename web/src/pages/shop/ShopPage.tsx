@@ -7,7 +7,7 @@ import { RoomForm } from '../../chapters/coat/RoomForm'
 import { Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../../ui/form'
 import { Button, Card, Figures, LinkButton } from '../../ui/parts'
-import { useUnits } from '../../ui/units'
+import { typedPercent, useUnits } from '../../ui/units'
 import { EyewearCard } from './EyewearCard'
 import { JigsCard } from './JigsCard'
 import { MachineForm } from './MachineForm'
@@ -209,7 +209,7 @@ function ScatterCard() {
               name={name}
               unit="%"
               inputMode="decimal"
-              value={own[name] ?? String(Number((100 * now[name]).toFixed(2)))}
+              value={own[name] ?? typedPercent(now[name])}
               onChange={(e) => setOwn({ ...own, [name]: e.target.value })}
             />
           ))}
