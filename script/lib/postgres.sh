@@ -176,3 +176,9 @@ pg_stop() {
         sleep 0.1
     done
 }
+
+# Stops the cluster and leaves nothing of it.
+pg_throw_away() {
+    pg_stop
+    rm -rf "$PG_DIR" "$PG_DIR.complete" "$LOCAL/$(basename "$PG_DIR").lock"
+}

@@ -33,9 +33,12 @@ unchanged() {
     [ -e "$stamp" ] && [ "$(cat "$stamp")" = "$HASH" ]
 }
 
+# Debian's own Python before one that somebody compiled: built with profiles, it takes a tenth less time.
+python_311() { if [ -x /usr/bin/python3.11 ]; then echo /usr/bin/python3.11; else command -v python3.11; fi; }
+
 # pip_install LOCK WHAT: into the environment, which is made if there is none.
 pip_install() {
-    [ -x "$VENV/bin/python" ] || python3.11 -m venv "$VENV" >"$LOCAL/pip.log" 2>&1 ||
+    [ -x "$VENV/bin/python" ] || "$(python_311)" -m venv "$VENV" >"$LOCAL/pip.log" 2>&1 ||
         fail "Could not make a Python environment; see $LOCAL/pip.log"
     # The lock names every package, and what is never imported need not be compiled.
     "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile --require-hashes -r "$1" >"$LOCAL/pip.log" 2>&1 ||
