@@ -67,16 +67,17 @@ def _things(ln_light: Floats) -> Iterator[tuple[np.ndarray, np.ndarray]]:
     spread = np.linspace(levels[0], levels[-1], _LEVELS)
     kernel = np.ones((5, 5), np.uint8)
     for level in np.unique(np.concatenate([levels, spread])):
-        for side in (cv2.CMP_LT, cv2.CMP_GE):
-            opened = cv2.morphologyEx(cv2.compare(ln_light, float(level), side), cv2.MORPH_OPEN, kernel)
+        for mask in (ln_light < level, ln_light >= level):
+            opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, kernel)
             for rim in cv2.findContours(opened, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)[0]:
                 x, y, w, h = cv2.boundingRect(rim)
                 if w * h < least or (x == 0) + (y == 0) + (x + w == width) + (y + h == height) >= 2:
                     continue
-                thing = cv2.drawContours(np.zeros_like(opened), [rim], -1, 1, cv2.FILLED)
+                thing = np.asarray(cv2.drawContours(np.zeros_like(opened), [rim], -1, 1, cv2.FILLED))
                 # A hairline all round is no thing.
-                if _LEAST_AREA <= _share(thing) <= _MOST_AREA and cv2.countNonZero(thing & opened) >= 0.5 * least:
-                    yield rim, np.asarray(thing)
+                solid = cv2.countNonZero(cv2.bitwise_and(thing, opened))
+                if _LEAST_AREA <= _share(thing) <= _MOST_AREA and solid >= 0.5 * least:
+                    yield rim, thing
 
 
 def _share(thing: np.ndarray) -> float:
