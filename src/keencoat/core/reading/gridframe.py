@@ -22,6 +22,7 @@ from keencoat.core.vision import (
     lightness_of,
     line_through,
     mapped,
+    mapped_raster,
     meet,
     sides_of,
     straightened,
@@ -56,12 +57,19 @@ class View:
 
     def to_picture(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """Where points (…, 2) of the sheet in mm are seen in a picture of `size` (width, height)."""
-        return bent(self.to_flat(points_mm, sight, size), self.lens, size)
+        return bent(mapped(self._to_flat(sight, size), _in_plane(points_mm, sight)), self.lens, size)
 
-    def to_flat(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
-        """The same, had the lens no bend."""
-        matrix = homography(_in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
-        return mapped(matrix, _in_plane(points_mm, sight))
+    def raster(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """Where each pixel of the straightened sheet is seen, shape (height, width, 2)."""
+        left, _, _, top = sight.box
+        width, height = sight.size_px
+        xs = left - MARGIN_MM + (np.arange(width) + 0.5) / sight.px_per_mm
+        ys = top + MARGIN_MM - (np.arange(height) + 0.5) / sight.px_per_mm
+        return bent(mapped_raster(self._to_flat(sight, size), _across(xs, sight), ys), self.lens, size)
+
+    def _to_flat(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """The homography from the sheet's plane to the picture, had the lens no bend."""
+        return homography(_in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
 
 
 @dataclass(frozen=True)
@@ -77,21 +85,17 @@ class _Match:
 
 
 def _in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
+    return np.stack([_across(points_mm[..., 0], sight), points_mm[..., 1]], axis=-1)
+
+
+def _across(x_mm: np.ndarray, sight: Sight) -> np.ndarray:
     """On a round wall the corners lie in one plane; x = R·sin(θ) takes points of the wall to it."""
-    if sight.radius_mm is None:
-        return points_mm
-    x = sight.radius_mm * np.sin(points_mm[..., 0] / sight.radius_mm)
-    return np.stack([x, points_mm[..., 1]], axis=-1)
+    return x_mm if sight.radius_mm is None else sight.radius_mm * np.sin(x_mm / sight.radius_mm)
 
 
 def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:
     """The sheet straight on."""
-    left, _, _, top = sight.box
-    width, height = sight.size_px
-    xs = left - MARGIN_MM + (np.arange(width) + 0.5) / sight.px_per_mm
-    ys = top + MARGIN_MM - (np.arange(height) + 0.5) / sight.px_per_mm
-    grid = np.stack(np.meshgrid(xs, ys), axis=-1)
-    at = view.to_picture(grid, sight, (picture.shape[1], picture.shape[0])).astype(np.float32)
+    at = view.raster(sight, (picture.shape[1], picture.shape[0])).astype(np.float32)
     return np.asarray(cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT))
 
 

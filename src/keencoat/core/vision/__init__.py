@@ -38,6 +38,7 @@ from keencoat.core.vision.rectify import (
     face_mask,
     homography,
     mapped,
+    mapped_raster,
     pixels_per_mm,
     rectify,
 )
@@ -80,6 +81,7 @@ __all__ = [
     "luminance",
     "luminance_for",
     "mapped",
+    "mapped_raster",
     "meet",
     "michelson_contrast",
     "middle_light",

@@ -26,10 +26,11 @@ def bent(points: np.ndarray, k1: float, size: tuple[int, int]) -> np.ndarray:
     if k1 == 0:
         return points
     q, middle, half = _about_middle(points, size)
-    p = q
+    squared = _squared(q)
+    share = np.ones_like(squared)
     for _ in range(_ROUNDS):
-        p = q / (1 + k1 * _squared(p))
-    return np.asarray(middle + half * p)
+        share = 1 / (1 + k1 * squared * share**2)
+    return np.asarray(middle + half * q * share)
 
 
 def _squared(p: np.ndarray) -> np.ndarray:
@@ -49,9 +50,12 @@ def lens_of(sides: list[np.ndarray], size: tuple[int, int]) -> float:
             total.append(np.abs((flat - at) @ np.array([-along[1], along[0]])))
         return float(np.mean([np.median(t) for t in total]))
 
+    unbent = bow(0.0)
+    if unbent <= _LEAST_GAIN_PX:
+        return 0.0
     best = minimize_scalar(bow, bounds=(-_MOST_LENS, _MOST_LENS), method="bounded", options={"xatol": 1e-3})
-    gains = bow(0.0) - float(best.fun)
-    return float(best.x) if gains > max(_LEAST_GAIN_PX, 0.2 * bow(0.0)) and abs(best.x) > _NOTABLE_LENS else 0.0
+    gains = unbent - float(best.fun)
+    return float(best.x) if gains > max(_LEAST_GAIN_PX, 0.2 * unbent) and abs(best.x) > _NOTABLE_LENS else 0.0
 
 
 def _about_middle(points: np.ndarray, size: tuple[int, int]) -> tuple[np.ndarray, np.ndarray, float]:
