@@ -111,6 +111,12 @@ def quick_passwords(settings):
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 
+@pytest.fixture(autouse=True)
+def no_static_files(settings):
+    """Else each client that is made begins by looking through all of them."""
+    settings.WHITENOISE_AUTOREFRESH = True
+
+
 @pytest.fixture
 def api(db):
     return Api("fernery")

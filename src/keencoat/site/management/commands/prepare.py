@@ -1,5 +1,8 @@
 """`manage prepare`: what must be done before serving."""
 
+from datetime import datetime, timedelta
+from pathlib import Path
+
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
@@ -7,6 +10,18 @@ from django.utils import timezone
 from psycopg import connect, sql
 
 from keencoat.jobs.demo import load_demo
+
+_KEPT = timedelta(days=2)
+"""How long a page that was opened before an update still finds the parts of its own build."""
+
+
+def drop_old_builds(collected: Path, built: Path, now: datetime) -> None:
+    """Delete what was collected longer ago than that and is no part of the front end any more; each build's files have
+    names of their own, and a server looks through all of them when it starts."""
+    for file in [f for f in collected.rglob("*") if f.is_file()]:
+        own = file.with_suffix("") if file.suffix in {".gz", ".br"} else file
+        if not (built / own.relative_to(collected)).exists() and file.stat().st_mtime < (now - _KEPT).timestamp():
+            file.unlink()
 
 
 class Command(BaseCommand):
@@ -19,6 +34,7 @@ class Command(BaseCommand):
         self._make_database()
         call_command("migrate", verbosity=0)
         call_command("collectstatic", interactive=False, verbosity=0)
+        drop_old_builds(Path(settings.STATIC_ROOT) / "app", Path(settings.WEB_DIST), timezone.now())
         if settings.DEMO and load_demo(timezone.now()):
             self.stdout.write("Loaded the demo workshop.")
 
