@@ -77,6 +77,37 @@ def test_no_spoilt_photo_is_sure_that_a_harmed_cell_is_clean(process, seed):
             assert sum("in a shadow" in p.doubts for _, p in cells) > len(cells) / 3
 
 
+def from_afar(rgb, times):
+    """The photo as from so many times as far away, in the middle of a bench without pattern."""
+    height, width = rgb.shape[:2]
+    far = cv2.resize(rgb, None, fx=1 / times, fy=1 / times, interpolation=cv2.INTER_AREA)
+    seen = np.broadcast_to(np.median(far[:3], axis=(0, 1)).astype(np.uint8), rgb.shape).copy()
+    top, left = (height - far.shape[0]) // 2, (width - far.shape[1]) // 2
+    seen[top : top + far.shape[0], left : left + far.shape[1]] = far
+    return seen
+
+
+@pytest.mark.parametrize("process", ["frost", *(pytest.param(p, marks=pytest.mark.bench) for p in ("fuse", "reveal"))])
+def test_a_grid_from_afar_is_found_and_never_wrongly_sure(process):
+    shot, sight = shot_of(process, 2104)
+    photo = decode_photo(shot.photo)
+    corners = shot.corners * photo.size_px
+    px_per_mm = np.linalg.norm(corners[1] - corners[0]) / np.linalg.norm(sight.corners[1] - sight.corners[0])
+    middle = np.array(photo.size_px) / 2
+
+    def seen(px):
+        far = Photo(from_afar(photo.rgb, px_per_mm / px), 1.0, "JPEG")
+        found = find_grid_frame(far, sight)
+        wanted = middle + (corners - middle) * px / px_per_mm
+        assert np.abs(np.array(found.outline.points) * photo.size_px - wanted).max() < 2.5
+        return read_grid_photo(far, found, sight)
+
+    cells = [(shot.cells[c.code], propose(c, process, Tuning())) for c in seen(6.0).cells]
+    assert not [p for t, p in cells if t.clear and p.sure and p.rating != t.verdict]
+    with pytest.raises(BadValueError, match=r"only 3\.5 pixels a millimetre"):
+        seen(3.5)
+
+
 @pytest.mark.parametrize("sigma_mm", [0.05, 0.1, 0.2, 0.35])
 def test_the_blur_of_an_edge_against_a_gaussian_of_known_width(sigma_mm):
     """scipy's gaussian_filter1d on a drawn patch 6 mm wide at 14 px/mm; pixel and smoothing add 0.04 mm."""

@@ -21,8 +21,9 @@ from keencoat.core.reading.doubts import (
     edge_blur_mm,
     ground_off_ln,
 )
-from keencoat.core.reading.gridframe import FoundFrame, View, straighten
+from keencoat.core.reading.gridframe import FoundFrame
 from keencoat.core.reading.gridplan import Mask, Sight, frame_mask, ground_mask, sample_masks
+from keencoat.core.reading.view import View, straighten
 from keencoat.core.vision import (
     Floats,
     Photo,

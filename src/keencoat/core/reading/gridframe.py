@@ -1,8 +1,9 @@
 """Finding a grid's frame in a photo: candidates by shape, told apart by what should stand inside the frame."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
+from typing import TypeGuard
 
 import cv2
 import numpy as np
@@ -10,6 +11,8 @@ import numpy as np
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
+from keencoat.core.reading.troubles import cut_off, no_frame, not_this_grid, reaches, shares_of, trouble_of
+from keencoat.core.reading.view import View, in_plane, straighten
 from keencoat.core.vision import (
     EdgeKind,
     Floats,
@@ -22,15 +25,12 @@ from keencoat.core.vision import (
     lightness_of,
     line_through,
     mapped,
-    mapped_raster,
     meet,
     sides_of,
     straightened,
 )
 
 _SMALL_PX = 1100
-_LEAST_AREA = 0.03
-_MOST_TRIED = 14
 _MOST_REFINED = 6
 _LOOSE_FRAME = 0.15
 _LOOK_PX_PER_MM = 6
@@ -41,35 +41,26 @@ _PLAINLY_BETTER = 0.15
 
 
 @dataclass(frozen=True)
+class _Sought:
+    """From what to what share of the picture a frame takes up, and how many things of its shape are tried at most."""
+
+    least_area: float
+    most_area: float
+    most_tried: int
+
+
+_NEAR, _FAR = _Sought(0.03, 1.0, 14), _Sought(0.004, 0.1, 6)
+
+Masks = tuple[np.ndarray, np.ndarray, np.ndarray]
+"""What should stand out of a sheet straight on: its frame, the marks in it; and the bare ground."""
+
+
+@dataclass(frozen=True)
 class FoundFrame:
     """Where the frame is, and whether the photo shows it from behind (mirrored)."""
 
     outline: SeenOutline
     mirrored: bool = False
-
-
-@dataclass(frozen=True, eq=False)
-class View:
-    """The frame's corners in a picture, px (upper left first, clockwise), and the lens's k₁."""
-
-    corners: np.ndarray
-    lens: float = 0.0
-
-    def to_picture(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
-        """Where points (…, 2) of the sheet in mm are seen in a picture of `size` (width, height)."""
-        return bent(mapped(self._to_flat(sight, size), _in_plane(points_mm, sight)), self.lens, size)
-
-    def raster(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
-        """Where each pixel of the straightened sheet is seen, shape (height, width, 2)."""
-        left, _, _, top = sight.box
-        width, height = sight.size_px
-        xs = left - MARGIN_MM + (np.arange(width) + 0.5) / sight.px_per_mm
-        ys = top + MARGIN_MM - (np.arange(height) + 0.5) / sight.px_per_mm
-        return bent(mapped_raster(self._to_flat(sight, size), _across(xs, sight), ys), self.lens, size)
-
-    def _to_flat(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
-        """The homography from the sheet's plane to the picture, had the lens no bend."""
-        return homography(_in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
 
 
 @dataclass(frozen=True)
@@ -82,21 +73,6 @@ class _Match:
     @property
     def score(self) -> float:
         return self.frame + self.inner
-
-
-def _in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
-    return np.stack([_across(points_mm[..., 0], sight), points_mm[..., 1]], axis=-1)
-
-
-def _across(x_mm: np.ndarray, sight: Sight) -> np.ndarray:
-    """On a round wall the corners lie in one plane; x = R·sin(θ) takes points of the wall to it."""
-    return x_mm if sight.radius_mm is None else sight.radius_mm * np.sin(x_mm / sight.radius_mm)
-
-
-def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:
-    """The sheet straight on."""
-    at = view.raster(sight, (picture.shape[1], picture.shape[0])).astype(np.float32)
-    return np.asarray(cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT))
 
 
 def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
@@ -114,58 +90,69 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     left, low, right, top = sight.box
     aspect = (right - left) / (top - low)
     coarse = Sight(sight.layout, _LOOK_PX_PER_MM, sight.radius_mm)
+    masks = frame_mask(coarse), inner_mask(coarse), ground_mask(coarse, 0.4)
+    near = _best_match(light, _candidates(light, aspect, _NEAR), coarse, masks)
+    if _is_this_grid(near, light, coarse, masks):
+        return _found(near, light, coarse)
+    # From far away the frame is a small thing, and its codes are too fine for the picture made small.
+    whole = lightness_of(photo.rgb)
+    views = (_at_size(view, 1 / shrink) for view in _candidates(light, aspect, _FAR))
+    far = _best_match(whole, views, coarse, masks)
+    if _is_this_grid(far, whole, coarse, masks):
+        return _found(far, whole, coarse)
+    if trouble := trouble_of(photo, light):
+        raise trouble
+    if near is None or near.frame < _LEAST_FRAME:
+        raise no_frame()
+    raise not_this_grid(near.view, light, aspect)
+
+
+def _found(match: _Match, light: Floats, sight: Sight) -> FoundFrame:
+    """The frame where it was matched, its corners moved onto its line. Raises BadValueError where one is cut off."""
+    view = _refined(light, match.view, sight)
+    shares = shares_of(view, light)
+    if reaches(shares, within=-0.005):
+        raise cut_off()
+    points = tuple((float(x), float(y)) for x, y in shares)
+    return FoundFrame(SeenOutline(EdgeKind.CORNERS, points, min(1.0, match.frame), view.lens), match.mirrored)
+
+
+def _best_match(light: Floats, views: Iterable[View], sight: Sight, masks: Masks) -> _Match | None:
+    """The view in which the picture is most like the grid."""
     best: _Match | None = None
     good: list[_Match] = []
-    masks = frame_mask(coarse), inner_mask(coarse), ground_mask(coarse, 0.4)
-    for candidate in _candidates(light, aspect):
-        good += _turns(light, candidate, coarse, masks)
+    for candidate in views:
+        good += _turns(light, candidate, sight, masks)
         if any(m.frame > 0.75 and m.inner > 0.65 for m in good):
             break
     # A candidate a stroke's width off matches badly: the best few are moved onto the line before they are judged.
     for match in sorted(good, key=lambda m: -m.score)[:_MOST_REFINED]:
-        for moved in _turns(light, _refined(light, match.view, coarse), coarse, masks, match.mirrored):
+        for moved in _turns(light, _refined(light, match.view, sight), sight, masks, match.mirrored):
             if best is None or moved.score > best.score:
                 best = moved
         if best is not None and best.inner > 0.6:
             break
-    if best is None or best.frame < _LEAST_FRAME:
-        raise _unreadable(photo, light)
-    if not _is_this_grid(best, light, coarse, masks):
-        raise _trouble(photo, light) or _not_this_grid(best.view, light, aspect)
-    view = _refined(light, best.view, coarse)
-    shares = _shares(view, light)
-    if _reaches(shares, within=-0.005):
-        raise _cut_off()
-    points = tuple((float(x), float(y)) for x, y in shares)
-    return FoundFrame(SeenOutline(EdgeKind.CORNERS, points, min(1.0, best.frame), view.lens), best.mirrored)
+    return best
 
 
-def _shares(view: View, light: Floats) -> Floats:
-    """The corners as shares of the photo's sides."""
-    return np.asarray((view.corners + 0.5) / np.array([light.shape[1], light.shape[0]]))
+def _at_size(view: View, times: float) -> View:
+    """The same view in the picture made so many times as large."""
+    return View((view.corners + 0.5) * times - 0.5, view.lens)
 
 
-def _reaches(shares: Floats, within: float) -> bool:
-    """Whether a corner comes within such a share of the photo's edge; beyond it where that is negative."""
-    return bool(shares.min() < within or shares.max() > 1 - within)
-
-
-def _is_misshapen(view: View, aspect: float) -> bool:
-    """Whether its sides are to each other as no slant makes them: a third off (own estimate)."""
-    sides = np.linalg.norm(np.roll(view.corners, -1, axis=0) - view.corners, axis=1)
-    return not 0.75 < sides[::2].mean() / sides[1::2].mean() / aspect < 1 / 0.75
-
-
-def _is_this_grid(best: _Match, light: Floats, sight: Sight, masks: tuple[np.ndarray, np.ndarray, np.ndarray]) -> bool:
+def _is_this_grid(best: _Match | None, light: Floats, sight: Sight, masks: Masks) -> TypeGuard[_Match]:
     """Whether codes and ticks are where they should be: plainly, or weakly but this way round only."""
+    if best is None or best.frame < _LEAST_FRAME:
+        return False
     if best.inner >= _LEAST_INNER:
         return True
     others = [m.score for m in _turns(light, best.view, sight, masks, best.mirrored) if m.inner != best.inner]
     return best.inner >= _WEAK_INNER and best.score >= max(others, default=0.0) + _PLAINLY_BETTER
 
 
-def _candidates(light: Floats, aspect: float) -> Iterator[View]:
-    """Four-cornered outlines of things that stand out from what is near them, the likeliest shape first."""
+def _candidates(light: Floats, aspect: float, sought: _Sought) -> Iterator[View]:
+    """Four-cornered outlines of things that stand out from what is near them and take up such a share of the picture,
+    the likeliest shape first."""
     reach = max(9, max(light.shape) // 36) | 1
     near = cv2.blur(light, (reach, reach))
     away = np.asarray(cv2.GaussianBlur(light - near, (0, 0), 0.8), dtype=np.float32)
@@ -181,20 +168,20 @@ def _candidates(light: Floats, aspect: float) -> Iterator[View]:
         for coded in (_coded(picture), _coded(-picture)):
             otsu, _ = cv2.threshold(coded, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
             for level in (otsu, 0.5 * otsu):
-                found += _quads((coded > max(8, level)).astype(np.uint8), aspect)
+                found += _quads((coded > max(8, level)).astype(np.uint8), aspect, sought)
         fresh: list[View] = []
         for _, view in sorted(found, key=lambda item: item[0]):
             if all(np.abs(view.corners - other.corners).max() > 3 for other in kept + fresh):
                 fresh.append(view)
-        kept += fresh[:_MOST_TRIED]
-        yield from fresh[:_MOST_TRIED]
+        kept += fresh[: sought.most_tried]
+        yield from fresh[: sought.most_tried]
 
 
 def _coded(away: Floats) -> np.ndarray:
     return np.asarray(np.clip(away / max(1e-3, float(np.percentile(away, 99.5))) * 255, 0, 255), dtype=np.uint8)
 
 
-def _quads(mask: np.ndarray, aspect: float) -> list[tuple[float, View]]:
+def _quads(mask: np.ndarray, aspect: float, sought: _Sought) -> list[tuple[float, View]]:
     """Four-cornered contours of a mask, large enough and of about the right shape, with how far off each is."""
     found = []
     size = mask.shape[1], mask.shape[0]
@@ -203,15 +190,18 @@ def _quads(mask: np.ndarray, aspect: float) -> list[tuple[float, View]]:
     for contour in contours:
         hull = cv2.convexHull(contour)
         area = cv2.contourArea(hull)
-        rough = _quad(hull) if area > _LEAST_AREA * mask.size else None
+        rough = _quad(hull) if sought.least_area < area / mask.size < sought.most_area else None
         if rough is None:
             continue
         sides = sides_of(contour[:, 0, :].astype(np.float32), rough)
-        lens = lens_of(sides, size)
+        # The sides of a small thing are hardly bent.
+        lens = lens_of(sides, size) if area > _NEAR.least_area * mask.size else 0.0
         flat = corners_of([line_through(straightened(side, lens, size)) for side in sides])
         quad = bent(flat, lens, size)
         fill = area / max(1.0, cv2.contourArea(quad.astype(np.float32)))
         lengths = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
+        if not lengths.min() > 0:
+            continue
         seen = abs(math.log((lengths[0] + lengths[2]) / (lengths[1] + lengths[3])))
         off = abs(seen - abs(math.log(aspect)))
         if fill > 0.9 and off < 0.45:
@@ -237,7 +227,7 @@ def _turns(
     light: Floats,
     view: View,
     sight: Sight,
-    masks: tuple[np.ndarray, np.ndarray, np.ndarray],
+    masks: Masks,
     mirrored_already: bool = False,
 ) -> list[_Match]:
     """How well the picture inside the frame is the grid, for each way it may lie."""
@@ -281,8 +271,8 @@ def _refined(light: Floats, view: View, sight: Sight) -> View:
         middle = np.array([meet(lines[side - 1], lines[side]) for side in range(4)])
         half = STROKE_MM / 2
         inner_mm = sight.corners + np.array([[half, -half], [-half, -half], [-half, half], [half, half]])
-        matrix = homography(_in_plane(inner_mm, sight), middle)
-        view = View(bent(mapped(matrix, _in_plane(sight.corners, sight)), lens, size), lens)
+        matrix = homography(in_plane(inner_mm, sight), middle)
+        view = View(bent(mapped(matrix, in_plane(sight.corners, sight)), lens, size), lens)
     return view
 
 
@@ -341,51 +331,3 @@ def _on_a_bow(run: np.ndarray, off: np.ndarray) -> np.ndarray:
         away = np.abs(off - np.polyval(np.polyfit(run[keep], off[keep], 2), run))
         keep = away <= max(0.05, 2.0 * float(np.median(away)))
     return keep
-
-
-def _unreadable(photo: Photo, light: Floats) -> BadValueError:
-    return _trouble(photo, light) or BadValueError(
-        "No frame of a grid was found in this photo.",
-        field="photo",
-        hint="Photograph the whole frame straight from above on plain ground, or mark its corners by hand.",
-    )
-
-
-def _trouble(photo: Photo, light: Floats) -> BadValueError | None:
-    """What is wrong with the picture as such, if anything is."""
-    burnt = float((photo.rgb.min(axis=2) >= 250).mean())
-    if burnt > 0.02:
-        return BadValueError(
-            f"{100 * burnt:.0f} % of the photo is burnt out by glare.",
-            field="photo",
-            hint="Move the lamp to the side, or tilt the piece, until nothing shines.",
-        )
-    edges = np.abs(cv2.Sobel(light, cv2.CV_32F, 1, 0)) + np.abs(cv2.Sobel(light, cv2.CV_32F, 0, 1))
-    span = float(np.percentile(light, 99.5) - np.percentile(light, 0.5))
-    if float(np.percentile(edges, 99.7)) < 0.75 * span:
-        return BadValueError(
-            "The photo is blurred.", field="photo", hint="Rest the phone on something, tap on the grid to focus, again."
-        )
-    border = np.concatenate([light[:4].ravel(), light[-4:].ravel(), light[:, :4].ravel(), light[:, -4:].ravel()])
-    if float(np.percentile(border, 97) - np.percentile(border, 3)) > 0.5 * span:
-        return _cut_off()
-    return None
-
-
-def _not_this_grid(view: View, light: Floats, aspect: float) -> BadValueError:
-    """What looks like a frame of other sides and ends at the photo's edge is what is left of one; else another's."""
-    if _reaches(_shares(view, light), within=0.03) and _is_misshapen(view, aspect):
-        return _cut_off()
-    return BadValueError(
-        "There is a frame in this photo, but codes and ticks inside it are not those of this grid.",
-        field="photo",
-        hint="Check that it is this grid's piece; if it is, mark the corners by hand, the filled one first.",
-    )
-
-
-def _cut_off() -> BadValueError:
-    return BadValueError(
-        "No whole frame was found: it may be cut off at the edge of the photo.",
-        field="photo",
-        hint="Step back until all of it shows, on a plain ground, or mark its corners by hand.",
-    )

@@ -158,7 +158,8 @@ def _nothing(frame: EdgeKind, something: bool) -> BadValueError:
     return BadValueError(
         f"No piece was found in this photo. {what}",
         field="photo",
-        hint="Photograph the whole piece with some plain ground round it, or mark its corners by hand.",
+        hint="Photograph the whole piece with some plain ground round it, so near that it fills a quarter of the "
+        "picture, or mark its corners by hand.",
     )
 
 

@@ -1,0 +1,49 @@
+"""How a sheet lies in a picture: its corners and the lens's bend, and the sheet straight on."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from keencoat.core.reading.gridplan import MARGIN_MM, Sight
+from keencoat.core.vision import bent, homography, mapped, mapped_raster, straightened
+
+
+@dataclass(frozen=True, eq=False)
+class View:
+    """The frame's corners in a picture, px (upper left first, clockwise), and the lens's k₁."""
+
+    corners: np.ndarray
+    lens: float = 0.0
+
+    def to_picture(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """Where points (…, 2) of the sheet in mm are seen in a picture of `size` (width, height)."""
+        return bent(mapped(self._to_flat(sight, size), in_plane(points_mm, sight)), self.lens, size)
+
+    def raster(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """Where each pixel of the straightened sheet is seen, shape (height, width, 2)."""
+        left, _, _, top = sight.box
+        width, height = sight.size_px
+        xs = left - MARGIN_MM + (np.arange(width) + 0.5) / sight.px_per_mm
+        ys = top + MARGIN_MM - (np.arange(height) + 0.5) / sight.px_per_mm
+        return bent(mapped_raster(self._to_flat(sight, size), _across(xs, sight), ys), self.lens, size)
+
+    def _to_flat(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
+        """The homography from the sheet's plane to the picture, had the lens no bend."""
+        return homography(in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
+
+
+def in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
+    """Points (…, 2) of the sheet in mm, in the plane that its corners lie in."""
+    return np.stack([_across(points_mm[..., 0], sight), points_mm[..., 1]], axis=-1)
+
+
+def _across(x_mm: np.ndarray, sight: Sight) -> np.ndarray:
+    """On a round wall the corners lie in one plane; x = R·sin(θ) takes points of the wall to it."""
+    return x_mm if sight.radius_mm is None else sight.radius_mm * np.sin(x_mm / sight.radius_mm)
+
+
+def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:
+    """The sheet straight on."""
+    at = view.raster(sight, (picture.shape[1], picture.shape[0])).astype(np.float32)
+    return np.asarray(cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT))
