@@ -86,7 +86,7 @@ def test_mix_a_lot_and_print_its_label(api):
     assert Decimal(api.get(f"/jobs/{job['id']}/coat")["mix"]["cost"]) > before
     tenths = {"ingredient": "tio2", "pack_ml": 600, "amount": 9.999, "version": 1}
     refused = api.put("/shelf/prices", tenths, expect=422)
-    assert (refused["field"], refused["detail"]) == ("amount", "amount: more than 2 decimal places.")
+    assert (refused["field"], refused["detail"]) == ("amount", "Amount has more than 2 decimal places.")
     assert {"14.00"} < {price["amount"] for price in api.get("/shelf")["prices"]}
     bad = {"ingredient": "tio2", "pack_ml": 0, "amount": 9, "version": 1}
     assert api.put("/shelf/prices", bad, expect=422)["field"] == "pack_ml"

@@ -103,7 +103,11 @@ def test_a_good_piece_is_reckoned_and_priced(hands):
     hands.type("A piece, before tax", "20.50")
     hands.press("Write a quote for 6")
     hands.see("6 × 20.50 € + 23.37 € tax = 146.37 €")
-    hands.press("Withdraw")
+    hands.press("Withdraw …")
+    hands.press("Keep it")
+    assert "withdrawn" not in hands.page()
+    hands.press("Withdraw …")
+    hands.press("Withdraw Q ")
     hands.see("withdrawn")
     assert hands.complaints() == []
 

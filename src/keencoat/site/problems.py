@@ -23,6 +23,7 @@ from keencoat.core.errors import (
     TooOftenError,
 )
 from keencoat.core.stored import StoredShapeError
+from keencoat.site.refusals import refusal
 
 _LOG = logging.getLogger(__name__)
 _AWAY_S, _NOT_YET_S = 5, 1
@@ -93,16 +94,6 @@ def problem_of_status(status: int) -> HttpResponse:
     return problem_response(status, detail, hint=hint)
 
 
-_FIGURES = {
-    "decimal_type": "this is no figure",
-    "decimal_parsing": "this is no figure",
-    "decimal_max_places": "more than {decimal_places} decimal places",
-    "decimal_max_digits": "more than {max_digits} digits",
-    "decimal_whole_digits": "more than {whole_digits} digits before the point",
-}
-"""Pydantic's errors of figures that people type, in our words."""
-
-
 def handle_problems(api: NinjaAPI) -> None:
     """Register the handlers that turn errors into problem responses."""
 
@@ -117,17 +108,8 @@ def handle_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def of_schema(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        first = error.errors[0]
-        # It starts with where it was sent (body, query …); in a body our own parameter's name comes next.
-        sent, *path = (str(p) for p in first["loc"])
-        if sent == "body":
-            path = path[1:]
-        named = ".".join(path)
-        if fault := _FIGURES.get(first["type"]):
-            detail, hint = f"{named}: {fault.format(**first.get('ctx', {}))}.", "Give it like 12.50."
-        else:
-            detail, hint = f"{named or 'The request'}: {first['msg']}.", "See /api/docs for what belongs there."
-        return problem_response(422, detail, field=named, hint=hint, kind="badvalue")
+        field, detail, hint = refusal(error.errors[0])
+        return problem_response(422, detail, field=field, hint=hint, kind="badvalue")
 
     @api.exception_handler(AuthenticationError)
     def of_sign_in(request: HttpRequest, error: AuthenticationError) -> HttpResponse:

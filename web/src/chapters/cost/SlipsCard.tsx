@@ -20,7 +20,8 @@ export function SlipsCard({
   cost: Cost
   show: (amount: string) => string
 }) {
-  const usual = cost.quoted_price ?? cost.plan?.price ?? cost.done?.price ?? ''
+  // What was quoted is asked for; until the batch is done, a further quote goes by what is reckoned now.
+  const usual = (cost.done ? cost.quoted_price : cost.plan?.price) ?? cost.done?.price ?? ''
   const [typed, setTyped] = useState<string | null>(null)
   const write = useWriteSlip(jobId)
   const price = typed ?? usual
@@ -31,7 +32,7 @@ export function SlipsCard({
         title="Quotes and receipts"
         aside={<FileLink href="/api/slips.csv">All of the shop, CSV</FileLink>}
       >
-        <div className="flex flex-wrap items-end gap-3">
+        <div className="flex flex-wrap items-start gap-3">
           <div className="w-44">
             <TypedField
               label="A piece, before tax"
@@ -42,23 +43,30 @@ export function SlipsCard({
               set={setTyped}
             />
           </div>
-          {cost.plan && (
-            <Button onClick={writing('quote')} disabled={write.isPending}>
-              Write a quote for {cost.plan.good}
-            </Button>
-          )}
-          {cost.done && (
-            <Button onClick={writing('receipt')} disabled={write.isPending}>
-              Write a receipt for {cost.done.good}
-            </Button>
-          )}
+          <div className="flex flex-wrap gap-3 sm:mt-5.5">
+            {cost.plan && (
+              <Button onClick={writing('quote')} disabled={write.isPending}>
+                Write a quote for {cost.plan.good}
+              </Button>
+            )}
+            {cost.done && (
+              <Button onClick={writing('receipt')} disabled={write.isPending}>
+                Write a receipt for {cost.done.good}
+              </Button>
+            )}
+          </div>
         </div>
-        {write.error && <Problem error={write.error} />}
+        {write.error && (
+          <div className="mt-3">
+            <Problem error={write.error} />
+          </div>
+        )}
         <p className="mt-2 text-sm text-soft">
           {Number(cost.tax_share) > 0
             ? `${typedPercent(cost.tax_share)} % tax comes on top. `
             : 'No tax is added. '}
           {cost.told.for_whom ? `For ${cost.told.for_whom}. ` : 'For nobody by name. '}
+          {cost.quoted_price && `Last quoted at ${show(cost.quoted_price)}. `}
           Tax and letterhead stand in Shop, Rates.
         </p>
         {cost.slips.length > 0 && (
@@ -75,6 +83,7 @@ export function SlipsCard({
 
 function SlipRow({ jobId, slip, show }: { jobId: number; slip: Slip; show: (amount: string) => string }) {
   const withdraw = useWithdrawSlip(jobId)
+  const [asked, setAsked] = useState(false)
   const gone = slip.withdrawn_at !== null
   return (
     <li className="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-b border-line py-2 last:border-0">
@@ -90,14 +99,25 @@ function SlipRow({ jobId, slip, show }: { jobId: number; slip: Slip; show: (amou
         {gone ? (
           <span className="text-sm text-soft">withdrawn</span>
         ) : (
-          <Button onClick={() => withdraw.mutate(slip.id)} disabled={withdraw.isPending}>
-            Withdraw
+          <Button onClick={() => setAsked(true)} disabled={asked}>
+            Withdraw …
           </Button>
         )}
         <FileLink href={`/api/slips/${slip.id}/slip.pdf`}>
           <Download aria-hidden className="size-4" /> PDF
         </FileLink>
       </span>
+      {asked && !gone && (
+        <span role="alert" className="flex basis-full flex-wrap items-center gap-3">
+          <span>It stays in the list, struck out, and its number is not given again.</span>
+          <Button onClick={() => withdraw.mutate(slip.id)} disabled={withdraw.isPending}>
+            Withdraw {slip.code}
+          </Button>
+          <Button look="quiet" onClick={() => setAsked(false)}>
+            Keep it
+          </Button>
+        </span>
+      )}
       {withdraw.error && <Problem error={withdraw.error} />}
     </li>
   )

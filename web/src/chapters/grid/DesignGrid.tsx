@@ -195,7 +195,7 @@ function WishForm({
           label="What they vary"
           {...register('kind', { onChange: (e) => setValue('cells', e.target.value === 'next' ? 5 : 12) })}
         >
-          <option value="next">let Keen Coat choose, few at a time</option>
+          <option value="next">a few, as Keen Coat chooses</option>
           <option value="crossed">energy crossed with dwell</option>
           <option value="factors">two or three things of yours</option>
           <option value="blind">blind rectangle, even steps</option>
