@@ -51,7 +51,8 @@ def refusal(error: Mapping[str, Any]) -> tuple[str, str, str]:
         path = path[1:]
     wrong, instead = _INSTEAD.get(error["type"], ("", ""))
     if not wrong:
-        return ".".join(path), f"{_spoken(path)}: {error['msg'].removeprefix('Value error, ')}.", "See /api/docs for what belongs there."
+        own = error["msg"].removeprefix("Value error, ")
+        return ".".join(path), f"{_spoken(path)}: {own}.", "See /api/docs for what belongs there."
     told = error.get("ctx", {})
     return ".".join(path), f"{_spoken(path)} {wrong.format(**told)}.", instead.format(**told)
 
