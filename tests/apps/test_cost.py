@@ -13,7 +13,10 @@ from tests.apps.test_story import pdf_text
 
 D = Decimal
 HEAD = "Garden workshop\n2 Fern Walk"
-RATES = {"hand_hour": "30.00", "machine_hour": "6.00", "kwh": "0.4", "draw_w": "900", "fee_share": "0.1"}
+RATES = {
+    "hand_hour": "30.00", "machine_hour": "6.00", "kwh": "0.4", "draw_w": "900", "fee_share": "0.1", "tax_share": "0",
+    "letterhead": "",
+}  # fmt: skip
 TOLD = {
     "blank": "1.20", "consumables": "0.05", "hands_min": "4", "finish_min": "3", "machine_min": "10", "setup_min": "30",
     "margin": "0.40", "for_whom": "Herb garden", "version": 0,
@@ -55,6 +58,9 @@ def test_rates_are_a_guess_until_the_shop_says_its_own(api, stranger):
     ):
         refused = api.put("/rates", RATES | wrong | {"version": after["version"]}, expect=422)
         assert refused["field"] == next(iter(wrong))
+    # What is not said must not be emptied.
+    silent = {name: told for name, told in RATES.items() if name != "letterhead"} | {"version": after["version"]}
+    assert api.put("/rates", silent, expect=422)["detail"] == "Letterhead is missing."
 
 
 def test_nothing_is_reckoned_before_a_window_is_known(api):

@@ -38,8 +38,8 @@ class RatesIn(Asked):
     kwh: Decimal = Field(ge=0, max_digits=8, decimal_places=4)
     draw_w: Decimal = Field(ge=0, max_digits=6, decimal_places=0)
     fee_share: Decimal = Field(ge=0, max_digits=5, decimal_places=4)
-    tax_share: Decimal = Field(Decimal(0), ge=0, max_digits=5, decimal_places=4)
-    letterhead: Note = ""
+    tax_share: Decimal = Field(ge=0, max_digits=5, decimal_places=4)
+    letterhead: Note
     version: int
 
 

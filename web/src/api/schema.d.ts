@@ -8666,17 +8666,11 @@ export interface components {
             hand_hour: number | string;
             /** Kwh */
             kwh: number | string;
-            /**
-             * Letterhead
-             * @default
-             */
+            /** Letterhead */
             letterhead: string;
             /** Machine Hour */
             machine_hour: number | string;
-            /**
-             * Tax Share
-             * @default 0
-             */
+            /** Tax Share */
             tax_share: number | string;
             /** Version */
             version: number;
