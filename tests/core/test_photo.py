@@ -4,13 +4,11 @@ import io
 import struct
 import zlib
 
-import cv2
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
-from scipy.ndimage import binary_fill_holes, gaussian_filter
 from skimage.color import rgb2xyz
 from skimage.transform import ProjectiveTransform, warp
 
@@ -19,7 +17,6 @@ from keencoat.core.vision.outline import EdgeKind, SeenOutline, check_points, fi
 from keencoat.core.vision.photo import Photo, decode_photo, luminance
 from keencoat.core.vision.pictures import middle_light
 from keencoat.core.vision.rectify import SEEN_DEG, SeenFace, face_mask, homography, pixels_per_mm, rectify
-from keencoat.core.vision.shapes import candidates
 from keencoat.core.vision.streaks import find_streaks
 from keencoat.core.vision.surface import fit_light
 
@@ -201,25 +198,6 @@ def test_scale_and_masks():
     assert pixels_per_mm(photo, square, SeenFace(EdgeKind.CORNERS, 80, 60)) == pytest.approx(8)
     disc = face_mask(SeenFace(EdgeKind.RIM, 50, 50), 6)
     assert disc.mean() == pytest.approx(np.pi / 4, rel=5e-3)
-
-
-@settings(max_examples=20, deadline=None)
-@given(st.integers(0, 200), st.floats(2, 8), st.sampled_from([-1, 1]))
-def test_a_thing_is_its_face_without_holes_as_scipy_fills_them(seed, blur_px, sign):
-    tile = np.zeros((240, 320), dtype=bool)
-    tile[40:200, 60:260] = True
-    tile[50:190, 70:250] = gaussian_filter(np.random.default_rng(seed).normal(size=(140, 180)), blur_px) > 0
-    found = candidates(sign * tile.astype(np.float32), round_shape=False)
-    assert found[0].area == binary_fill_holes(tile).mean()
-    assert np.sign(found[0].step) == sign
-
-
-def test_a_hairline_all_round_is_no_thing():
-    picture = np.zeros((480, 640), np.float32)
-    cv2.rectangle(picture, (200, 160), (330, 300), 1.0, 6)
-    assert not candidates(picture, round_shape=False)
-    cv2.rectangle(picture, (200, 160), (330, 300), 1.0, 24)
-    assert candidates(picture, round_shape=False)
 
 
 @pytest.mark.parametrize("bench", [(150, 152, 140), (90, 110, 70)])
