@@ -116,3 +116,32 @@ export function Chapter({ doing, seeing, why }: { doing: ReactNode; seeing: Reac
     </div>
   )
 }
+
+/** Asked in place before what cannot be undone is done. */
+export function AskedFirst({
+  act,
+  busy,
+  onAct,
+  onKeep,
+  children,
+  className = '',
+}: {
+  act: string
+  busy: boolean
+  onAct: () => void
+  onKeep: () => void
+  children: ReactNode
+  className?: string
+}) {
+  return (
+    <div role="alert" className={`flex flex-wrap items-center gap-3 ${className}`}>
+      <span>{children}</span>
+      <Button disabled={busy} onClick={onAct}>
+        {act}
+      </Button>
+      <Button look="quiet" onClick={onKeep}>
+        Keep it
+      </Button>
+    </div>
+  )
+}

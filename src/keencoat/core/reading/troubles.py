@@ -68,6 +68,7 @@ def not_this_grid(view: View, light: Floats, aspect: float) -> BadValueError:
 
 
 def cut_off() -> BadValueError:
+    """A frame of which a part is not in the photo."""
     return BadValueError(
         "No whole frame was found: it may be cut off at the edge of the photo.",
         field="photo",

@@ -3,7 +3,7 @@ import { Download } from 'lucide-react'
 import type { Schema } from '../../api/client'
 import { Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
-import { Button, Card, FileLink } from '../../ui/parts'
+import { AskedFirst, Button, Card, FileLink } from '../../ui/parts'
 import { typedPercent } from '../../ui/units'
 import { useWithdrawSlip, useWriteSlip } from './useCost'
 
@@ -108,15 +108,15 @@ function SlipRow({ jobId, slip, show }: { jobId: number; slip: Slip; show: (amou
         </FileLink>
       </span>
       {asked && !gone && (
-        <span role="alert" className="flex basis-full flex-wrap items-center gap-3">
-          <span>It stays in the list, struck out, and its number is not given again.</span>
-          <Button onClick={() => withdraw.mutate(slip.id)} disabled={withdraw.isPending}>
-            Withdraw {slip.code}
-          </Button>
-          <Button look="quiet" onClick={() => setAsked(false)}>
-            Keep it
-          </Button>
-        </span>
+        <AskedFirst
+          act={`Withdraw ${slip.code}`}
+          busy={withdraw.isPending}
+          onAct={() => withdraw.mutate(slip.id)}
+          onKeep={() => setAsked(false)}
+          className="basis-full"
+        >
+          It stays in the list, struck out, and its number is not given again.
+        </AskedFirst>
       )}
       {withdraw.error && <Problem error={withdraw.error} />}
     </li>

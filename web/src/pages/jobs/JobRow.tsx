@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import { api, body } from '../../api/client'
 import { useJobWrite, useSession } from '../../api/hooks'
 import { Problem } from '../../ui/feedback'
-import { Button } from '../../ui/parts'
+import { AskedFirst, Button } from '../../ui/parts'
 import { dayAndClock } from '../../ui/units'
 import type { Job } from '../../api/types'
 import { countText, pieceSize } from '../../chapters/piece/pieceSize'
@@ -60,15 +60,15 @@ export function JobRow({ job }: { job: Job }) {
         </span>
       </div>
       {asked && (
-        <div role="alert" className="flex flex-wrap items-center gap-3 border-t border-line px-4 py-2">
-          <span>Grids, photos, settings and runs of it go for good; the logbook keeps its lines.</span>
-          <Button disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
-            Delete {job.name}
-          </Button>
-          <Button look="quiet" onClick={() => setAsked(false)}>
-            Keep it
-          </Button>
-        </div>
+        <AskedFirst
+          act={`Delete ${job.name}`}
+          busy={remove.isPending}
+          onAct={() => remove.mutate(undefined)}
+          onKeep={() => setAsked(false)}
+          className="border-t border-line px-4 py-2"
+        >
+          Grids, photos, settings and runs of it go for good; the logbook keeps its lines.
+        </AskedFirst>
       )}
       {error && (
         <div className="px-4 pb-3">
