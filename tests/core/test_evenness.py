@@ -1,6 +1,5 @@
 """Light to film and back, and finding drawn pieces: against the optical laws themselves and scikit-image's drawing."""
 
-import cv2
 import numpy as np
 import pytest
 from hypothesis import given
@@ -12,7 +11,6 @@ from keencoat.core.coat.evenness.faults import FaultKind, fine_faults, region_fa
 from keencoat.core.coat.evenness.film import HIDDEN, LightWay, Optics, Reference, film_map
 from keencoat.core.coat.evenness.measure import measure_coat
 from keencoat.core.errors import BadValueError
-from keencoat.core.vision.lens import bent, straightened
 from keencoat.core.vision.outline import EdgeKind, SeenOutline, find_outline
 from keencoat.core.vision.photo import Photo
 from keencoat.core.vision.rectify import SeenFace
@@ -153,17 +151,6 @@ def test_a_turned_photo_keeps_the_piece_s_own_width():
     mask[100:700, 150:450] = True
     points = np.array(find_outline(drawn(mask, *GROUNDS[0]), EdgeKind.CORNERS, 2.0).points) * [600, 800]
     assert np.linalg.norm(points[1] - points[0]) > np.linalg.norm(points[2] - points[1])
-
-
-@given(k1=st.floats(-0.15, 0.15), x=st.floats(0, 1279), y=st.floats(0, 959))
-def test_a_lenss_bend_against_opencv_and_back(k1, x, y):
-    """OpenCV's own projection with k₁ alone, in half widths about the middle of the picture; and the way back."""
-    size, point = (1280, 960), np.array([[x, y]])
-    camera = np.array([[640.0, 0, 639.5], [0, 640.0, 479.5], [0, 0, 1]])
-    ray = np.array([[(x - 639.5) / 640, (y - 479.5) / 640, 1.0]])
-    theirs = cv2.projectPoints(ray, np.zeros(3), np.zeros(3), camera, np.array([k1, 0, 0, 0]))[0][0]
-    assert straightened(point, k1, size) == pytest.approx(theirs, abs=1e-3)
-    assert bent(straightened(point, k1, size), k1, size) == pytest.approx(point, abs=0.5)
 
 
 def test_what_is_no_four_sided_piece_is_refused():

@@ -10,7 +10,7 @@ import numpy as np
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid import STROKE_MM
-from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask
+from keencoat.core.reading.gridplan import MARGIN_MM, Sight, codes_mask, frame_mask, ground_mask, inner_mask
 from keencoat.core.reading.troubles import cut_off, no_frame, not_this_grid, reaches, shares_of, trouble_of
 from keencoat.core.reading.view import View, in_plane, straighten
 from keencoat.core.vision import (
@@ -35,9 +35,10 @@ _MOST_REFINED = 6
 _LOOSE_FRAME = 0.15
 _LOOK_PX_PER_MM = 6
 _LEAST_SEEN = 8
-_LEAST_BRIGHT_L, _CALM_L, _LEAST_REACH_L = 12.0, 0.5, 3.0
-_LEAST_FRAME, _LEAST_INNER, _WEAK_INNER = 0.40, 0.30, 0.12
-_PLAINLY_BETTER = 0.15
+_LEAST_BRIGHT_L, _CALM_L, _LEAST_REACH_L, _LEAST_SPREAD_L = 12.0, 0.5, 3.0, 0.4
+_LEAST_FRAME, _LEAST_CODES = 0.40, 0.25
+_BESIDE_MM, _LEAST_GROUND = 1, 0.02
+_ROUGHLY, _SIDE_POINTS = 1.5, 100
 
 
 @dataclass(frozen=True)
@@ -51,8 +52,16 @@ class _Sought:
 
 _NEAR, _FAR = _Sought(0.03, 1.0, 14), _Sought(0.004, 0.1, 6)
 
-Masks = tuple[np.ndarray, np.ndarray, np.ndarray]
-"""What should stand out of a sheet straight on: its frame, the marks in it; and the bare ground."""
+
+@dataclass(frozen=True, eq=False)
+class _Wanted:
+    """Which pixels of a sheet straight on should stand out, those of its frame and those of the marks in it, among them
+    its ticks and codes, and which are bare ground; each as places in the picture read row by row."""
+
+    frame: np.ndarray
+    inner: np.ndarray
+    codes: np.ndarray
+    ground: np.ndarray
 
 
 @dataclass(frozen=True)
@@ -90,21 +99,26 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     left, low, right, top = sight.box
     aspect = (right - left) / (top - low)
     coarse = Sight(sight.layout, _LOOK_PX_PER_MM, sight.radius_mm)
-    masks = frame_mask(coarse), inner_mask(coarse), ground_mask(coarse, 0.4)
-    near = _best_match(light, _candidates(light, aspect, _NEAR), coarse, masks)
-    if _is_this_grid(near, light, coarse, masks):
+    wanted = _wanted_of(coarse)
+    near = _best_match(light, _candidates(light, aspect, _NEAR), coarse, wanted)
+    if _is_this_grid(near, light, coarse, wanted):
         return _found(near, light, coarse)
     # From far away the frame is a small thing, and its codes are too fine for the picture made small.
     whole = lightness_of(photo.rgb)
     views = (_at_size(view, 1 / shrink) for view in _candidates(light, aspect, _FAR))
-    far = _best_match(whole, views, coarse, masks)
-    if _is_this_grid(far, whole, coarse, masks):
+    far = _best_match(whole, views, coarse, wanted)
+    if _is_this_grid(far, whole, coarse, wanted):
         return _found(far, whole, coarse)
     if trouble := trouble_of(photo, light):
         raise trouble
     if near is None or near.frame < _LEAST_FRAME:
         raise no_frame()
     raise not_this_grid(near.view, light, aspect)
+
+
+def _wanted_of(sight: Sight) -> _Wanted:
+    masks = frame_mask(sight), inner_mask(sight), codes_mask(sight), ground_mask(sight, 0.4)
+    return _Wanted(*(np.flatnonzero(mask) for mask in masks))
 
 
 def _found(match: _Match, light: Floats, sight: Sight) -> FoundFrame:
@@ -117,17 +131,17 @@ def _found(match: _Match, light: Floats, sight: Sight) -> FoundFrame:
     return FoundFrame(SeenOutline(EdgeKind.CORNERS, points, min(1.0, match.frame), view.lens), match.mirrored)
 
 
-def _best_match(light: Floats, views: Iterable[View], sight: Sight, masks: Masks) -> _Match | None:
+def _best_match(light: Floats, views: Iterable[View], sight: Sight, wanted: _Wanted) -> _Match | None:
     """The view in which the picture is most like the grid."""
     best: _Match | None = None
     good: list[_Match] = []
     for candidate in views:
-        good += _turns(light, candidate, sight, masks)
+        good += _turns(light, candidate, sight, wanted)
         if any(m.frame > 0.75 and m.inner > 0.65 for m in good):
             break
     # A candidate a stroke's width off matches badly: the best few are moved onto the line before they are judged.
     for match in sorted(good, key=lambda m: -m.score)[:_MOST_REFINED]:
-        for moved in _turns(light, _refined(light, match.view, sight), sight, masks, match.mirrored):
+        for moved in _turns(light, _refined(light, match.view, sight), sight, wanted, match.mirrored):
             if best is None or moved.score > best.score:
                 best = moved
         if best is not None and best.inner > 0.6:
@@ -140,14 +154,26 @@ def _at_size(view: View, times: float) -> View:
     return View((view.corners + 0.5) * times - 0.5, view.lens)
 
 
-def _is_this_grid(best: _Match | None, light: Floats, sight: Sight, masks: Masks) -> TypeGuard[_Match]:
-    """Whether codes and ticks are where they should be: plainly, or weakly but this way round only."""
+def _is_this_grid(best: _Match | None, light: Floats, sight: Sight, wanted: _Wanted) -> TypeGuard[_Match]:
+    """Whether codes and ticks are where they should be: the filled corner is where any grid has it."""
     if best is None or best.frame < _LEAST_FRAME:
         return False
-    if best.inner >= _LEAST_INNER:
-        return True
-    others = [m.score for m in _turns(light, best.view, sight, masks, best.mirrored) if m.inner != best.inner]
-    return best.inner >= _WEAK_INNER and best.score >= max(others, default=0.0) + _PLAINLY_BETTER
+    face = straighten(light, best.view, sight)
+    frame = _stands_out(face.ravel()[wanted.frame], face.ravel()[wanted.ground])
+    return math.copysign(1, frame) * _codes_stand_out(face, wanted) >= _LEAST_CODES
+
+
+def _codes_stand_out(face: Floats, wanted: _Wanted) -> float:
+    """As `_stands_out` for ticks and codes, each against the ground beside it, so that no shadow or veil hides them."""
+    is_ground = np.zeros(face.size, dtype=np.float32)
+    is_ground[wanted.ground] = 1.0
+    bare = is_ground.reshape(face.shape)
+    across = (2 * _BESIDE_MM * _LOOK_PX_PER_MM + 1,) * 2
+    share = cv2.blur(bare, across)
+    beside = cv2.blur(face * bare, across) / np.maximum(_LEAST_GROUND, share)
+    off = (face - beside).ravel()
+    told = wanted.codes[share.ravel()[wanted.codes] > _LEAST_GROUND]
+    return _stands_out(off[told], off[wanted.ground])
 
 
 def _candidates(light: Floats, aspect: float, sought: _Sought) -> Iterator[View]:
@@ -191,22 +217,30 @@ def _quads(mask: np.ndarray, aspect: float, sought: _Sought) -> list[tuple[float
         hull = cv2.convexHull(contour)
         area = cv2.contourArea(hull)
         rough = _quad(hull) if sought.least_area < area / mask.size < sought.most_area else None
-        if rough is None:
+        if rough is None or _unlike(rough, area, aspect, _ROUGHLY) is None:
             continue
-        sides = sides_of(contour[:, 0, :].astype(np.float32), rough)
+        sides = [
+            side[:: 1 + len(side) // _SIDE_POINTS] for side in sides_of(contour[:, 0, :].astype(np.float32), rough)
+        ]
         # The sides of a small thing are hardly bent.
         lens = lens_of(sides, size) if area > _NEAR.least_area * mask.size else 0.0
         flat = corners_of([line_through(straightened(side, lens, size)) for side in sides])
         quad = bent(flat, lens, size)
-        fill = area / max(1.0, cv2.contourArea(quad.astype(np.float32)))
-        lengths = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
-        if not lengths.min() > 0:
-            continue
-        seen = abs(math.log((lengths[0] + lengths[2]) / (lengths[1] + lengths[3])))
-        off = abs(seen - abs(math.log(aspect)))
-        if fill > 0.9 and off < 0.45:
-            found.append((off + 2 * abs(1 - fill), View(quad, lens)))
+        unlike = _unlike(quad, area, aspect, 1.0)
+        if unlike is not None:
+            found.append((unlike, View(quad, lens)))
     return found
+
+
+def _unlike(quad: np.ndarray, area: float, aspect: float, times: float) -> float | None:
+    """How far four corners round a thing of such an area are from a frame's shape; None if so many times too far."""
+    fill = area / max(1.0, cv2.contourArea(quad.astype(np.float32)))
+    lengths = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
+    if not lengths.min() > 0:
+        return None
+    seen = abs(math.log((lengths[0] + lengths[2]) / (lengths[1] + lengths[3])))
+    off = abs(seen - abs(math.log(aspect)))
+    return off + 2 * abs(1 - fill) if fill > 1 - 0.1 * times and off < 0.45 * times else None
 
 
 def _quad(hull: np.ndarray) -> np.ndarray | None:
@@ -227,37 +261,42 @@ def _turns(
     light: Floats,
     view: View,
     sight: Sight,
-    masks: Masks,
+    wanted: _Wanted,
     mirrored_already: bool = False,
 ) -> list[_Match]:
     """How well the picture inside the frame is the grid, for each way it may lie."""
-    frame, inner, ground = masks
     matches = []
-    for mirrored in (False, True):
-        way = view.corners[::-1] if mirrored is not mirrored_already else view.corners
-        for turn in range(4):
-            turned = View(np.roll(way, turn, axis=0), view.lens)
-            face = straighten(light, turned, sight)
-            frame_fit = _stands_out(face, frame, ground)
-            if frame_fit < _LOOSE_FRAME:
+    for quarter in range(2):
+        corners = np.roll(view.corners, quarter, axis=0)
+        face = straighten(light, View(corners, view.lens), sight)
+        for order, flipped, seen in (
+            ([0, 1, 2, 3], False, face), ([2, 3, 0, 1], False, face[::-1, ::-1]),
+            ([3, 2, 1, 0], True, face[::-1]), ([1, 0, 3, 2], True, face[:, ::-1]),
+        ):  # fmt: skip
+            pixels = seen.ravel()
+            bare = pixels[wanted.ground]
+            frame = _stands_out(pixels[wanted.frame], bare)
+            if abs(frame) < _LOOSE_FRAME:
                 continue
-            matches.append(_Match(turned, frame_fit, _stands_out(face, inner, ground), mirrored))
+            turned, mirrored = View(corners[order], view.lens), flipped is not mirrored_already
+            # Marks brighter than the ground in a frame darker than it are none.
+            inner = math.copysign(1, frame) * _stands_out(pixels[wanted.inner], bare)
+            matches.append(_Match(turned, abs(frame), inner, mirrored))
     return matches
 
 
-def _stands_out(face: Floats, mask: np.ndarray, ground: np.ndarray) -> float:
-    """Correlation (0…1) between the picture and the mask, over mask and bare ground, whichever of both is brighter."""
-    if not mask.any() or not ground.any():
+def _stands_out(marks: Floats, bare: Floats) -> float:
+    """Correlation (−1…1) between lightness and being a mark, not bare ground: below 0 where marks are darker."""
+    if not marks.size or not bare.size:
         return 0.0
-    plain = float(np.median(face[ground]))
+    plain, marked = float(np.median(bare)), float(np.median(marks))
     # What stands out far more than these marks, a blackened rim or a glint, is not theirs and must not outweigh them.
-    reach = max(_LEAST_REACH_L, 1.5 * abs(float(np.median(face[mask])) - plain))
-    values = np.clip(np.concatenate([face[mask], face[ground]]).astype(np.float64), plain - reach, plain + reach)
-    wanted = np.concatenate([np.ones(int(mask.sum())), np.zeros(int(ground.sum()))])
-    spread = values.std()
-    if spread < 0.4:
-        return 0.0
-    return abs(float(((values - values.mean()) * (wanted - wanted.mean())).mean() / (spread * wanted.std())))
+    reach = max(_LEAST_REACH_L, 1.5 * abs(marked - plain))
+    marks, bare = (np.clip(v, plain - reach, plain + reach).astype(np.float64) - plain for v in (marks, bare))
+    share = marks.size / (marks.size + bare.size)
+    apart = marks.mean() - bare.mean()
+    spread = math.sqrt(share * marks.var() + (1 - share) * bare.var() + share * (1 - share) * apart**2)
+    return float(apart) * math.sqrt(share * (1 - share)) / spread if spread >= _LEAST_SPREAD_L else 0.0
 
 
 def _refined(light: Floats, view: View, sight: Sight) -> View:

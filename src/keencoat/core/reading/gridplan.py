@@ -101,15 +101,20 @@ def frame_mask(sight: Sight) -> Mask:
 
 
 def inner_mask(sight: Sight) -> Mask:
-    """Filled corner, ticks and codes: what tells which way up the grid is, and which grid."""
-    layout = sight.layout
-    mask = sight.draw(code_strokes(layout), 0.35)
-    if layout.frame is not None:
-        left, low, right, top = layout.frame.corner
+    """Filled corner, ticks and codes: what tells which way up the grid is."""
+    mask = codes_mask(sight)
+    if sight.layout.frame is not None:
+        left, low, right, top = sight.layout.frame.corner
         mask[sight.window(left + STROKE_MM, low, right, top - STROKE_MM)] = True
-        for x, y, along_x in ticks(layout.frame):
-            box = (x - 1.4, y - 0.25, x, y + 0.25) if along_x else (x - 0.25, y, x + 0.25, y + 1.4)
-            mask[sight.window(*box)] = True
+    return mask
+
+
+def codes_mask(sight: Sight) -> Mask:
+    """Ticks and codes: what tells which grid it is."""
+    mask = sight.draw(code_strokes(sight.layout), 0.35)
+    for x, y, along_x in ticks(sight.layout.frame) if sight.layout.frame is not None else ():
+        box = (x - 1.4, y - 0.25, x, y + 0.25) if along_x else (x - 0.25, y, x + 0.25, y + 1.4)
+        mask[sight.window(*box)] = True
     return mask
 
 
