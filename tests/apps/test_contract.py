@@ -3,7 +3,6 @@
 import json
 import random
 
-import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
@@ -88,22 +87,21 @@ def assert_word_kept(response, method, address, body):
         assert problem["status"] == response.status_code
 
 
-@pytest.mark.parametrize("seed", range(3))
-def test_no_body_breaks_the_server(api, seed):
+def test_no_body_breaks_the_server(api):
     api.client.raise_request_exception = False
     schema = api.client.get("/api/openapi.json").json()
-    rng = random.Random(seed)
+    rng = random.Random(1)
     tried = 0
     for method, address, operation in addresses(api, schema):
         wanted = body_schema(operation)
         if not wanted:
             continue
-        for _ in range(14):
+        for _ in range(20):
             body = spoiled(likely(schema, wanted, rng), rng)
             response = api.client.generic(method, address, json.dumps(body), "application/json")
             assert_word_kept(response, method, address, body)
             tried += 1
-    assert tried > 250
+    assert tried > 400
 
 
 def test_no_address_breaks_the_server(api):

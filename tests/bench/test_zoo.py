@@ -25,7 +25,14 @@ def usual(family: str, seeds: range) -> list[tuple[str, int, WindowKind]]:
     return [(family, seed, USUAL_KINDS[seed % len(USUAL_KINDS)]) for seed in seeds]
 
 
-@pytest.mark.parametrize("family", [*FAMILIES, *LEFT_OUT])
+@pytest.mark.parametrize(
+    "family",
+    [
+        "popping",
+        "shielded",
+        *(pytest.param(f, marks=pytest.mark.bench) for f in (*FAMILIES, "blow_off") if f != "popping"),
+    ],
+)
 def test_an_animal_of_each_family_has_what_it_is_called(family):
     """A window where it has one, none where not; narrow or at the machine's edge where that is asked."""
     wide, narrow, cut, empty, shut = (draw_animal(family, 7, kind) for kind in WindowKind)

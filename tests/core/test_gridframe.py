@@ -69,7 +69,7 @@ def test_another_grid_half_a_grid_and_none_are_told_apart():
         with pytest.raises(BadValueError, match="not those of this grid"):
             find_grid_frame(drawn(AT, sight=sight_of(shown)), sight_of(wanted))
     with pytest.raises(BadValueError, match="cut off"):
-        find_grid_frame(drawn(AT + (500, 0)), SIGHT)
+        find_grid_frame(drawn(AT + np.array([500, 0])), SIGHT)
     with pytest.raises(BadValueError, match="No frame"):
         find_grid_frame(drawn(AT, over=lambda seen: cv2.rectangle(seen, (300, 200), (1300, 950), 90, -1)), SIGHT)
 
