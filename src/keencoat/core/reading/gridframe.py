@@ -11,8 +11,8 @@ import numpy as np
 from keencoat.core.errors import BadValueError
 from keencoat.core.grid import STROKE_MM
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, codes_mask, frame_mask, ground_mask, inner_mask
-from keencoat.core.reading.troubles import cut_off, no_frame, not_this_grid, reaches, shares_of, trouble_of
-from keencoat.core.reading.view import View, in_plane, straighten
+from keencoat.core.reading.troubles import cut_off, no_frame, not_this_grid, trouble_of
+from keencoat.core.reading.view import View, in_plane, reaches, shares_of, straighten
 from keencoat.core.vision import (
     EdgeKind,
     Floats,

@@ -4,18 +4,8 @@ import cv2
 import numpy as np
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.view import View
+from keencoat.core.reading.view import View, reaches, shares_of
 from keencoat.core.vision import Floats, Photo
-
-
-def shares_of(view: View, light: Floats) -> Floats:
-    """The corners as shares of the photo's sides."""
-    return np.asarray((view.corners + 0.5) / np.array([light.shape[1], light.shape[0]]))
-
-
-def reaches(shares: Floats, within: float) -> bool:
-    """Whether a corner comes within such a share of the photo's edge; beyond it where that is negative."""
-    return bool(shares.min() < within or shares.max() > 1 - within)
 
 
 def _is_misshapen(view: View, aspect: float) -> bool:

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight
-from keencoat.core.vision import bent, homography, mapped, mapped_raster, straightened
+from keencoat.core.vision import Floats, bent, homography, mapped, mapped_raster, straightened
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,3 +47,13 @@ def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:
     """The sheet straight on."""
     at = view.raster(sight, (picture.shape[1], picture.shape[0])).astype(np.float32)
     return np.asarray(cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT))
+
+
+def shares_of(view: View, light: Floats) -> Floats:
+    """The corners as shares of the photo's sides."""
+    return np.asarray((view.corners + 0.5) / np.array([light.shape[1], light.shape[0]]))
+
+
+def reaches(shares: Floats, within: float) -> bool:
+    """Whether a corner comes within such a share of the photo's edge; beyond it where that is negative."""
+    return bool(shares.min() < within or shares.max() > 1 - within)

@@ -8,7 +8,7 @@ _MOST_LENS = 0.15
 _NOTABLE_LENS = 0.004
 _LEAST_GAIN_PX = 0.15
 _ENOUGH_POINTS = 60
-_FIT_ROUNDS, _PULLS_LESS_PX = 4, 1.345
+_FIT_ROUNDS, _LEAST_SCALE_PX = 8, 0.5
 
 
 def straightened(points: np.ndarray, k1: float, size: tuple[int, int]) -> np.ndarray:
@@ -53,7 +53,7 @@ def lens_of(sides: list[np.ndarray], size: tuple[int, int]) -> float:
 
 def _bows(sides: np.ndarray, lenses: np.ndarray, size: tuple[int, int]) -> np.ndarray:
     """How far points of sides (sides, points, 2) lie from a straight line, px, if the lens were each of `lenses`: the
-    middle one of a side, the mean of the sides. Points far off pull a line less (Huber 1964)."""
+    middle one of a side, the mean of the sides. Points far off hardly pull a line (Huber 1964)."""
     p, _, half = _about_middle(sides, size)
     flat = half * p * (1 + lenses[:, None, None, None] * _squared(p))
     chord = flat[..., -1:, :] - flat[..., :1, :]
@@ -68,8 +68,10 @@ def _bows(sides: np.ndarray, lenses: np.ndarray, size: tuple[int, int]) -> np.nd
         spread = (weight * (run - mean_run) ** 2).sum(axis=-1, keepdims=True)
         slope = (weight * (run - mean_run) * (off - mean_off)).sum(axis=-1, keepdims=True) / np.maximum(1e-9, spread)
         away = np.abs(off - mean_off - slope * (run - mean_run)) / np.sqrt(1 + slope**2)
-        weight = _PULLS_LESS_PX / np.maximum(_PULLS_LESS_PX, away)
-    return np.asarray(np.median(away, axis=-1).mean(axis=-1))
+        middle = np.median(away, axis=-1, keepdims=True)
+        scale = np.maximum(_LEAST_SCALE_PX, middle)
+        weight = scale / np.maximum(scale, away)
+    return np.asarray(middle[..., 0].mean(axis=-1))
 
 
 def _about_middle(points: np.ndarray, size: tuple[int, int]) -> tuple[np.ndarray, np.ndarray, float]:
