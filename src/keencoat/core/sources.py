@@ -113,6 +113,9 @@ SOURCES: dict[str, Source] = {
         Source("gelman2013", SourceKind.HANDBOOK, "Gelman et al., Bayesian Data Analysis, 2013."),
         Source("matas2002", SourceKind.PAPER, "Matas, Chum, Urban & Pajdla, BMVC 2002 (maximally stable regions)."),
         Source("brown1966", SourceKind.PAPER, "Brown, Photogrammetric Engineering 32:444, 1966 (bend of a lens)."),
+        Source(
+            "huber1964", SourceKind.PAPER, "Huber, Annals of Mathematical Statistics 35:73, 1964 (lines past outliers)."
+        ),
         Source("good1950", SourceKind.HANDBOOK, "Good, Probability and the Weighing of Evidence, 1950 (weights)."),
         Source("shannon1948", SourceKind.PAPER, "Shannon, Bell Syst. Tech. J. 27:379, 1948 (information)."),
         Source("kish1965", SourceKind.HANDBOOK, "Kish, Survey Sampling, 1965 (design effect of alike cells)."),
