@@ -109,6 +109,26 @@ def test_a_grid_over_the_socket_burns_as_planned(laser):
     assert lit == pytest.approx(wanted, rel=1e-4)
 
 
+def test_a_row_longer_than_the_buffer_is_run_without_a_halt_in_its_middle():
+    """The buffer is full when the row begins, since the controller was slow to come to it; the rest is still let in."""
+
+    class Late(Controller):
+        def _run_items(self, items):
+            super()._run_items(items)
+            time.sleep(0.05)
+
+    controller = Late(Bed(400, 400, 60, 60, 400, 4000), math.inf)
+    moves = [f"G1 X{90 + n * 0.05:.2f} S{n % 2 * 600}" for n in range(1200)]
+    lines = ["G21 G90", "G0 X90", "M4 F12000", *moves]
+    for line in lines:
+        controller.take(line)
+    while controller.state.done < len(lines):
+        time.sleep(0.01)
+    controller.close()
+    lit = [b.move for b in controller.burned if b.move.power > 0]
+    assert {round(m.speed_mm_s, 3) for m in lit if 100 < m.x0 < 140} == {200}
+
+
 @pytest.mark.parametrize(
     ("line", "answer"),
     [

@@ -150,7 +150,9 @@ class Controller:
         """The items up to the next rest: a chain of moves, or a single wait or halt."""
         items = [self._queue.popleft()]
         while (one := items[-1].move) is not None and not one.rapid and len(items) < _LONGEST_LINE:
-            # The rest of a line may still be on the wire.
+            # The rest of a line may still be on the wire, or held back by a queue that was full.
+            if not self._queue:
+                self._lock.notify_all()
             self._lock.wait_for(lambda: self._queue or self._stopped, timeout=_WIRE_S)
             if not self._queue or self._queue[0].move is None or self._queue[0].move.rapid:
                 break
