@@ -46,7 +46,7 @@ def _optical(blue: float, near_infrared: float, co2: Cited[float]) -> dict[BeamS
     return {BLUE: Cited(blue, "refractiveindex"), NIR: Cited(near_infrared, "refractiveindex"), CO2: co2}
 
 
-_SURFACE_AT_CO2 = Cited(0.85, "refractiveindex")
+_SURFACE_AT_CO2 = Cited(0.84, "refractiveindex")
 _HALOGEN = "It gives off chlorine and hydrogen chloride under a beam: it poisons you and eats the machine."
 
 SUBSTRATES: dict[str, Substrate] = {
@@ -64,9 +64,9 @@ SUBSTRATES: dict[str, Substrate] = {
             "borosilicate_glass",
             "borosilicate glass",
             Family.GLASS,
-            {BLUE: own_estimate(0.01), NIR: own_estimate(0.05), CO2: _SURFACE_AT_CO2},
+            _optical(0.012, 0.024, _SURFACE_AT_CO2),
             passes_light=True,
-            refractive_index={BLUE: Cited(1.4790, "refractiveindex"), NIR: own_estimate(1.464)},
+            refractive_index=_bends(1.4790, 1.4621),
         ),
         Substrate(
             "white_glazed_tile",
@@ -86,7 +86,7 @@ SUBSTRATES: dict[str, Substrate] = {
             Family.ACRYLIC,
             _optical(0.015, 0.023, Cited(0.95, "refractiveindex")),
             passes_light=True,
-            refractive_index=_bends(1.4998, 1.4812),
+            refractive_index=_bends(1.4998, 1.4816),
         ),
         Substrate(
             "powder_coated_steel",
