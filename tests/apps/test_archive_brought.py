@@ -60,8 +60,11 @@ def only_jobs(names):
     def act(files):
         ids = {}
         for kind in KINDS:
-            refers = [(f.attname, ids.get(f.related_model)) for f in kind.model._meta.concrete_fields
-                      if isinstance(f, ForeignKey)]  # fmt: skip
+            refers = [
+                (f.attname, ids.get(f.related_model))
+                for f in kind.model._meta.concrete_fields
+                if isinstance(f, ForeignKey)
+            ]
             # The log names jobs that may be gone.
             refers += [("job_id", ids.get(Job))] if kind.model is LogEntry else []
             rows = [
@@ -133,8 +136,10 @@ def test_all_of_a_workshop_comes_over_once(db):
         for one, its in zip(old.grids.all(), new.grids.all(), strict=True):
             told = "code", "rating", "defects", "power_pct", "speed_mm_s"
             assert [*one.cells.values(*told)] == [*its.cells.values(*told)]
-    pictures = [[bytes(p.original) for p in CoatPhoto.objects.filter(job__workshop=s).order_by("pk")]
-                for s in (garden, other.shop)]  # fmt: skip
+    pictures = [
+        [bytes(p.original) for p in CoatPhoto.objects.filter(job__workshop=s).order_by("pk")]
+        for s in (garden, other.shop)
+    ]
     assert pictures[0] == pictures[1] != []
     job, its = (s.jobs.filter(locked__isnull=False).order_by("pk").first() for s in (garden, other.shop))
     odds = [odds_of(fit_of(j), j.locked.first().setting(), j.machine.to_core()) for j in (job, its)]
@@ -171,8 +176,9 @@ def test_machines_of_the_same_name_are_one_only_if_they_are_alike(api, small):
     elsewhere.machine.delete()
     bring(elsewhere.shop, small)
     first, second, *_ = elsewhere.shop.machines.order_by("pk")
-    alike = {f.attname: getattr(first, f.attname) for f in Machine._meta.concrete_fields
-             if f.name not in ("id", "workshop")}  # fmt: skip
+    alike = {
+        f.attname: getattr(first, f.attname) for f in Machine._meta.concrete_fields if f.name not in ("id", "workshop")
+    }
     Machine.objects.create(workshop=api.shop, **alike)
     Machine.objects.create(workshop=api.shop, **(alike | {"name": second.name, "rated_w": second.rated_w + 3}))
     report = bring(api.shop, small)

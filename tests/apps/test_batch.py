@@ -208,11 +208,13 @@ def test_two_phones_at_one_batch(api):
     api.post(f"/batches/{batch['id']}/moves", {"ids": [ids[0], 10**9], "seen": "framed", "to": "placed"}, 422)
     sent = [
         other.post(
-            f"/api/jobs/{job['id']}/batches", {"lock_version": 1, "ticks": []}, content_type="application/json",
+            f"/api/jobs/{job['id']}/batches",
+            {"lock_version": 1, "ticks": []},
+            content_type="application/json",
             headers={"Idempotency-Key": "once"},
         ).status_code
         for _ in range(2)
-    ]  # fmt: skip
+    ]
     assert sent == [409, 409]
 
 
@@ -328,9 +330,11 @@ def test_finished_pieces_are_looked_at_again(api, stranger):
     api.post(f"/batch-pieces/{ids[0]}/later-looks", {"trial": "scraper", "held": False, "defects": ["rough"]}, 201)
     api.post(f"/batch-pieces/{ids[1]}/later-looks", {"trial": "time", "held": True}, 201)
     for wrong, field in (
-        ({"washes": None}, "washes"), ({"washes": 0}, "washes"), ({"defects": ["undercut"]}, "defects"),
+        ({"washes": None}, "washes"),
+        ({"washes": 0}, "washes"),
+        ({"defects": ["undercut"]}, "defects"),
         ({"trial": "hammer"}, "trial"),
-    ):  # fmt: skip
+    ):
         refused = api.post(f"/batch-pieces/{ids[0]}/later-looks", looked | wrong, 422)
         assert field in refused["field"]
     assert api.get("/later-looks/due") == []

@@ -45,8 +45,11 @@ def test_a_burn_is_one_row_with_what_came_of_it(api, stranger, burns):
         sum(c.rating == rating for c in cells) for rating in ("clean", "faint", "harsh")
     ]
     assert (len(grid["marks"]), grid["columns"], grid["share"], grid["setting"]) == (
-        grid["units"], TestGrid.objects.get().columns, None, None,
-    )  # fmt: skip
+        grid["units"],
+        TestGrid.objects.get().columns,
+        None,
+        None,
+    )
     clean = [c for c in cells if c.rating == "clean"]
     watts = api.machine.rated_w
     energies = [watts * c.power_pct / 100 / (c.speed_mm_s * c.interval_mm) for c in clean]
@@ -99,9 +102,13 @@ def test_what_is_looked_for_combines(api, burns):
     )
     assert keys_of(api.get("/logged-burns?order=oldest")) == keys_of(api.get("/logged-burns"))[::-1]
     for query, field in (
-        ("since=x", "since"), ("outcome=good", "outcome"), ("order=", "order"), ("page=0", "page"),
-        ("since=2026-02-02&until=2026-02-01", "until"), ("words=%00", "words"),
-    ):  # fmt: skip
+        ("since=x", "since"),
+        ("outcome=good", "outcome"),
+        ("order=", "order"),
+        ("page=0", "page"),
+        ("since=2026-02-02&until=2026-02-01", "until"),
+        ("words=%00", "words"),
+    ):
         assert api.get(f"/logged-burns?{query}", expect=422)["field"] == field
 
 

@@ -128,9 +128,11 @@ def test_a_card_from_outside_is_a_hint_with_doubt_that_own_cells_overrule(api, s
     assert after["faint"] > 0.8
     for change, field in (
         ({"substrate": "clear_acrylic", "process": "back_engrave", "coat": "tempera_thin"}, "substrate"),
-        ({"machine_id": Machine.objects.create(workshop=stranger.shop, **BLUE | {"name": "T", "source": "co2"}).pk},
-         "machine_id"),
-    ):  # fmt: skip
+        (
+            {"machine_id": Machine.objects.create(workshop=stranger.shop, **BLUE | {"name": "T", "source": "co2"}).pk},
+            "machine_id",
+        ),
+    ):
         assert stranger.post(use, stranger.job_body(**change), expect=409)["field"] == field
     assert Job.objects.filter(workshop=stranger.shop).count() == 2
 

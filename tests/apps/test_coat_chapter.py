@@ -203,8 +203,9 @@ def test_dark_enough_by_lux_and_by_photos(api, shots):
     assert api.post(f"/jobs/{job['id']}/coat/holdups", {"coats": 2, "bare": 9, "coated": 90}, expect=422)["field"]
     pair = {
         "bare": SimpleUploadedFile("a.jpg", shots[CoatFault.THIN].bare),
-        "coated": SimpleUploadedFile("b.jpg", shots[CoatFault.THIN].coated), "coats": "1",
-    }  # fmt: skip
+        "coated": SimpleUploadedFile("b.jpg", shots[CoatFault.THIN].coated),
+        "coats": "1",
+    }
     response = api.client.post(f"/api/jobs/{job['id']}/coat/holdup-photos", pair)
     assert response.status_code == 200, response.content
     tests = response.json()["holdups"]

@@ -35,9 +35,12 @@ def likely(schema, part, rng, depth=0):
     if kind == "array":
         return [likely(schema, part.get("items", {}), rng, depth + 1) for _ in range(rng.randint(0, 3))]
     plain = {
-        "integer": (1, 2, 7, 40), "number": (0.1, 1.0, 12.5, 80.0), "boolean": (True, False), "null": (None,),
+        "integer": (1, 2, 7, 40),
+        "number": (0.1, 1.0, 12.5, 80.0),
+        "boolean": (True, False),
+        "null": (None,),
         "string": ("rectangle", "frost", "soda_lime_glass", "tempera_brushed", "a name", "2026-01-05T08:00:00Z"),
-    }  # fmt: skip
+    }
     return rng.choice(plain.get(kind, (None,)))
 
 

@@ -78,8 +78,9 @@ def test_a_plan_rests_on_the_windows_own_yield(api):
     rated(api)
     job, point = locked(api)
     plan = say(api, job)["plan"]
-    clean = api.post(f"/jobs/{job['id']}/window/point", {k: point[k] for k in (
-        "power_pct", "speed_mm_s", "interval_mm", "passes")})["clean"]  # fmt: skip
+    clean = api.post(
+        f"/jobs/{job['id']}/window/point", {k: point[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
+    )["clean"]
     assert plan["good"] == job["pieces"]
     assert plan["burned"] == pytest.approx(job["pieces"] / clean["mid"])
     found = lines(plan)
@@ -167,11 +168,13 @@ def test_slips_are_numbered_without_a_gap_and_never_change(api, stranger):
     year = first["written"][:4]
     second, same = (
         api.client.post(
-            f"/api/jobs/{job['id']}/slips", '{"kind": "quote", "price": "5.5"}', "application/json",
+            f"/api/jobs/{job['id']}/slips",
+            '{"kind": "quote", "price": "5.5"}',
+            "application/json",
             headers={"Idempotency-Key": "one press"},
         ).json()
         for _ in range(2)
-    )  # fmt: skip
+    )
     assert same == second
     assert [s["code"] for s in (first, second)] == [f"Q {year}-001", f"Q {year}-002"]
     assert api.get(f"/jobs/{job['id']}/cost")["quoted_price"] == "5.50"
@@ -212,10 +215,14 @@ def test_what_is_said_is_checked_kept_and_not_overwritten(api, stranger):
     assert D(kept["told"]["blank"]) == D("1.20")
     assert kept["version"] == 2
     for wrong, field in (
-        ({"blank": "-0.01"}, "blank"), ({"blank": "NaN"}, "blank"), ({"blank": "1e308"}, "blank"),
-        ({"blank": "0.001"}, "blank"), ({"margin": "0.96"}, "margin"), ({"for_whom": "a\0"}, "for_whom"),
+        ({"blank": "-0.01"}, "blank"),
+        ({"blank": "NaN"}, "blank"),
+        ({"blank": "1e308"}, "blank"),
+        ({"blank": "0.001"}, "blank"),
+        ({"margin": "0.96"}, "margin"),
+        ({"for_whom": "a\0"}, "for_whom"),
         ({"hands_min": "-1"}, "hands_min"),
-    ):  # fmt: skip
+    ):
         assert say(api, job, 422, **wrong)["field"] == field
     rated(api)
     assert say(api, job, margin="0.90")["why_not"].startswith("Margin and fees")

@@ -25,9 +25,11 @@ def tell(api, job, expect=200, artwork=None, turned_by=None, **spec):
     was = api.get(f"/jobs/{job['id']}/placing")
     mark = was["spec"]["mark"] | spec.pop("mark", {})
     body = {
-        "spec": was["spec"] | spec | {"mark": mark}, "version": was["version"],
-        "device_id": turned_by or was["device_id"], "artwork_id": artwork or was["artwork_id"],
-    }  # fmt: skip
+        "spec": was["spec"] | spec | {"mark": mark},
+        "version": was["version"],
+        "device_id": turned_by or was["device_id"],
+        "artwork_id": artwork or was["artwork_id"],
+    }
     return api.put(f"/jobs/{job['id']}/placing", body, expect)
 
 
@@ -73,8 +75,9 @@ def test_a_tumbler_on_a_chuck_is_measured_by_tape_and_its_device_calibrated(api)
     assert (taken["version"], taken["mm_per_turn"]) == (2, pytest.approx(123.32, abs=0.02))
     # Measured again by what it has now, the same ticks say that it is right.
     assert (taken["calibrated"]["mid"], taken["seam_gap_mm"]) == (
-        pytest.approx(taken["mm_per_turn"], rel=1e-4), pytest.approx(0, abs=0.02),
-    )  # fmt: skip
+        pytest.approx(taken["mm_per_turn"], rel=1e-4),
+        pytest.approx(0, abs=0.02),
+    )
     assert api.get(f"/machines/{api.machine.pk}/turning-devices") == [taken]
     assert codes(api.get(f"/jobs/{job['id']}/placing")) == []
     file = api.get(f"/turning-devices/{chuck['id']}/ticks.gcode?turns=0.5&widest_mm=79.1")
@@ -253,8 +256,10 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
     api.put(f"/jobs/{tumbled['id']}/placing", kept | {"version": 7}, expect=409)
     api.put(f"/jobs/{tumbled['id']}/placing", kept | {"artwork_id": 999}, expect=404)
     for facts, field in (
-        ({"mm_per_turn": 0}, "mm_per_turn"), ({"kind": "rollers"}, "roller_mm"), ({"mm_per_turn": 1e5}, "mm_per_turn"),
-    ):  # fmt: skip
+        ({"mm_per_turn": 0}, "mm_per_turn"),
+        ({"kind": "rollers"}, "roller_mm"),
+        ({"mm_per_turn": 1e5}, "mm_per_turn"),
+    ):
         refused = api.post(f"/machines/{other.pk}/turning-devices", CHUCK | facts, expect=422)
         assert refused["field"] == field
     mine = f"/turning-devices/{elsewhere['id']}"

@@ -17,8 +17,11 @@ from keencoat.site.refusals import refusal
         (Annotated[float, Field(gt=2.5)], 2.5, "Price is too small. Give more than 2.5."),
         (Annotated[int, Field(le=40)], 41, "Price is too large. Give 40 or less."),
         (Annotated[int, Field(lt=40)], 40, "Price is too large. Give less than 40."),
-        (Annotated[Decimal, Field(decimal_places=2)], "1.234",
-         "Price has more than 2 decimal places. Give it like 12.50."),
+        (
+            Annotated[Decimal, Field(decimal_places=2)],
+            "1.234",
+            "Price has more than 2 decimal places. Give it like 12.50.",
+        ),
         (float, "much", "Price is no figure. Give it like 12.50."),
         (Annotated[float, Field(allow_inf_nan=False)], float("nan"), "Price is no figure. Give it like 12.50."),
         (int, 1.5, "Price is no whole number. Give it like 12."),
@@ -30,7 +33,7 @@ from keencoat.site.refusals import refusal
         (datetime, "soon", "Price is no time. Give it like 2026-05-01T09:30:00Z."),
         (list[int], [1, "x"], "Price, number 2 is no whole number. Give it like 12."),
     ],
-)  # fmt: skip
+)
 def test_it_is_said_what_is_wrong_and_what_to_give_instead(kind, given, said):
     with pytest.raises(ValidationError) as caught:
         create_model("Told", price=(kind, ...))(price=given)
@@ -42,8 +45,10 @@ def test_it_is_said_what_is_wrong_and_what_to_give_instead(kind, given, said):
 def test_an_error_without_words_of_ours_keeps_its_own():
     error = {"type": "value_error", "loc": ("query", "where_from"), "msg": "Value error, URL scheme should be https"}
     assert refusal(error) == (
-        "where_from", "Where from: URL scheme should be https.", "See /api/docs for what belongs there."
-    )  # fmt: skip
+        "where_from",
+        "Where from: URL scheme should be https.",
+        "See /api/docs for what belongs there.",
+    )
 
 
 def test_it_reaches_whoever_asked(api):

@@ -218,8 +218,12 @@ def test_the_open_door_is_told_the_batch_and_what_photos_measured(db):
     # The clean cell is hardly full and does no harm: enough lies just below it.
     history[1] |= {"full_share": 0.82, "harm": 0.35}
     told = ask(spent)
-    assert told["setting"]["energy_j_mm2"] > ask(spent | {"history": [*history[:1], history[1] | {"full_share": 0.92,
-        "harm": 0.9}, *history[2:]]})["setting"]["energy_j_mm2"]  # fmt: skip
+    assert (
+        told["setting"]["energy_j_mm2"]
+        > ask(spent | {"history": [*history[:1], history[1] | {"full_share": 0.92, "harm": 0.9}, *history[2:]]})[
+            "setting"
+        ]["energy_j_mm2"]
+    )
 
 
 def test_a_job_is_told_whether_a_further_round_pays(api):
@@ -258,11 +262,13 @@ def test_the_open_door_says_none_and_what_is_wrong(db):
     assert said["answer"] == "none"
     assert {"interval", "passes"} <= {o["change"] for o in said["none"]["would_open"]}
     spoilt = [
-        ({"machine": MACHINE | {"rated_w": -1}}, "rated_w"), ({"interval_mm": 0}, "interval_mm"),
+        ({"machine": MACHINE | {"rated_w": -1}}, "rated_w"),
+        ({"interval_mm": 0}, "interval_mm"),
         ({"machine": MACHINE | {"source": "candle"}}, "source"),
         ({"history": [cells[0] | {"rating": "fine"}]}, "rating"),
-        ({"history": [cells[0] | {"speed_mm_s": 0}]}, "speed_mm_s"), ({"budget": {"cells_left": -2}}, "cells_left"),
-    ]  # fmt: skip
+        ({"history": [cells[0] | {"speed_mm_s": 0}]}, "speed_mm_s"),
+        ({"budget": {"cells_left": -2}}, "cells_left"),
+    ]
     for change, field in spoilt:
         problem = ask(QUESTION | change, expect=422)
         assert field in problem["field"] + problem["detail"], problem

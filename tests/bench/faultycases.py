@@ -33,9 +33,7 @@ CAUSE_OF = {
     Fault.ASKEW: "set_askew", Fault.STRETCHED: "axis_size",
 }  # fmt: skip
 PROCESSES = ("frost", "fuse", "reveal", "back_engrave")
-IN_COAT = {
-    Fault.STREAKED: "streaked", Fault.POOLED: "pooled", Fault.TOUCHED: "touched", Fault.CRACKED: "cracked"
-}  # fmt: skip
+IN_COAT = {Fault.STREAKED: "streaked", Fault.POOLED: "pooled", Fault.TOUCHED: "touched", Fault.CRACKED: "cracked"}
 _NEW_LOT = {Fault.THICK: 0.3, Fault.THIN: 0.3, Fault.BARE: 0.7}
 _LASTING = {
     **dict.fromkeys((Fault.WEAK, Fault.STRONG, Fault.BACKLASH, Fault.STRETCHED), 0.97),
@@ -43,9 +41,12 @@ _LASTING = {
     **dict.fromkeys((Fault.FOCUS, Fault.OFF, Fault.ASKEW, Fault.THICK, Fault.THIN, Fault.BARE), 0.4),
 }
 _TYPED = {
-    Fault.FAST: "speed", Fault.SLOW: "speed", Fault.WIDE_LINES: "lines", Fault.CLOSE_LINES: "lines",
+    Fault.FAST: "speed",
+    Fault.SLOW: "speed",
+    Fault.WIDE_LINES: "lines",
+    Fault.CLOSE_LINES: "lines",
     Fault.EXTRA_PASS: "passes",
-}  # fmt: skip
+}
 _SAYS = {
     "frame_again": {Fault.MOVED: "no"},
     "gauge": {Fault.FOCUS: "no"},
@@ -53,7 +54,10 @@ _SAYS = {
     "corner_patch": dict.fromkeys((*_TYPED, Fault.WEAK, Fault.STRONG, Fault.BACKLASH), "yes"),
     "to_the_light": {Fault.THICK: "darker", Fault.THIN: "lighter", Fault.BARE: "lighter"},
     "against_the_lamp": {
-        Fault.STREAKED: "brush", Fault.TOUCHED: "finger", Fault.CRACKED: "crack", Fault.POOLED: "run",
+        Fault.STREAKED: "brush",
+        Fault.TOUCHED: "finger",
+        Fault.CRACKED: "crack",
+        Fault.POOLED: "run",
         Fault.WIDE_LINES: "lines",
     },
     "fingertip": {},
@@ -61,11 +65,15 @@ _SAYS = {
     "measure": {Fault.STRETCHED: "size", Fault.OFF: "place", Fault.ASKEW: "turn"},
     "warm": {},
     "small_patch": dict.fromkeys((Fault.MOVED, Fault.OFF, Fault.ASKEW), "yes"),
-}  # fmt: skip
+}
 _USUAL = {
-    "frame_again": "yes", "gauge": "yes", "figures": "none", "to_the_light": "alike", "against_the_lamp": "nothing",
+    "frame_again": "yes",
+    "gauge": "yes",
+    "figures": "none",
+    "to_the_light": "alike",
+    "against_the_lamp": "nothing",
     "measure": "none",
-}  # fmt: skip
+}
 """What a test truly comes to; of those that are not named, no."""
 
 

@@ -31,14 +31,20 @@ _SAYS: dict[str, dict[str, str]] = {
 }  # fmt: skip
 _ELSE = {"frame_again": "yes", "gauge": "yes", "figures": "none", "to_the_light": "alike",
          "against_the_lamp": "nothing", "measure": "none"}  # fmt: skip
-_STAYS = {**dict.fromkeys(("weak_beam", "strong_beam", "backlash", "axis_size", *_FIGURES), 0.9),
-          **dict.fromkeys(("coat_thick", "coat_thin", "out_of_focus", "off_origin"), 0.5)}  # fmt: skip
+_STAYS = {
+    **dict.fromkeys(("weak_beam", "strong_beam", "backlash", "axis_size", *_FIGURES), 0.9),
+    **dict.fromkeys(("coat_thick", "coat_thin", "out_of_focus", "off_origin"), 0.5),
+}
 _UNDOES = {
     Action.RECOAT: {"coat_thick", "coat_thin", "coat_streaked", "coat_pooled", "coat_touched", "coat_cracked"},
-    Action.FOCUS: {"out_of_focus"}, Action.RETYPE: set(_FIGURES), Action.HOLD: {"moved"},
-    Action.ONE_WAY: {"backlash"}, Action.ORIGIN: {"off_origin"}, Action.SQUARE: {"set_askew"},
+    Action.FOCUS: {"out_of_focus"},
+    Action.RETYPE: set(_FIGURES),
+    Action.HOLD: {"moved"},
+    Action.ONE_WAY: {"backlash"},
+    Action.ORIGIN: {"off_origin"},
+    Action.SQUARE: {"set_askew"},
     Action.CALIBRATE: {"axis_size"},
-}  # fmt: skip
+}
 _BENT = {"moved", "backlash", "off_origin", "set_askew", "axis_size"}
 
 

@@ -28,9 +28,12 @@ def test_a_photo_shows_what_went_wrong_and_nothing_where_nothing_did(world):
     seen = {
         cause: shot(world, process, cause, 300)
         for cause, process in (
-            ("moved", "frost"), ("coat_touched", "fuse"), ("backlash", "fuse"), ("off_origin", "frost")
+            ("moved", "frost"),
+            ("coat_touched", "fuse"),
+            ("backlash", "fuse"),
+            ("off_origin", "frost"),
         )
-    }  # fmt: skip
+    }
     # Of the many in docs/inspect.md nine in ten.
     assert all(signs and signs & SHOWS[cause] for cause, signs in seen.items()), seen
     assert not shot(world, "reveal", "none", 300)

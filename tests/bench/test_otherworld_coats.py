@@ -93,12 +93,14 @@ def figures(photos, through):
     bad, good = [c for c in read if c.scene.fault], [c for c in read if not c.scene.fault]
     missed = Counter(c.scene.fault for c in bad if CODES[c.scene.fault] not in c.codes)
     row = {
-        "photos": len(mine), "refused": len(mine) - len(read),
+        "photos": len(mine),
+        "refused": len(mine) - len(read),
         "outline within 1 %": sum(c.off <= 0.01 for c in read) / len(mine),
         "variation within 15 %": float((np.abs(ratios - 1) <= 0.15).mean()) if len(ratios) else None,
         "bias": float(np.median(ratios) - 1) if len(ratios) else None,
-        "faults": 1 - missed.total() / len(bad), "false alarms": sum(not c.codes <= NO_FAULT for c in good) / len(good),
-    }  # fmt: skip
+        "faults": 1 - missed.total() / len(bad),
+        "false alarms": sum(not c.codes <= NO_FAULT for c in good) / len(good),
+    }
     print("\n", "through" if through else "back", row, dict(missed))
     return row
 

@@ -80,14 +80,17 @@ def figures(photos):
     harsh = [c for c in clear if c.truth.verdict == "harsh"]
     wrong = Counter((c.process, c.truth.verdict, c.proposed) for c in clear if c.proposed != c.truth.verdict)
     row = {
-        "photos": len(photos), "frame within 1 %": len(read) / len(photos),
-        "clear cells right": 1 - wrong.total() / len(clear), "clear": len(clear),
-        "harsh called clean": sum(c.proposed == "clean" for c in harsh), "with sure":
-        sum(c.proposed == "clean" and c.sure for c in harsh), "harsh": len(harsh),
+        "photos": len(photos),
+        "frame within 1 %": len(read) / len(photos),
+        "clear cells right": 1 - wrong.total() / len(clear),
+        "clear": len(clear),
+        "harsh called clean": sum(c.proposed == "clean" for c in harsh),
+        "with sure": sum(c.proposed == "clean" and c.sure for c in harsh),
+        "harsh": len(harsh),
         "clear and right, sure": sum(c.sure for c in clear if c.proposed == c.truth.verdict) / len(clear),
         "sure but wrong": sum(c.sure for c in clear if c.proposed != c.truth.verdict),
         "share off": float(np.median([abs(c.full_share - c.truth.mark) for c in clear if c.truth.harm < 0.005])),
-    }  # fmt: skip
+    }
     print("\n", row, dict(wrong))
     print([(c.process, c.seed, c.hard, c.off, c.why) for c in photos if c.off is None or c.off >= 0.01])
     return row

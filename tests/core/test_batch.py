@@ -169,9 +169,11 @@ def test_a_solvent_is_tried_only_where_none_ruins_the_piece():
     for trial, washes in ((LaterTrial.SOLVENT, None), (LaterTrial.DISHWASHER, 1), (LaterTrial.DISHWASHER, 10_000)):
         require_trial(glass, trial, washes)
     for trial, washes in (
-        (LaterTrial.DISHWASHER, None), (LaterTrial.DISHWASHER, 0), (LaterTrial.DISHWASHER, 10_001),
+        (LaterTrial.DISHWASHER, None),
+        (LaterTrial.DISHWASHER, 0),
+        (LaterTrial.DISHWASHER, 10_001),
         (LaterTrial.TIME, 3),
-    ):  # fmt: skip
+    ):
         with pytest.raises(BadValueError) as refused:
             require_trial(glass, trial, washes)
         assert refused.value.field == "washes"

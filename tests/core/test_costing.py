@@ -88,19 +88,21 @@ def test_lines_are_whole_cents_that_add_up_whatever_they_are(rate, piece, order,
 
     machine_h = exact(piece.machine_min) / 60
     each = (
-        exact(piece.blank) + exact(piece.coat) + exact(piece.consumables)
+        exact(piece.blank)
+        + exact(piece.coat)
+        + exact(piece.consumables)
         + exact(piece.hands_min) / 60 * exact(rate.hand_hour)
         + machine_h * (exact(rate.machine_hour) + exact(rate.draw_w) / 1000 * exact(rate.kwh))
-    )  # fmt: skip
+    )
     test_h = exact(order.test_machine_min) / 60
     whole = (
         each * exact(repr(order.good / clean.mid))
-        + exact(rate.hand_hour) / 60 * (
-            order.good * exact(piece.finish_min) + exact(order.setup_min) + exact(order.test_hands_min)
-        )
+        + exact(rate.hand_hour)
+        / 60
+        * (order.good * exact(piece.finish_min) + exact(order.setup_min) + exact(order.test_hands_min))
         + order.tests * (exact(piece.blank) + exact(piece.coat) + exact(piece.consumables))
         + test_h * (exact(rate.machine_hour) + exact(rate.draw_w) / 1000 * exact(rate.kwh))
-    )  # fmt: skip
+    )
     assert abs(exact(cost.total) - whole) <= Fraction(len(cost.lines), 200)
     assert cost.per_good.low <= cost.per_good.mid <= cost.per_good.high
 
@@ -169,8 +171,9 @@ def test_a_quote_by_hand():
     assert replace(QUOTE, kind=SlipKind.RECEIPT, number=1234).code == "R 2026-1234"
     # 5 % of 0.50 is 0.025, of 0.70 0.035: halves go up, whatever stands before them.
     assert [replace(QUOTE, good=1, price=D(p), tax_share=D("0.05")).tax for p in ("0.50", "0.70")] == [
-        D("0.03"), D("0.04"),
-    ]  # fmt: skip
+        D("0.03"),
+        D("0.04"),
+    ]
 
 
 @given(st.integers(1, 10_000), cash, st.decimals(0, 1, places=4))

@@ -116,10 +116,14 @@ def test_what_comes_after_the_last_look():
     by_process = {
         key: finishes_of(_process(key), SUBSTRATES[piece])
         for key, piece in (
-            ("reveal", "painted_tile"), ("fuse", "white_glazed_tile"), ("frost", "soda_lime_glass"),
-            ("back_engrave", "clear_acrylic"), ("ablate", "powder_coated_steel"), ("protect", "clear_acrylic"),
+            ("reveal", "painted_tile"),
+            ("fuse", "white_glazed_tile"),
+            ("frost", "soda_lime_glass"),
+            ("back_engrave", "clear_acrylic"),
+            ("ablate", "powder_coated_steel"),
+            ("protect", "clear_acrylic"),
         )
-    }  # fmt: skip
+    }
     agents = {key: {f.agent for f in found if f.agent} for key, found in by_process.items()}
     assert agents["reveal"] == {Agent.WATER_CLEAR}
     assert agents["ablate"] == {Agent.FILL}

@@ -145,18 +145,21 @@ def test_the_drawing_is_true_to_scale_and_marks_stay_off_the_pockets():
     assert len(sheet_of(lay_jig(TAG, JigSpec((200, 150), gap_mm=1.5))).marks) == 4
 
 
-@pytest.mark.parametrize(("piece", "sheet", "more", "field"), [
-    (TAG, (60, 40), {}, "sheet_width_mm"),
-    (TAG, (19, 200), {}, "sheet_width_mm"),
-    (TAG, (200, 3001), {}, "sheet_height_mm"),
-    (FlatPiece(Shape.DISC, 8, 8, 1, 1), (1000, 1000), {}, "sheet_width_mm"),
-    (TAG, (200, 150), {"play_mm": 0.1}, "play_mm"),
-    (TAG, (200, 150), {"gap_mm": 0.9}, "gap_mm"),
-    (TAG, (200, 150), {"margin_mm": 9.9}, "margin_mm"),
-    (TAG, (200, 150), {"finger_mm": -1}, "finger_mm"),
-    (TAG, (200, 150), {"hole_deg": math.nan}, "hole_deg"),
-    (TAG, (200, 150), {"kerf_mm": 1e308}, "kerf_mm"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("piece", "sheet", "more", "field"),
+    [
+        (TAG, (60, 40), {}, "sheet_width_mm"),
+        (TAG, (19, 200), {}, "sheet_width_mm"),
+        (TAG, (200, 3001), {}, "sheet_height_mm"),
+        (FlatPiece(Shape.DISC, 8, 8, 1, 1), (1000, 1000), {}, "sheet_width_mm"),
+        (TAG, (200, 150), {"play_mm": 0.1}, "play_mm"),
+        (TAG, (200, 150), {"gap_mm": 0.9}, "gap_mm"),
+        (TAG, (200, 150), {"margin_mm": 9.9}, "margin_mm"),
+        (TAG, (200, 150), {"finger_mm": -1}, "finger_mm"),
+        (TAG, (200, 150), {"hole_deg": math.nan}, "hole_deg"),
+        (TAG, (200, 150), {"kerf_mm": 1e308}, "kerf_mm"),
+    ],
+)
 def test_jigs_that_cannot_be(piece, sheet, more, field):
     with pytest.raises(BadValueError) as refused:
         lay_jig(piece, JigSpec(sheet, **more))

@@ -135,13 +135,16 @@ def test_with_more_crosses_the_seating_is_the_least_squares_one():
     assert found.residual_mm == pytest.approx(np.hypot(*(theirs(own) - touched).T).max(), rel=1e-6)
 
 
-@pytest.mark.parametrize(("touched", "field"), [
-    ([(5, 5)], "touched"),
-    ([(5, 5), (6.9, 5)], "touched"),
-    ([(5, 5), (math.nan, 5)], "touched.1.x"),
-    ([(5, 1e308), (100, 5)], "touched.0.y"),
-    ([(5, 5), (50, 5), (90, 9)], "touched"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("touched", "field"),
+    [
+        ([(5, 5)], "touched"),
+        ([(5, 5), (6.9, 5)], "touched"),
+        ([(5, 5), (math.nan, 5)], "touched.1.x"),
+        ([(5, 1e308), (100, 5)], "touched.0.y"),
+        ([(5, 5), (50, 5), (90, 9)], "touched"),
+    ],
+)
 def test_crosses_that_cannot_be(touched, field):
     with pytest.raises(BadValueError) as refused:
         seat(JIG.crosses_mm, touched)

@@ -126,18 +126,21 @@ def test_a_guide_plate_has_a_pocket_for_every_foot_and_the_axis_between_them():
     assert one_row.size_mm == pytest.approx((185, 55))
 
 
-@pytest.mark.parametrize(("make", "field"), [
-    (lambda: Feet(9, 0, 25, 15), "apart_mm"),
-    (lambda: Feet(26, 0, 25, 15), "length_mm"),
-    (lambda: Feet(120, 16, 25, 15), "width_mm"),
-    (lambda: Feet(120, math.nan, 25, 15), "across_mm"),
-    (lambda: Feet(120, 0, 1e308, 15), "length_mm"),
-    (lambda: guide_sheet(Feet(120, 0, 25, 15), 2.1, 0.1), "play_mm"),
-    (lambda: guide_sheet(Feet(120, 0, 25, 15), 0.3, 2.0), "kerf_mm"),
-    (lambda: stops_sheet(TAG, 0.9, 0.1), "pin_mm"),
-    (lambda: stops_sheet(TAG, 21, 0.1), "pin_mm"),
-    (lambda: stops_sheet(TAG, 1.5, 1.5), "kerf_mm"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("make", "field"),
+    [
+        (lambda: Feet(9, 0, 25, 15), "apart_mm"),
+        (lambda: Feet(26, 0, 25, 15), "length_mm"),
+        (lambda: Feet(120, 16, 25, 15), "width_mm"),
+        (lambda: Feet(120, math.nan, 25, 15), "across_mm"),
+        (lambda: Feet(120, 0, 1e308, 15), "length_mm"),
+        (lambda: guide_sheet(Feet(120, 0, 25, 15), 2.1, 0.1), "play_mm"),
+        (lambda: guide_sheet(Feet(120, 0, 25, 15), 0.3, 2.0), "kerf_mm"),
+        (lambda: stops_sheet(TAG, 0.9, 0.1), "pin_mm"),
+        (lambda: stops_sheet(TAG, 21, 0.1), "pin_mm"),
+        (lambda: stops_sheet(TAG, 1.5, 1.5), "kerf_mm"),
+    ],
+)
 def test_what_cannot_be_cut(make, field):
     with pytest.raises(BadValueError) as refused:
         make()

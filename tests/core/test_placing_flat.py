@@ -89,15 +89,18 @@ def test_chords_meet_where_the_centre_is():
     assert square.doubt_mm == pytest.approx(1.6449 * 0.15, rel=1e-3)
 
 
-@pytest.mark.parametrize(("points", "says"), [
-    ([(0, 0), (50, 50), (100, 100)], "on a line"),
-    ([(0, 0), (50, 50), (100, 100.5)], "on a line"),
-    ([(0, 0), (0.1, 0), (10, 10)], "0.1 mm from another"),
-    ([(0, 0), (10, 10)], "too few"),
-    ([(0, 0), (0, 0), (10, 10), (10, 10)], "2 different points"),
-    ([(math.nan, 0), (0, 10), (10, 10)], "points.0.x_mm"),
-    ([(0, 0), (0, 1e308), (10, 10)], "points.1.y_mm"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("points", "says"),
+    [
+        ([(0, 0), (50, 50), (100, 100)], "on a line"),
+        ([(0, 0), (50, 50), (100, 100.5)], "on a line"),
+        ([(0, 0), (0.1, 0), (10, 10)], "0.1 mm from another"),
+        ([(0, 0), (10, 10)], "too few"),
+        ([(0, 0), (0, 0), (10, 10), (10, 10)], "2 different points"),
+        ([(math.nan, 0), (0, 10), (10, 10)], "points.0.x_mm"),
+        ([(0, 0), (0, 1e308), (10, 10)], "points.1.y_mm"),
+    ],
+)
 def test_points_that_make_no_circle(points, says):
     with pytest.raises(BadValueError, match=re.escape(says)):
         disc_through(points)

@@ -186,9 +186,13 @@ def test_straight_art_is_parted_as_it_bends():
     turned = Turned(art, CHUCK, 80, FACE, False)
     left, middle = FACE[0] / 2 - 20, FACE[1] / 2
     line = Moves(
-        np.array([left, left + 40]), np.full(2, middle), np.full(2, 50.0), np.array([0.0, 40.0]),
-        np.ones(2, dtype=bool), np.array([True, False]),
-    )  # fmt: skip
+        np.array([left, left + 40]),
+        np.full(2, middle),
+        np.full(2, 50.0),
+        np.array([0.0, 40.0]),
+        np.ones(2, dtype=bool),
+        np.array([True, False]),
+    )
     (task,) = TurnedProgram([Task(Item(Part.ARTWORK), Setting(40, 50, 0.5), line)], turned)
     parts = int((task.moves.power_pct > 0).sum())
     strays = (40 / parts) ** 2 / (8 * art.tip_mm)

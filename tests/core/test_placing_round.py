@@ -96,15 +96,18 @@ def test_walls_are_found_from_any_two_tools(a, b):
     assert max(map(abs, found.off_mm)) < 1e-6
 
 
-@pytest.mark.parametrize(("girths", "more", "says"), [
-    ([], {}, "Nothing is measured"),
-    ([tape(120, 220)], {}, "the wall is 100 mm long"),
-    ([tape(50, 220 / 25.4)], {}, "type 220.0 mm"),
-    ([across(50, 70 / 25.4)], {}, "A 25th|a 25th"),
-    ([across(0, 70), across(100, 60)], {"narrow": NarrowEnd.FOOT}, "10.0 mm wider than the top"),
-    ([across(0, 60), across(100, 70)], {"narrow": NarrowEnd.TOP}, "10.0 mm wider than the foot"),
-    ([tape(50, 220)], {"length_mm": math.nan}, "length_mm"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("girths", "more", "says"),
+    [
+        ([], {}, "Nothing is measured"),
+        ([tape(120, 220)], {}, "the wall is 100 mm long"),
+        ([tape(50, 220 / 25.4)], {}, "type 220.0 mm"),
+        ([across(50, 70 / 25.4)], {}, "A 25th|a 25th"),
+        ([across(0, 70), across(100, 60)], {"narrow": NarrowEnd.FOOT}, "10.0 mm wider than the top"),
+        ([across(0, 60), across(100, 70)], {"narrow": NarrowEnd.TOP}, "10.0 mm wider than the foot"),
+        ([tape(50, 220)], {"length_mm": math.nan}, "length_mm"),
+    ],
+)
 def test_measurements_that_cannot_be(girths, more, says):
     with pytest.raises(BadValueError, match=says):
         wall_of(*girths, **more)
@@ -179,15 +182,18 @@ def test_the_range_of_a_calibration_holds_the_truth_nine_times_in_ten():
     assert 0.87 < np.mean(held) < 0.97
 
 
-@pytest.mark.parametrize("make", [
-    lambda: calibrate(CHUCK, []),
-    lambda: TickPair(0.5, 300, 250),
-    lambda: TickPair(0.5, 80, 250),
-    lambda: TickPair(0.05, 10, 250),
-    lambda: TickPair(0.5, math.nan, 250),
-    lambda: of_seam(0, 1, 250),
-    lambda: of_seam(1, 100, 250),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "make",
+    [
+        lambda: calibrate(CHUCK, []),
+        lambda: TickPair(0.5, 300, 250),
+        lambda: TickPair(0.5, 80, 250),
+        lambda: TickPair(0.05, 10, 250),
+        lambda: TickPair(0.5, math.nan, 250),
+        lambda: of_seam(0, 1, 250),
+        lambda: of_seam(1, 100, 250),
+    ],
+)
 def test_ticks_that_cannot_be(make):
     with pytest.raises(BadValueError):
         make()
@@ -215,8 +221,10 @@ def test_a_taper_is_levelled_by_its_angle_in_a_chuck_and_by_twice_that_on_roller
 def test_an_axis_is_squared_from_the_pointer_at_both_ends():
     found = squaring_of(0.5, -1.5, 200, 120)
     assert (found.angle_deg, found.shift_mm, found.counterclockwise) == (
-        pytest.approx(math.degrees(math.atan(0.01))), pytest.approx(1.2), True,
-    )  # fmt: skip
+        pytest.approx(math.degrees(math.atan(0.01))),
+        pytest.approx(1.2),
+        True,
+    )
     assert not squaring_of(-1.5, 0.5, 200, 120).counterclockwise
     for bad in ((0, 300, 200, 120), (0, 1, 5, 120), (0, math.inf, 200, 120)):
         with pytest.raises(BadValueError):
@@ -300,8 +308,10 @@ def test_straight_art_sags_towards_its_sides():
     art = ArtOnWall(TAPER, ArtWay.STRAIGHT, TAPER.slant_mm / 2)
     found = distortion_of(art, 60, 20)
     assert (found.wider_pct, found.sag_mm, found.lean_deg) == (
-        0, pytest.approx(-1.277, abs=2e-3), pytest.approx(4.875, abs=5e-3),
-    )  # fmt: skip
+        0,
+        pytest.approx(-1.277, abs=2e-3),
+        pytest.approx(4.875, abs=5e-3),
+    )
     turned = distortion_of(replace(art, wall=TaperedWall(60, 80, 100.499)), 60, 20)
     assert turned.sag_mm == pytest.approx(1.277, abs=2e-3)
     flat = distortion_of(ArtOnWall(TaperedWall(70, 70, 100), ArtWay.STRAIGHT, 50), 60, 20)

@@ -26,14 +26,17 @@ from tests.core.test_window_by_hand import known, window
 SURE, LIKELY, FAIR = [0.99] * 10, [0.99] * 9 + [0.5], [0.96] * 8 + [0.5] * 2
 
 
-@pytest.mark.parametrize(("columns", "speeds", "picked", "sure"), [
-    ([SURE, SURE, FAIR], [20, 50, 90], 1, True),        # the fastest that is sure, not the fastest
-    ([SURE, [0.96] * 10, SURE], [20, 50, 50], 2, True),  # of two as fast the better one
-    ([SURE, FAIR, FAIR], [15, 50, 200], 2, False),       # a sure one far slower than a likely one is no answer yet
-    ([SURE, FAIR, FAIR], [60, 62, 80], 0, True),
-    ([FAIR, [0.5] * 10, [0.2] * 10], [20, 50, 90], 0, False),
-    ([LIKELY, [0.2] * 10], [20, 50], 0, False),         # held in nine worlds of ten, but 0.94 on average
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("columns", "speeds", "picked", "sure"),
+    [
+        ([SURE, SURE, FAIR], [20, 50, 90], 1, True),  # the fastest that is sure, not the fastest
+        ([SURE, [0.96] * 10, SURE], [20, 50, 50], 2, True),  # of two as fast the better one
+        ([SURE, FAIR, FAIR], [15, 50, 200], 2, False),  # a sure one far slower than a likely one is no answer yet
+        ([SURE, FAIR, FAIR], [60, 62, 80], 0, True),
+        ([FAIR, [0.5] * 10, [0.2] * 10], [20, 50, 90], 0, False),
+        ([LIKELY, [0.2] * 10], [20, 50], 0, False),  # held in nine worlds of ten, but 0.94 on average
+    ],
+)
 def test_the_pick_among_few_settings(columns, speeds, picked, sure):
     assert _pick(np.array(columns).T, np.array(speeds, float), 0.95, np.zeros(len(speeds))) == (picked, sure)
 

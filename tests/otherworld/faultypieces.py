@@ -135,8 +135,12 @@ def wash(world: World, setting: Setting, fault: str | None, seed: int) -> Washed
 
 
 _PLACE = {
-    "moved": "doubled", "backlash": "combed", "off_origin": "off_place", "set_askew": "askew", "axis_size": "wrong_size"
-}  # fmt: skip
+    "moved": "doubled",
+    "backlash": "combed",
+    "off_origin": "off_place",
+    "set_askew": "askew",
+    "axis_size": "wrong_size",
+}
 
 
 def judge(world: World, fault: str | None, washed: Washed, rng: np.random.Generator) -> tuple[str | None, set[str]]:

@@ -10,9 +10,12 @@ from tests.rough.people import CSRF, seeded
 from tests.scripts.kept import kept_server
 
 CHECKS = (
-    "not_a_server_error", "status_code_conformance", "content_type_conformance", "response_schema_conformance",
+    "not_a_server_error",
+    "status_code_conformance",
+    "content_type_conformance",
+    "response_schema_conformance",
     "response_headers_conformance",
-)  # fmt: skip
+)
 # Signing out, and a password that is guessed at, would end the session that all else needs.
 LEFT_OUT = ("/api/session", "/api/session/password")
 

@@ -21,9 +21,15 @@ WANTED = 0.95
 _LEAST_WIDTH, _NARROW = 0.08, 0.34
 FILL_MM = 18.0
 _SPEEDS, _POWERS, _PIECES = 26, 30, 96
-_SUBSTRATES = {"frost": "soda_lime_glass", "fuse": "white_glazed_tile", "reveal": "painted_tile",
-               "back_engrave": "clear_acrylic", "protect": "clear_acrylic", "ablate": "powder_coated_steel",
-               "resist": "brass"}  # fmt: skip
+_SUBSTRATES = {
+    "frost": "soda_lime_glass",
+    "fuse": "white_glazed_tile",
+    "reveal": "painted_tile",
+    "back_engrave": "clear_acrylic",
+    "protect": "clear_acrylic",
+    "ablate": "powder_coated_steel",
+    "resist": "brass",
+}
 
 
 class Kind(StrEnum):
@@ -67,9 +73,11 @@ def truth_map(case: Hidden, interval_mm: float, passes: int, pieces: Pieces) -> 
     """Speeds, powers in per cent, and true shares of shape (powers, speeds) over the machine's reach."""
     speeds = np.geomspace(case.min_speed_mm_s, case.max_speed_mm_s, _SPEEDS)
     powers = np.geomspace(case.min_power_pct, 100.0, _POWERS)
-    return speeds, powers, np.array([
-        [case.share(float(p), float(v), interval_mm, passes, pieces) for v in speeds] for p in powers
-    ])  # fmt: skip
+    return (
+        speeds,
+        powers,
+        np.array([[case.share(float(p), float(v), interval_mm, passes, pieces) for v in speeds] for p in powers]),
+    )
 
 
 def draw_hidden(seed: int) -> Hidden:

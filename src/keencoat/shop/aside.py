@@ -29,8 +29,13 @@ MOST_BYTES = 1_500_000_000
 _TASKS = 60
 _NICE = 5
 _NOBODY = 65534
-_PRELOADED = ["keencoat.core.reading.shot", "keencoat.core.window.door", "keencoat.bench.gridshots",
-              "keencoat.bench.coatshots", "keencoat.core.artwork.brought"]  # fmt: skip
+_PRELOADED = [
+    "keencoat.core.reading.shot",
+    "keencoat.core.window.door",
+    "keencoat.bench.gridshots",
+    "keencoat.bench.coatshots",
+    "keencoat.core.artwork.brought",
+]
 
 
 def aside(work: Callable[..., T], *given: object, seconds: float = 40.0) -> T:

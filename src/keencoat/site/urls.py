@@ -25,8 +25,14 @@ def page(request: HttpRequest) -> HttpResponse:
 
 def no_such_api(request: HttpRequest) -> JsonResponse:
     """An API address that does not exist answers as a problem, not as the interface."""
-    body = {"type": "/problems/missing", "title": "Not Found", "status": 404, "detail": "No such API address.",
-            "field": "", "hint": "See /api/docs."}  # fmt: skip
+    body = {
+        "type": "/problems/missing",
+        "title": "Not Found",
+        "status": 404,
+        "detail": "No such API address.",
+        "field": "",
+        "hint": "See /api/docs.",
+    }
     return JsonResponse(body, status=404, content_type="application/problem+json")
 
 

@@ -254,8 +254,10 @@ def _spots(laid: LaidOn) -> Spots | None:
 
 
 def _edges(laid: LaidOn) -> Edges | None:
-    widths = [_edge_width_mm(full, meant, laid.px_per_mm) for full, meant in
-              ((laid.full, laid.meant), (laid.full.T, laid.meant.T))]  # fmt: skip
+    widths = [
+        _edge_width_mm(full, meant, laid.px_per_mm)
+        for full, meant in ((laid.full, laid.meant), (laid.full.T, laid.meant.T))
+    ]
     upright_mm, level_mm = widths
     return None if upright_mm is None or level_mm is None else Edges(upright_mm, level_mm)
 

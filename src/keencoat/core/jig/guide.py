@@ -53,9 +53,7 @@ def guide_sheet(feet: Feet, play_mm: float, kerf_mm: float) -> CutSheet:
     height = feet.across_mm + feet.width_mm + 2 * _MARGIN_MM
     half = (feet.length_mm + play_mm) / 2, (feet.width_mm + play_mm) / 2
     x0, y0 = width / 2, height / 2
-    pockets = [
-        box(x0 + x - half[0], y0 + y - half[1], x0 + x + half[0], y0 + y + half[1]) for x, y in feet.middles
-    ]  # fmt: skip
+    pockets = [box(x0 + x - half[0], y0 + y - half[1], x0 + x + half[0], y0 + y + half[1]) for x, y in feet.middles]
     marks: list[Stroke] = []
     for x in (_MARGIN_MM / 2, width - _MARGIN_MM / 2):
         marks += cross_strokes(x, y0)

@@ -54,9 +54,11 @@ def ground_off_ln(evened: Floats, bare: np.ndarray, ground: float) -> float:
     `evened` luminance round the cell and where it is bare, both (rows, columns)."""
     rows, columns = bare.shape
     sides = [
-        (slice(0, rows // 4), slice(None)), (slice(3 * rows // 4, None), slice(None)),
-        (slice(None), slice(0, columns // 4)), (slice(None), slice(3 * columns // 4, None)),
-    ]  # fmt: skip
+        (slice(0, rows // 4), slice(None)),
+        (slice(3 * rows // 4, None), slice(None)),
+        (slice(None), slice(0, columns // 4)),
+        (slice(None), slice(3 * columns // 4, None)),
+    ]
     off = [
         abs(math.log(max(1e-5, float(np.median(evened[s][bare[s]]))) / max(1e-5, ground)))
         for s in sides

@@ -270,9 +270,11 @@ def _turns(
         corners = np.roll(view.corners, quarter, axis=0)
         face = straighten(light, View(corners, view.lens), sight)
         for order, flipped, seen in (
-            ([0, 1, 2, 3], False, face), ([2, 3, 0, 1], False, face[::-1, ::-1]),
-            ([3, 2, 1, 0], True, face[::-1]), ([1, 0, 3, 2], True, face[:, ::-1]),
-        ):  # fmt: skip
+            ([0, 1, 2, 3], False, face),
+            ([2, 3, 0, 1], False, face[::-1, ::-1]),
+            ([3, 2, 1, 0], True, face[::-1]),
+            ([1, 0, 3, 2], True, face[:, ::-1]),
+        ):
             pixels = seen.ravel()
             bare = pixels[wanted.ground]
             frame = _stands_out(pixels[wanted.frame], bare)

@@ -35,8 +35,11 @@ class Sight:
             return self.layout.extent()
         bounds = [c.outline.bounds for c in self.layout.cells]
         return (
-            min(b[0] for b in bounds), min(b[1] for b in bounds), max(b[2] for b in bounds), max(b[3] for b in bounds)
-        )  # fmt: skip
+            min(b[0] for b in bounds),
+            min(b[1] for b in bounds),
+            max(b[2] for b in bounds),
+            max(b[3] for b in bounds),
+        )
 
     @property
     def corners(self) -> np.ndarray:

@@ -40,13 +40,15 @@ _ROUGH = "roughness"
 LIMITS: dict[str, tuple[Limit, ...]] = {
     "frost": (Limit(_SPECKS, 0.012, "chips", "chips or cracks"),),
     "fuse": (Limit(_HALO, 0.20, "detail_lost", "black beyond the patch"), Limit(_SPECKS, 0.02, "chips", "chips")),
-    "reveal": (Limit(_SPECKS, 0.014, "base_damaged", "spots where the base is burnt"),
-               Limit(_TINT, 14.0, "base_damaged", "another colour than a full mark")),
+    "reveal": (
+        Limit(_SPECKS, 0.014, "base_damaged", "spots where the base is burnt"),
+        Limit(_TINT, 14.0, "base_damaged", "another colour than a full mark"),
+    ),
     "back_engrave": (Limit(_SPECKS, 0.012, "pinholes", "pinholes"), Limit(_TINT, 10.0, "brown", "browned")),
     "protect": (Limit(_HALO, 0.20, "haze", "haze beside the mark"), Limit(_TINT, 12.0, "brown", "browned")),
     "ablate": (Limit(_SPECKS, 0.014, "residue", "spots of residue"), Limit(_TINT, 14.0, "brown", "scorched")),
     "resist": (Limit(_HALO, 0.20, "undercut", "cleared beyond the edge"), Limit(_ROUGH, 0.14, "undercut", "ragged")),
-}  # fmt: skip
+}
 
 
 _BLUR_ALLOWED_MM = {"fuse": WIDE_HARM_BLUR_MM, "protect": WIDE_HARM_BLUR_MM, "resist": 0.16}

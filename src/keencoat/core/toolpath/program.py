@@ -148,9 +148,9 @@ def lit_energy_j(setting: Setting, machine: Machine, lit_mm: float) -> float:
 
 def extent_of(program: Program) -> tuple[float, float, float, float]:
     """Least x, least y, largest x, largest y that the head visits, mm. Raises BadValueError if it visits nothing."""
-    boxes = np.array([
-        (m.x_mm.min(), m.y_mm.min(), m.x_mm.max(), m.y_mm.max()) for m in (t.moves for t in program) if len(m)
-    ])  # fmt: skip
+    boxes = np.array(
+        [(m.x_mm.min(), m.y_mm.min(), m.x_mm.max(), m.y_mm.max()) for m in (t.moves for t in program) if len(m)]
+    )
     if not len(boxes):
         raise BadValueError("This program moves nothing.", field="cells", hint="Put something on the piece first.")
     left, low = boxes[:, :2].min(axis=0)

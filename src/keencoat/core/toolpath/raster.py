@@ -95,9 +95,13 @@ def dot_row_moves(
     row = lit if line % 2 == 0 else lit[::-1]
     turns = np.flatnonzero(np.append(row[1:] != row[:-1], True))
     start, end, way = (left_mm, left_mm + width_mm, 1) if line % 2 == 0 else (left_mm + width_mm, left_mm, -1)
-    x = np.concatenate([
-        [start - way * run_up, start], start + way * (turns + 1) / len(row) * width_mm, [end + way * run_up],
-    ])  # fmt: skip
+    x = np.concatenate(
+        [
+            [start - way * run_up, start],
+            start + way * (turns + 1) / len(row) * width_mm,
+            [end + way * run_up],
+        ]
+    )
     speed, power = np.full(len(x), setting.speed_mm_s), np.zeros(len(x))
     speed[0] = machine.max_speed_mm_s
     power[2:-1] = np.where(row[turns], setting.power_pct, 0.0)

@@ -90,10 +90,13 @@ def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
     full = at_full_power(at, speeds).points()
     enough, harm = (b - full.ln_energy for b in boundaries(fit.draws, full))
     enough, harm = enough + shift[:, None], harm + (fit.draws[:, P.SHARED] * shift)[:, None]
-    places = np.concatenate([
-        np.quantile(enough, _QUANTILES, axis=0), np.quantile(harm, _QUANTILES, axis=0),
-        np.quantile((enough + harm) / 2, _QUANTILES, axis=0),
-    ])  # fmt: skip
+    places = np.concatenate(
+        [
+            np.quantile(enough, _QUANTILES, axis=0),
+            np.quantile(harm, _QUANTILES, axis=0),
+            np.quantile((enough + harm) / 2, _QUANTILES, axis=0),
+        ]
+    )
     powers = np.clip(100 * np.exp(np.minimum(places, 0.0)), at.machine.min_power_pct, 100.0)
     every = Settings(at, np.tile(speeds, len(places)), powers.ravel())
     p = chances(fit.draws, every.points(), shift[:, None])

@@ -75,7 +75,8 @@ def _slip(body: Mapping[str, Any]) -> object:
 READ_BY: dict[str, Callable[[Any], object]] = {
     "archive-report": lambda body: ArchiveReportOut(**body),
     "artwork-likeness": lambda body: (
-        _figures([body["off_l"], body["lean_l"]]), body["flaws"] and flaws_from(body["flaws"])
+        _figures([body["off_l"], body["lean_l"]]),
+        body["flaws"] and flaws_from(body["flaws"]),
     ),
     "artwork-spec": spec_of,
     "amounts": lambda body: _figures(body.values()),
@@ -105,14 +106,16 @@ READ_BY: dict[str, Callable[[Any], object]] = {
     "placing-spec": placing_spec_of,
     "test-answers": _answers,
     "range": lambda body: Batch(expected=body).expected_clean(),
-    "ratings-before": lambda body: [(c["rating"], c["defects"], c["strokes"], c["heard_snapping"])
-                                    for c in body.values()],
+    "ratings-before": lambda body: [
+        (c["rating"], c["defects"], c["strokes"], c["heard_snapping"]) for c in body.values()
+    ],
     "setting": lambda body: Setting(**body),
     "setting-card": card_of,
     "spot-points": lambda body: [_figures(line.values()) for line in body],
     "spot-result": lambda body: (
-        body["findings"], [_figures(v.values()) for v in body.values() if isinstance(v, dict)]
+        body["findings"],
+        [_figures(v.values()) for v in body.values() if isinstance(v, dict)],
     ),
     "trouble": lambda body: TroubleOut(**body),
-}  # fmt: skip
+}
 """What the code makes of each shape as it is now; a body that it cannot read raises one of UNREADABLE."""

@@ -181,9 +181,15 @@ def _grids(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:
         cells = [c for c in grid.cells.all() if c.counts]
         clean = tuple(c.setting() for c in cells if c.rating == Rating.CLEAN)
         yield BurnSeen(
-            burn, grid.label, tuple(c.setting() for c in cells), clean, machine_of(grid.machine_facts),
-            tuple(c.rating for c in cells), grid.columns, photos.get(grid.pk),
-        )  # fmt: skip
+            burn,
+            grid.label,
+            tuple(c.setting() for c in cells),
+            clean,
+            machine_of(grid.machine_facts),
+            tuple(c.rating for c in cells),
+            grid.columns,
+            photos.get(grid.pk),
+        )
 
 
 def _batches(burns: Sequence[LoggedBurn]) -> Iterable[BurnSeen]:

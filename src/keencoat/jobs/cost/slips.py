@@ -101,8 +101,9 @@ def slips_csv(workshop: Workshop) -> str:
     """All quotes and receipts of a workshop, the oldest first."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    table.writerow(("number", "kind", "written", "for", "what", "pieces", "each", "net", "tax", "asked", "currency",
-                    "withdrawn"))  # fmt: skip
+    table.writerow(
+        ("number", "kind", "written", "for", "what", "pieces", "each", "net", "tax", "asked", "currency", "withdrawn")
+    )
     for row in MoneySlip.objects.filter(workshop=workshop).order_by("year", "kind", "number", "pk"):
         slip = row.to_core()
         table.writerow((slip.code, slip.kind.value, slip.written.isoformat(), harmless(slip.for_whom),

@@ -74,9 +74,13 @@ def bench_sheet_pdf(grid: TestGrid, speed_unit: str, interval_unit: str) -> byte
     for placed in (cell for layout in sheets for cell in layout.cells):
         s = placed.cell.setting
         figures = [
-            placed.cell.code, f"{s.power_pct:g} %", show(s.speed_mm_s, speed_unit), show(s.interval_mm, interval_unit),
-            f"{areal_energy_j_mm2(s, machine):.2f}", f"{dwell_ms(s, machine):.2f} ms",
-        ]  # fmt: skip
+            placed.cell.code,
+            f"{s.power_pct:g} %",
+            show(s.speed_mm_s, speed_unit),
+            show(s.interval_mm, interval_unit),
+            f"{areal_energy_j_mm2(s, machine):.2f}",
+            f"{dwell_ms(s, machine):.2f} ms",
+        ]
         rows.append([text(f, FIGURE) for f in figures] + ["", "", "", ""])
     widths = [11, 17, 27, 24, 14, 20, 11, 11, 12, 31]
     style = TableStyle(

@@ -149,9 +149,11 @@ class Cell(models.Model):
     def seen(self) -> dict[str, Any]:
         """What was seen at it, as kept for undo."""
         return {
-            "rating": self.rating, "defects": self.defects, "heard_snapping": self.heard_snapping,
+            "rating": self.rating,
+            "defects": self.defects,
+            "heard_snapping": self.heard_snapping,
             "strokes": self.strokes,
-        }  # fmt: skip
+        }
 
     @property
     def seen_rating(self) -> Rating | None:

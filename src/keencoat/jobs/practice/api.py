@@ -55,9 +55,12 @@ from keencoat.shop.fields import sends
 
 router = Router(tags=["practice"])
 _TROUBLES = {
-    Trouble.NONE: "a fair photo", Trouble.BLURRED: "a blurred one", Trouble.GLARE: "one with glare",
-    Trouble.CUT_OFF: "one with the grid cut off", Trouble.DARK: "a dark one",
-}  # fmt: skip
+    Trouble.NONE: "a fair photo",
+    Trouble.BLURRED: "a blurred one",
+    Trouble.GLARE: "one with glare",
+    Trouble.CUT_OFF: "one with the grid cut off",
+    Trouble.DARK: "a dark one",
+}
 
 
 @router.get("/practice", response=PracticePageOut)

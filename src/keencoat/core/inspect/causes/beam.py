@@ -59,9 +59,10 @@ def _edge(case: Case, _: Shift) -> Remedy:
             clean,
         )
     return Remedy(
-        Action.AGAIN, f"Nothing need be wrong: this setting keeps {in_100(now)}, the best there is. Burn it anew.",
+        Action.AGAIN,
+        f"Nothing need be wrong: this setting keeps {in_100(now)}, the best there is. Burn it anew.",
         clean=now,
-    )  # fmt: skip
+    )
 
 
 BEAM_CAUSES = (

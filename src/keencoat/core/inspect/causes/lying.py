@@ -202,7 +202,8 @@ LYING_CAUSES = (
         0.4,
         {"haze": 0.9},
         told(
-            Action.COVER, "Wipe dish soap thin over all that lies within a hand of the mark, and let it dry.",
+            Action.COVER,
+            "Wipe dish soap thin over all that lies within a hand of the mark, and let it dry.",
             "Masking film slit round the mark does it too, and burns at its edges.",
         ),
         _PRACTICE,
@@ -238,7 +239,8 @@ LYING_CAUSES = (
         0.5,
         {"merged": 0.9, "detail_lost": 0.5},
         told(
-            Action.TONE, "Burn a grey wedge on a spare and make the artwork by its curve; wider lines part the dots.",
+            Action.TONE,
+            "Burn a grey wedge on a spare and make the artwork by its curve; wider lines part the dots.",
             "Or a threshold: one tone holds where greys do not.",
         ),
         _PRACTICE,
@@ -246,4 +248,4 @@ LYING_CAUSES = (
         stays=0.9,
         can_be=_is_toned,
     ),
-)  # fmt: skip
+)

@@ -175,10 +175,8 @@ def _facts(reading: CoatReading) -> dict[str, Any]:
             for f in sorted(reading.faults, key=lambda f: -f.area_mm2)[:80]
         ],
         "streaks": {k: round(v, 4) for k, v in asdict(reading.streaks).items()},
-        "squares": [
-            [None if np.isnan(v) else round(float(v), 2) for v in row] for row in reading.squares
-        ],
-    }  # fmt: skip
+        "squares": [[None if np.isnan(v) else round(float(v), 2) for v in row] for row in reading.squares],
+    }
 
 
 def _take_scatter(job: Job, at: datetime) -> None:
