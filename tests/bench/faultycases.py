@@ -172,9 +172,14 @@ class Told:
 
     def is_mended(self, action: Action, setting: Setting | None) -> bool:
         """Whether a fresh piece, burned as the remedy says, comes out clean and in its place."""
-        left = None if self.faulty.fault in _MENDS.get(action, set()) else self.faulty
-        drawn = draw_piece(self.place.hidden.bench.material, np.random.default_rng([self.seed, 77]))
-        piece, _ = burn(self.place, setting or self.place.setting, left, drawn, self.seed + 5)
+        return self.comes_out(None if self.faulty.fault in _MENDS.get(action, set()) else self.faulty, setting)
+
+    def comes_out(self, left: Faulty | None, setting: Setting | None = None) -> bool:
+        """Whether a fresh piece with what is left of the fault comes out so, at the locked setting or another. No two
+        cases share a piece: an unlucky one would count for all of them."""
+        rng = np.random.default_rng([self.seed, 77, list(Fault).index(self.faulty.fault)])
+        drawn = draw_piece(self.place.hidden.bench.material, rng)
+        piece, _ = burn(self.place, setting or self.place.setting, left, drawn, int(rng.integers(2**31)))
         ticks = signs_of(self.place.burned.process, self.place.burned.substrate, turned=False)
         careful = look_over(piece, drawing(), _Sharp(), ticks)
         bent = {"off_place", "askew", "wrong_size", "doubled", "combed"}

@@ -74,9 +74,16 @@ class OtherTold:
 
     def is_mended(self, action: Action, setting: Setting | None) -> bool:
         """Whether a fresh piece, burned as the remedy says, comes out clean and in its place."""
-        left = None if self.cause in _UNDOES.get(action, set()) else self.cause
-        washed = fp.wash(self.side.world, setting or self.side.setting, left, self.seed + 50_000)
-        word, _ = fp.judge(self.side.world, None, washed, np.random.default_rng(self.seed))
+        return self.comes_out(None if self.cause in _UNDOES.get(action, set()) else self.cause, setting)
+
+    def comes_out(self, left: str | None, setting: Setting | None = None) -> bool:
+        """Whether a fresh piece with what is left of the fault comes out so, at the locked setting or another. No two
+        cases share a piece: an unlucky one would count for all of them."""
+        rng = np.random.default_rng([self.seed, 77, fp.FAULTS.index(self.cause)])
+        seed = int(rng.integers(2**31))
+        word, _ = fp.judge(
+            self.side.world, None, fp.wash(self.side.world, setting or self.side.setting, left, seed), rng
+        )
         return left not in _BENT and word == "clean"
 
 

@@ -105,12 +105,14 @@ def _lit(lines: list[str], side: int) -> np.ndarray:
         s = float(words.get("S", s))
         to = float(words.get("X", x)), float(words.get("Y", y))
         if words.get("G") == "1" and s > 0 and to != (x, y):
-            a, b = sorted((x * _FINE, to[0] * _FINE))
+            # What a moved or turned drawing has beyond the face is burned into the table.
+            a, b = np.clip(sorted((x * _FINE, to[0] * _FINE)), 0, side)
             points = np.arange(int(a), int(np.ceil(b)))
             cover = np.minimum(points + 1, b) - np.maximum(points, a)
             row = side - y * _FINE - 0.5
             for at, share in ((int(row), 1 - row % 1), (int(row) + 1, row % 1)):
-                face[at, points] += share * cover
+                if 0 <= at < side:
+                    face[at, points] += share * cover
         x, y = to
     return face
 
