@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.ndimage import binary_fill_holes, gaussian_filter
+from scipy.ndimage import binary_fill_holes, gaussian_filter, uniform_filter
 
 from keencoat.core.vision.shapes import border_points, candidates
 
@@ -48,6 +48,43 @@ def test_a_rim_is_told_from_a_face():
     inner = drawn(middle + 0.8 * (CORNERS - middle), 0.9) - bench()
     found = candidates(picture + inner, round_shape=False)[0]
     assert (found.step, found.filled) == (pytest.approx(-0.9, abs=0.05), pytest.approx(-0.9, abs=0.05))
+
+
+def test_a_soft_border_is_stepped_over_at_a_reach_of_two_pixels_at_least():
+    """Of an edge that rises evenly over 16 px the step is 2·2/16, wherever in it the outline was drawn."""
+    face = np.zeros(SIZE)
+    face[195:285, 245:395] = 0.9
+    found = max(candidates(uniform_filter(face, 16).astype(np.float32), round_shape=False), key=lambda c: c.levels)
+    assert found.step == pytest.approx(0.9 * 2 * 2 / 16, rel=0.06)
+
+
+@pytest.mark.parametrize(("beside", "support"), [(0.8, 0.75), (0.7, 1.0)])
+def test_a_border_holds_where_its_step_is_over_a_quarter_of_the_usual_one(beside, support):
+    """Beyond one of four sides it is nearly as light as inside."""
+    picture = np.zeros(SIZE, np.float32)
+    picture[100:380, 440:] = beside
+    picture[140:340, 240:440] = 1.0
+    found = [
+        c for c in candidates(picture, round_shape=False) if c.area == pytest.approx(200 * 200 / (480 * 640), rel=0.02)
+    ]
+    assert found[0].support == pytest.approx(support, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("width", "height", "found"), [(100, 110, False), (120, 118, True), (636, 474, False), (618, 464, True)]
+)
+def test_things_of_four_to_97_hundredths_of_the_picture_are_looked_at(width, height, found):
+    left, top = (640 - width) // 2, (480 - height) // 2
+    picture = np.zeros(SIZE, np.float32)
+    picture[top : top + height, left : left + width] = 1.0
+    assert bool(candidates(picture, round_shape=False)) is found
+
+
+def test_what_is_less_than_nine_tenths_of_its_shape_is_none():
+    """A square with a corner of 6.5 in 100 cut off is one still; a disc is no square."""
+    cut = np.array([[220.0, 140], [348, 140], [420, 212], [420, 340], [220, 340]])
+    assert candidates(drawn(cut, 0.9), round_shape=False)
+    assert not candidates(drawn(RIM, 0.9, round_shape=True), round_shape=False)
 
 
 def test_the_largest_comes_first():
