@@ -58,6 +58,16 @@ def test_a_soft_border_is_stepped_over_at_a_reach_of_two_pixels_at_least():
     assert found.step == pytest.approx(0.9 * 2 * 2 / 16, rel=0.06)
 
 
+@pytest.mark.parametrize(("moat_px", "step"), [(3, 0.7), (4, 1.0)])
+def test_a_border_is_looked_at_8_thousandths_of_the_things_diagonal_away(moat_px, step):
+    """360 × 270 px, so 3.6 px: six tenths of a pixel beyond a moat of three, within one of four."""
+    picture = np.full(SIZE, 0.5, np.float32)
+    picture[105 - moat_px : 375 + moat_px, 140 - moat_px : 500 + moat_px] = 0.0
+    picture[105:375, 140:500] = 1.0
+    found = candidates(picture, round_shape=False)[-1]
+    assert (found.step, found.support) == (pytest.approx(step, abs=0.05), 1.0)
+
+
 @pytest.mark.parametrize(("beside", "support"), [(0.8, 0.75), (0.7, 1.0)])
 def test_a_border_holds_where_its_step_is_over_a_quarter_of_the_usual_one(beside, support):
     """Beyond one of four sides it is nearly as light as inside."""
@@ -77,7 +87,7 @@ def test_things_of_four_to_97_hundredths_of_the_picture_are_looked_at(width, hei
     left, top = (640 - width) // 2, (480 - height) // 2
     picture = np.zeros(SIZE, np.float32)
     picture[top : top + height, left : left + width] = 1.0
-    assert bool(candidates(picture, round_shape=False)) is found
+    assert [c.levels for c in candidates(picture, round_shape=False)] == [21] * found
 
 
 def test_what_is_less_than_nine_tenths_of_its_shape_is_none():
