@@ -15,6 +15,7 @@ from keencoat.core.coat.compatibility import assess, coats_that_help, processes_
 from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Severity, forbids
 from keencoat.core.piece.flat import FlatPiece, Shape
+from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.safety.eyewear import (
     Emission,
@@ -53,6 +54,19 @@ def test_bad_pieces_name_the_field(changes, field):
     with pytest.raises(BadValueError) as caught:
         FlatPiece(**values)
     assert caught.value.field == field
+
+
+@pytest.mark.parametrize(
+    ("field", "least", "most"),
+    [("diameter_mm", 40, 1000), ("narrow_mm", 5, 60), ("height_mm", 8, 1000), ("thickness_mm", 0.05, 100)],
+)
+def test_round_pieces_are_of_sizes_that_a_bench_holds(field, least, most):
+    values = {"diameter_mm": 60, "narrow_mm": 40, "height_mm": 120, "thickness_mm": 4}
+    for size in (least, most):
+        assert getattr(RoundPiece(**values | {field: size}), field) == size
+    for size in (0.99 * least if field != "height_mm" else 4.9, 1.001 * most):
+        with pytest.raises(BadValueError):
+            RoundPiece(**values | {field: size})
 
 
 @pytest.mark.parametrize("substrate", ["soda_lime_glass", "clear_acrylic", "white_glazed_tile"])
