@@ -171,6 +171,14 @@ def test_a_device_is_calibrated_by_ticks_and_seams():
     assert apart.high - apart.low > 3 * (one.high - one.low)
 
 
+def test_ticks_on_a_wider_piece_count_for_more_as_numpy_weighs_them():
+    pairs = [TickPair(1, 101, 100), TickPair(2, 580, 300), TickPair(0.5, 262, 500)]
+    # In millimetres on the wall all ticks are measured equally well.
+    asked_mm = np.array([p.asked_turns * p.round_mm for p in pairs])
+    (ratio,), *_ = np.linalg.lstsq(asked_mm[:, None], np.array([p.measured_mm for p in pairs]), rcond=None)
+    assert calibrate(CHUCK, pairs).mm_per_turn.mid == pytest.approx(CHUCK.mm_per_turn / ratio, rel=1e-9)
+
+
 def test_the_range_of_a_calibration_holds_the_truth_nine_times_in_ten():
     rng = np.random.default_rng(5)
     held = []
