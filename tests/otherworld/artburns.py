@@ -109,8 +109,8 @@ def _lit(lines: list[str], side: int) -> np.ndarray:
             a, b = np.clip(sorted((x * _FINE, to[0] * _FINE)), 0, side)
             points = np.arange(int(a), int(np.ceil(b)))
             cover = np.minimum(points + 1, b) - np.maximum(points, a)
-            row = side - y * _FINE - 0.5
-            for at, share in ((int(row), 1 - row % 1), (int(row) + 1, row % 1)):
+            row, below = divmod(side - y * _FINE - 0.5, 1)
+            for at, share in ((int(row), 1 - below), (int(row) + 1, below)):
                 if 0 <= at < side:
                     face[at, points] += share * cover
         x, y = to
