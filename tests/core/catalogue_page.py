@@ -90,7 +90,7 @@ def catalogue_page() -> str:
                 s.key,
                 *(figure(s.bare_absorptance.get(b)) for b in beams),
                 *(figure(s.refractive_index.get(b)) for b in beams),
-                *(("–" if v is None else f"{v:g}") for v in astuple(THERMAL[s.key])),
+                *map(figure, astuple(THERMAL[s.key])),
             ]
             for s in SUBSTRATES.values()
             if not s.refused

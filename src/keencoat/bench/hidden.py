@@ -73,11 +73,8 @@ def truth_map(case: Hidden, interval_mm: float, passes: int, pieces: Pieces) -> 
     """Speeds, powers in per cent, and true shares of shape (powers, speeds) over the machine's reach."""
     speeds = np.geomspace(case.min_speed_mm_s, case.max_speed_mm_s, _SPEEDS)
     powers = np.geomspace(case.min_power_pct, 100.0, _POWERS)
-    return (
-        speeds,
-        powers,
-        np.array([[case.share(float(p), float(v), interval_mm, passes, pieces) for v in speeds] for p in powers]),
-    )
+    shares = [[case.share(float(p), float(v), interval_mm, passes, pieces) for v in speeds] for p in powers]
+    return speeds, powers, np.array(shares)
 
 
 def draw_hidden(seed: int) -> Hidden:
