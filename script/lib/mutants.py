@@ -123,7 +123,7 @@ def tests_of(package: str) -> list[str]:
 
 
 def survives(number: int, module: Path, text: str, tests: list[str]) -> bool:
-    """Whether all tests pass on a copy with the fault in it."""
+    """Whether all tests, the module's own examples among them, pass on a copy with the fault in it."""
     with tempfile.TemporaryDirectory(prefix=f"fault-{number}-") as folder:
         shutil.copytree(ROOT / "src", f"{folder}/src", ignore=shutil.ignore_patterns("__pycache__"))
         (Path(folder) / "src" / module).write_text(text)
@@ -136,7 +136,7 @@ def survives(number: int, module: Path, text: str, tests: list[str]) -> bool:
         )
         command = [
             sys.executable, "-m", "pytest", "-p", "no:django", "-p", "no:cacheprovider", "-x", "-q",
-            "-o", "pythonpath=", *tests,
+            "-o", "pythonpath=", "--doctest-modules", f"{folder}/src/{module}", *tests,
         ]  # fmt: skip
         try:
             done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, timeout=TIMEOUT_S, check=False)

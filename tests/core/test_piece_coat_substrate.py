@@ -15,7 +15,6 @@ from keencoat.core.coat.compatibility import assess, coats_that_help, processes_
 from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Severity, forbids
 from keencoat.core.piece.flat import FlatPiece, Shape
-from keencoat.core.piece.round import RoundPiece
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.safety.eyewear import (
     Emission,
@@ -54,18 +53,6 @@ def test_bad_pieces_name_the_field(changes, field):
     with pytest.raises(BadValueError) as caught:
         FlatPiece(**values)
     assert caught.value.field == field
-
-
-@pytest.mark.parametrize(
-    ("field", "held", "refused"),
-    [("diameter_mm", 1000, 1001), ("diameter_mm", 40, 39.6), ("narrow_mm", 5, 4.95), ("narrow_mm", 60, 60.06),
-     ("height_mm", 5, 4.9), ("height_mm", 1000, 1001), ("thickness_mm", 0.05, 0.0495), ("thickness_mm", 100, 100.1)],
-)  # fmt: skip
-def test_round_pieces_are_of_sizes_that_a_bench_holds(field, held, refused):
-    values = {"diameter_mm": 60, "narrow_mm": 40, "height_mm": 120, "thickness_mm": 4, "margin_mm": 1}
-    assert getattr(RoundPiece(**values | {field: held}), field) == held
-    with pytest.raises(BadValueError):
-        RoundPiece(**values | {field: refused})
 
 
 @pytest.mark.parametrize("substrate", ["soda_lime_glass", "clear_acrylic", "white_glazed_tile"])
