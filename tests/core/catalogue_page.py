@@ -4,12 +4,16 @@ figure changes without being seen."""
 from dataclasses import astuple
 from pathlib import Path
 
+from keencoat.core.artwork.looks import LOOKS
 from keencoat.core.coat import COATS
 from keencoat.core.coat.ingredients import INGREDIENTS
+from keencoat.core.coat.schools import DISAGREEMENTS
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.heat.properties import THERMAL
 from keencoat.core.quantities import BeamSource
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
+from keencoat.core.window.parameters import MEANING, P
+from keencoat.core.window.priors import PRIORS, UNKNOWN
 
 PAGE = Path(__file__).parents[2] / "docs/catalogue.md"
 
@@ -96,6 +100,31 @@ def catalogue_page() -> str:
             if not s.refused
         ],
     )
+    lengths = table("beam | wavelength, nm", [[b, figure(b.wavelength_nm)] for b in beams])
+    looks = table(
+        "process | ground | mark | too much",
+        [[key, *(str(rgb) for rgb in (look.ground, look.mark, look.harsh))] for key, look in LOOKS.items()],
+    )
+    schools = table(
+        "question | way | coat | tool | coats (0: usual) | wait, min",
+        [
+            [d.key, s.label, s.coat, s.tool, figure(s.coats), figure(s.wait_min)]
+            for d in DISAGREEMENTS
+            for s in d.schools
+        ],
+    )
+    centres = table(
+        "process | beam | centre, J/mm² | ± ln | width, ln | slope | source",
+        [
+            [*pair, *map(figure, (w.centre_j_mm2, w.centre_sd_ln, w.width_ln, w.slope)), w.source]
+            for pair, w in [*PRIORS.items(), (("any other", "any"), UNKNOWN)]
+        ],
+    )
+    usual = zip(P, UNKNOWN.mean, UNKNOWN.sd, strict=True)
+    believed = table(
+        "of a window nothing is told of | mean | ± | what it is",
+        [[p.name.lower().replace("_", " "), *map(figure, map(float, (mean, sd))), MEANING[p]] for p, mean, sd in usual],
+    )
     return f"""# Figures of the catalogue
 
 What the workshop's coats, tools and processes are reckoned with. Ranges are low / planned / high. A figure without a
@@ -118,7 +147,25 @@ source in brackets is our own estimate; sources stand in [sources.bib](sources.b
 
 {processes}
 
+What the finished piece looks like, sRGB:
+
+{looks}
+
+Where makers disagree:
+
+{schools}
+
+## Where a window is expected
+
+Before anything is burned: the middle of the clean band at 1 ms, for a usual spot ([window.md](window.md), Priors).
+
+{centres}
+
+{believed}
+
 ## Substrates
+
+{lengths}
 
 What a clean, bare piece keeps of a beam: of clear ones 3 mm, of others the surface. The figures for heat are of
 handbooks (`heat/properties.py`).

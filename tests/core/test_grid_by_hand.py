@@ -1,12 +1,23 @@
 """Worked examples of grids, each figure by hand from the rule that the docstring of its function states."""
 
 import math
+from dataclasses import replace
 
 import pytest
 
 from keencoat.core.errors import BadValueError, DoesNotFitError
+from keencoat.core.findings import Severity
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
-from keencoat.core.grid.design import PlannedCell, Steps, design_blind, design_crossed, design_listed, powers_in_reach
+from keencoat.core.grid.design import (
+    PlannedCell,
+    Steps,
+    cover_findings,
+    design_blind,
+    design_crossed,
+    design_listed,
+    design_wedge,
+    powers_in_reach,
+)
 from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
 from keencoat.core.grid.formats.document import read_grid
 from keencoat.core.grid.formats.table import CellRating
@@ -315,3 +326,20 @@ def test_a_list_of_cells_may_leave_out_what_is_usual():
     for right, wrong in ((b",20,0.5", b",21,0.5"), (b",20,0.5", b",-1,0.5"), (b"0.5", b"0.4"), (b"0.5", b"101")):
         with pytest.raises(BadValueError):
             read_grid(most.replace(right, wrong), 0.12, framed=False)
+
+
+def test_what_a_machine_reaches_is_told_in_per_cent():
+    assert cover_findings(0.4) == ()
+    (short,) = cover_findings(0.34)
+    assert (short.severity, short.figures) == (Severity.WARN, {"cover_pct": pytest.approx(34)})
+    assert "only 34 %" in short.message
+    assert [f.severity for share in (0.3, 0.29) for f in cover_findings(share)] == [Severity.WARN, Severity.STOP]
+
+
+def test_a_wedge_is_eighths_of_its_dots_in_two_rows():
+    wedge = design_wedge(Setting(20, 100, 0.12))
+    assert [c.grey_pct for c in wedge.cells] == [12.5, 25, 37.5, 50, 62.5, 75, 87.5, 100]
+    assert [c.code for c in wedge.cells] == ["A1", "A2", "A3", "A4", "B1", "B2", "B3", "B4"]
+    assert [c.plain for c in wedge.cells] == [False] * 7 + [True]
+    assert not replace(wedge.cells[-1], coats=2).plain
+    assert not replace(wedge.cells[-1], focus_mm=1).plain

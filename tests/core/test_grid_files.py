@@ -4,7 +4,10 @@ grids and ratings brought in."""
 import csv
 import io
 import json
+import math
+from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -28,6 +31,10 @@ def test_svg_read_back_true_to_scale(machine, spare):
     svg = SVG.parse(io.StringIO(write_svg(layout, spare, machine, "a <b> & c")), ppi=25.4)
     rects = {e.id: e for e in svg.elements() if isinstance(e, Rect)}
     (piece,) = (e for e in svg.elements() if isinstance(e, Path))
+    for shown in (layout, replace(layout, frame=None)):
+        text = write_svg(shown, spare, machine, "beds")
+        assert ('class="frame"' in text) is (shown.frame is not None)
+        assert 'class="code"' in text
     assert piece.bbox() == pytest.approx((0, 0, spare.width_mm, spare.height_mm), rel=1e-5)
     for placed in layout.cells:
         rect = rects[f"cell-{placed.cell.code}"]
@@ -98,6 +105,14 @@ def test_png_states_its_true_resolution(machine, spare):
     at = (round((placed.x_mm + 50) * 10), round((40 - placed.y_mm) * 10))
     assert image.getpixel(at) == 0
     assert image.getpixel((2, 2)) == 255
+    square = np.array(image) == 0
+    run = np.flatnonzero(square[at[1]])
+    run = run[(run > at[0] - 5 * placed.side_mm - 2) & (run < at[0] + 5 * placed.side_mm + 2)]
+    left = math.ceil((placed.x_mm + 50 - placed.side_mm / 2) * 10 - 0.5)
+    assert (run[0], run[-1] + 1) == (left, left + 10 * placed.side_mm)
+    top, side = math.ceil((40 - placed.y_mm - placed.side_mm / 2) * 10 - 0.5), round(10 * placed.side_mm)
+    assert square[top : top + side, at[0] + 3].all()
+    assert not square[[top - 1, top + side], at[0] + 3].any()
     turned = Image.open(io.BytesIO(write_png(layout, spare, 0.1, mirrored=True)))
     assert turned.getpixel((1000 - at[0], at[1])) == 0
     with pytest.raises(BadValueError, match="pixels"):
@@ -133,6 +148,11 @@ def test_a_table_written_by_hand_is_laid_out_in_even_rows():
         ("code,power_pct,speed_mm_s\nA1,20,100\nA1,30,100\n", "second time"),
         ("code,power_pct,speed_mm_s\nA1,20,100\n3B,30,100\n", "Line 3: “3B” is no code"),
         ("code,power_pct,speed_mm_s\nA1,20,100\nA2,nan,100\n", "Line 3: power_pct is nan"),
+        ("code,power_pct,speed_mm_s\nA1,20,100\nA2,100.5,100\n", "Line 3: power_pct is 100.5"),
+        ("code,power_pct,speed_mm_s\nA1,20,100\nA2,100,20000.5\n", "Line 3: speed_mm_s is 20000.5"),
+        ("code,power_pct,speed_mm_s,focus_mm\nA1,20,100,0\nA2,30,100,-100.5\n", "focus_mm is -100.5"),
+        ("code,power_pct,speed_mm_s,grey_pct\nA1,20,100,100\nA2,30,100,100.5\n", "grey_pct is 100.5"),
+        ("code,power_pct,speed_mm_s,coats\nA1,20,100,1\nA2,30,100,21\n", "coats is 21"),
         ("code,power_pct,speed_mm_s,interval_mm\nA1,20,100,0.1\nA2,30,100,0.0049\n", "interval_mm is 0.0049.*0.005"),
         ("code,power_pct,speed_mm_s,passes\nA1,20,100,1\nA2,30,100,51\n", "passes is 51"),
         ("code,power_pct,speed_mm_s,coats\nA1,20,100,1\nA2,30,100,-1\n", "coats is -1"),

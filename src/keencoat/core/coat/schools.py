@@ -69,7 +69,7 @@ DISAGREEMENTS: tuple[Disagreement, ...] = (
         (
             School("wait a day", "Through-dry, no solvent left under the beam.", "a day", "none known",
                    "white_spray", "can", 0, 1440),
-            School("two hours", "Touch-dry has been enough for some, three hours for small pieces.", "nothing",
+            School("two to three hours", "Touch-dry has been enough for some, three hours for small pieces.", "nothing",
                    "solvent left inside smokes and spits under the beam", "white_spray", "can", 0, 150),
         ),
     ),

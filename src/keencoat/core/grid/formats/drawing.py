@@ -86,7 +86,9 @@ def write_png(layout: GridLayout, piece: FlatPiece, interval_mm: float, mirrored
     for placed in layout.cells:
         half = placed.side_mm / 2
         (x0, y0), (x1, y1) = at(placed.x_mm - half, placed.y_mm + half), at(placed.x_mm + half, placed.y_mm - half)
-        pen.rectangle((round(min(x0, x1)), round(y0), round(max(x0, x1)), round(y1)), fill=0)
+        # A pixel is black where its middle lies inside.
+        first_x, first_y, past_x, past_y = (math.ceil(p - 1e-6) for p in (min(x0, x1), y0, max(x0, x1), y1))
+        pen.rectangle((first_x, first_y, past_x - 1, past_y - 1), fill=0)
         strokes += sample_strokes(placed)
     for stroke in strokes:
         pen.line([at(x, y) for x, y in stroke], fill=0, width=1)
