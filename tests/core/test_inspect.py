@@ -221,6 +221,21 @@ def test_circumstances_of_harsh_pieces(conditions, key, up):
     assert bool(told[key] > plain[key]) is up
 
 
+@pytest.mark.parametrize(
+    ("conditions", "times"),
+    [
+        (Conditions(air_c=11.9), 4), (Conditions(air_c=12.1), 1), (Conditions(air_c=18.1), 0.3),
+        (Conditions(air_c=17.9), 1), (Conditions(air_c=20.0, cooler_k=6.1), 4),
+        (Conditions(air_c=20.0, cooler_k=5.9), 0.3),
+    ],
+)  # fmt: skip
+def test_cold_air_makes_a_chip_of_cold_glass_four_times_as_likely_and_warm_air_three_tenths(conditions, times):
+    plain = dict(zip(*_told(case(Rating.HARSH)), strict=True))
+    told = dict(zip(*_told(case(Rating.HARSH, conditions=conditions)), strict=True))
+    odds = told["cold_glass"] / told["fill_heats"] / (plain["cold_glass"] / plain["fill_heats"])
+    assert odds == pytest.approx(times, rel=1e-6)
+
+
 def test_causes_that_cannot_be_are_left_out():
     def keys(told):
         return {cause.key for cause in chances_of(told)[0]}

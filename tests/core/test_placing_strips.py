@@ -14,7 +14,7 @@ from keencoat.core.errors import BadValueError
 from keencoat.core.placing.fixed_head import turns_for
 from keencoat.core.placing.strips import Strip, StripProgram
 from keencoat.core.quantities.setting import Setting
-from keencoat.core.toolpath import DotRaster, Item, Part, Polylines
+from keencoat.core.toolpath import DotRaster, Item, Moves, Part, Polylines
 from tests.core.conftest import make_machine
 
 MACHINE = make_machine(max_speed_mm_s=200, accel_mm_s2=2000)
@@ -122,3 +122,16 @@ def test_strips_that_no_beam_reaches(width):
     with pytest.raises(BadValueError) as refused:
         Strip(RADIUS, 0.0, width, FACE, False, 1.0)
     assert refused.value.field == "width_mm"
+
+
+def test_only_moves_that_go_nowhere_are_left_out():
+    """A first move to where the head stands is one; a way round that ends there is none."""
+    (strip,) = strips(10, 25.0, False)
+    x, y = FACE[0] / 2, 40.0
+    there = np.array([x, x + 4, x])
+    on = np.ones(3)
+    way = Moves(there, np.array([y, y + 2, y]), 50 * on, 40 * on, on > 0, on < 0)
+    from_there, from_beside = strip.moves(way, (x, y)), strip.moves(way, (x - 3, y))
+    assert from_there.x_mm[0] > 1
+    assert from_beside.x_mm.tolist()[-len(from_there) :] == from_there.x_mm.tolist()
+    assert 0 < len(from_beside) - len(from_there) < 3

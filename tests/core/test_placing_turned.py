@@ -143,3 +143,13 @@ def test_a_device_that_cannot_follow_the_lines_is_refused():
         wrong = device.stands_in_for is StandsInFor.X
         with pytest.raises(BadValueError, match=f"stands in for {device.stands_in_for.upper()}"):
             Turned(ArtOnWall(TAPER, ArtWay.LEVEL, 50), device, 80, FACE, wrong)
+
+
+def test_each_task_goes_on_from_where_the_last_one_ended():
+    what = [*program(False), *program(False)]
+    made = through(ON_X, what=what)
+    ended, begins = what[-1].moves, what[0].moves
+    expected = made.turned.moves(begins, (float(ended.x_mm[-1]), float(ended.y_mm[-1])))
+    again = list(made)[len(what) // 2].moves
+    assert again.speed_mm_s.tolist() == expected.speed_mm_s.tolist()
+    assert again.speed_mm_s.tolist() != made.turned.moves(begins, (0.0, 0.0)).speed_mm_s.tolist()

@@ -1,6 +1,7 @@
 """Units against pint; energies against worked examples (ISO 11146-1 definitions, from memory)."""
 
 import math
+from dataclasses import replace
 
 import pint
 import pytest
@@ -43,6 +44,9 @@ def test_worked_conversions():
     assert from_base(100, "in_min") == pytest.approx(236.2204724, rel=1e-9)
     assert to_base(254, "dpi") == pytest.approx(0.1)
     assert show(0.08, "dpi") == "318 dpi"
+    shown = [show(55.5555, "mm_s"), show(55.5555, "mm_min"), show(55.5555, "in_min"), show(0.12345, "mm")]
+    assert shown == ["55.6 mm/s", "3333 mm/min", "131.2 in/min", "0.123 mm"]
+    assert [show(0.12345, "lines_cm"), show(0.12345, "lines_mm")] == ["81.0 lines/cm", "8.10 lines/mm"]
 
 
 @pytest.mark.parametrize("bad", [0, -1, math.nan, math.inf])
@@ -93,3 +97,16 @@ def test_beyond_the_machine(machine):
     with pytest.raises(BadValueError, match="between 2 and 100"):
         require_reachable(Setting(1, 100, 0.1), machine)
     assert BeamSource.BLUE.wavelength_nm == 450
+
+
+def test_two_machines_have_one_beam_however_far_and_fast_they_travel():
+    machine = make_machine()
+    assert machine.has_beam_of(replace(machine, bed_x_mm=900, max_speed_mm_s=150, accel_mm_s2=500))
+    assert not any(
+        machine.has_beam_of(other)
+        for other in (
+            replace(machine, rated_w=machine.rated_w + 1),
+            replace(machine, spot_mm=2 * machine.spot_mm),
+            replace(machine, source=BeamSource.CO2),
+        )
+    )

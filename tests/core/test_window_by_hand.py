@@ -8,6 +8,7 @@ import pytest
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.quantities.energy import areal_energy_j_mm2
+from keencoat.core.quantities.estimate import Range
 from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
@@ -18,9 +19,9 @@ from keencoat.core.window.map import map_window
 from keencoat.core.window.model import ModelPoints, RunOutcome, boundaries, observe, piece_sd, run_log_likelihood
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.plan import Budget, _targets, next_cells
-from keencoat.core.window.predict import next_band, odds_of
+from keencoat.core.window.predict import SettingOdds, next_band, odds_of
 from keencoat.core.window.priors import stated_prior
-from keencoat.core.window.recommend import RatedSetting, Verdict, _go_on
+from keencoat.core.window.recommend import RatedSetting, Verdict, _cost, _go_on
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 
@@ -202,3 +203,18 @@ def test_only_a_sure_setting_that_may_be_slow_is_called_good_enough(sure, could_
     choice = SettingChoice(Setting(50, 60, 0.1), 0.97, 0.9, sure, sure, 1.0, could_be)
     rated = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
     assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), False, None).startswith(says)
+
+
+@pytest.mark.parametrize(
+    ("theirs_min", "says"),
+    [(2.0, "150 % quicker"), (4.85, "3 % quicker"), (4.95, "as quick"), (5.05, "as quick"), (5.15, "3 % slower"),
+     (7.4, "48 % slower"), (7.5, "1.5 times as slow"),
+     (10.0, "2 times as slow")],
+)  # fmt: skip
+def test_what_another_setting_costs_in_time_and_pieces(theirs_min, says):
+    def odds(minutes, clean):
+        whole = Range(clean, clean, clean)
+        return SettingOdds(Setting(50, 60, 0.1), 2.0, 1.0, minutes, whole, 0.0, 0.0, whole, whole, False)
+
+    told = _cost(odds(5.0, 0.97), odds(theirs_min, 0.9))
+    assert told == f"{says}; about 10 in 100 pieces lost, against 3 here"

@@ -209,7 +209,8 @@ def _cost(ours: SettingOdds, theirs: SettingOdds) -> str:
     if quicker > 1.02:
         pace = f"{100 * (quicker - 1):.0f} % quicker"
     elif quicker < 0.98:
-        pace = f"{theirs.minutes_per_dm2 / ours.minutes_per_dm2:.2g} times as slow"
+        slower = 1 / quicker
+        pace = f"{slower:.2g} times as slow" if slower >= 1.5 else f"{100 * (slower - 1):.0f} % slower"
     else:
         pace = "as quick"
     return f"{pace}; about {lost:.0f} in 100 pieces lost, against {lost_here:.0f} here"
