@@ -156,6 +156,8 @@ def test_mix_scales_and_costs(pieces, coats, area):
     dear = mix_for(coat, tool, area, pieces, coats, prices={"pva": Price(500, Decimal("49.95"))})
     assert dear.cost > mix.cost
     assert Price(area, Decimal("49.95")).of(area) == Decimal("49.95")
+    few = mix_for(coat, tool, area, pieces, coats, prices={"pva": Price(5, Decimal("0.5"))})
+    assert few.pack_of == INGREDIENTS["pva"].label
     # One pack of what runs out first covers what it says, and no more than one piece further.
     first = next(p for p in mix.parts if p.name == mix.pack_of)
     per_piece = first.ml * mix.per_piece_coat_ml * coats / mix.total_ml

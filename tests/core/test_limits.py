@@ -18,6 +18,7 @@ from keencoat.core.artwork.tone import Crop, ToneWork
 from keencoat.core.artwork.tone_curve import Look, WedgeStep
 from keencoat.core.batch.later import LaterTrial, require_trial
 from keencoat.core.coat.drying import DryRecord
+from keencoat.core.coat.experiment import Arm, plan_experiment
 from keencoat.core.coat.opacity import HoldUp, coats_needed
 from keencoat.core.coat.room import Air
 from keencoat.core.costing.batch_cost import Order, PieceWork, Rates
@@ -50,6 +51,7 @@ MARK = Mark(20, 10)
 RATES = Rates(*(Decimal(n) for n in ("20", "5", "0.3", "60", "0", "0")))
 WORK = PieceWork(*(Decimal(n) for n in ("1", "1", "1", "3", "1", "5")))
 SLIP = Slip(SlipKind.QUOTE, 2026, 7, date(2026, 5, 4), (), "the garden", "labels", (), 5, Decimal(4), Decimal(0), "EUR")
+ARMS = (Arm("tempera_brushed", "foam_brush", 1), Arm("tempera_brushed", "foam_brush", 2))
 GIRTHS = (Girth(1, 190, GirthTool.TAPE),)
 
 # A thing that holds, then what may be typed for each of its figures; None where another figure is the limit.
@@ -107,6 +109,7 @@ THINGS: list[tuple[Any, dict[str, tuple[float | None, float | None]]]] = [
 GIVEN: list[tuple[str, Callable[[float], object], float, float]] = [
     ("interval_mm", lambda mm: require_lines(mm, 1), 0.005, 5),
     ("passes", lambda passes: require_lines(0.1, passes), 1, 50),
+    ("replicates", lambda times: plan_experiment(ARMS, times, 1), 1, 10),
     ("wanted_density", lambda wanted: coats_needed([], 0.5, wanted), 0.1, 6),
     ("washes", lambda washes: require_trial(SUBSTRATES["mild_steel"], LaterTrial.DISHWASHER, washes), 1, 10_000),
     ("length_mm", lambda mm: read_wall(GIRTHS, mm, NarrowEnd.NEITHER, 60), 5, 1000),
@@ -126,6 +129,7 @@ GIVEN: list[tuple[str, Callable[[float], object], float, float]] = [
 
 # Held by tests of their own: a head over a wall takes a window's fit, an own coat and a dry load all of their facts.
 ELSEWHERE = {"TickPair", "UnderHead", "OwnRecipe", "Mix"}
+COUNTS = {"passes", "washes", "replicates"}
 # A piece's diameter is its width on the page.
 CALLED = {"diameter_mm": "width_mm"}
 
@@ -156,7 +160,7 @@ def test_figures_are_taken_up_to_their_limits(thing):
 def test_figures_given_to_a_function_are_taken_up_to_their_limits(named, given, low, high):
     for limit in (low, high):
         given(limit)
-    for wrong in (beyond(low, -1, False), beyond(high, 1, False), math.nan):
+    for wrong in (beyond(low, -1, named in COUNTS), beyond(high, 1, named in COUNTS), math.nan):
         with pytest.raises(BadValueError) as told:
             given(wrong)
         assert told.value.field == named
