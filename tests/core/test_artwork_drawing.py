@@ -173,6 +173,8 @@ def test_lists_are_read_whatever_wrote_them():
         (b"name\n", "no names"),
         (b"\n" * 1_100_000, "1 MB"),
         (b"a\n" * (MAX_NAMES + 1), "1001 names"),
+        (b"\n" * 1_000_001, "over 1 MB"),
+        (b"\n" * 1_000_000, "no name"),
         (b"x" * 81, "81 letters"),
         (b"a\0b", "no text"),
         (b"\xff\xfe\x00", "no text"),

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from shapely import Point, box
 from skimage.data import camera
 
-from keencoat.core.artwork.burned import as_burned
+from keencoat.core.artwork.burned import as_burned, burned_from
 from keencoat.core.artwork.faces import averaged
 from keencoat.core.artwork.made import (
     MAX_DOTS,
@@ -314,3 +314,11 @@ def test_a_face_burned_a_few_rows_at_a_time_is_the_face_burned_at_once(fitted, s
     assert few.shares == whole.shares
     for name in ("fullness", "faint", "harsh"):
         assert getattr(few, name) == pytest.approx(averaged(getattr(whole, name), 3), abs=1e-3)
+
+
+def test_from_seven_in_ten_on_a_place_is_called_faint_or_harsh():
+    dots = np.ones((1, 4), dtype=bool)
+    chances = np.array([[0.2, 0.69, 0.71, 0.95]])
+    shares = burned_from(dots, np.ones((1, 4)), chances, 1 - chances).shares
+    assert (shares.called_faint, shares.called_harsh) == (0.5, 0.25)
+    assert (shares.faint, shares.harsh) == pytest.approx((2.55 / 4, 1.45 / 4))
