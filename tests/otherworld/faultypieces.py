@@ -163,7 +163,8 @@ def judge(world: World, fault: str | None, washed: Washed, rng: np.random.Genera
         signs |= _tone(fault, turned, mean, rng)
         gaps = float(np.nanmean(turned < 0.4)) if inner.any() else 1.0
         word = "faint" if word == "clean" and gaps > 0.07 else word
-    return word, {s for s in signs if rng.random() < 0.88}
+    # In one order: a set of words has another in every process.
+    return word, {s for s in sorted(signs) if rng.random() < 0.88}
 
 
 def _tone(fault: str | None, turned: np.ndarray, mean: float, rng: np.random.Generator) -> set[str]:

@@ -87,15 +87,23 @@ def _because(items: Sequence[Item], chance: Floats, n: int) -> tuple[Because, ..
 
 def _ask(case: Case, causes: Sequence[Cause], chance: Floats) -> CheapTest | None:
     """Of the tests that part the first two causes, the one that tells most of the cause, in bits; a dear one must tell
-    more."""
+    more. Where none parts those two, of all that part the first few."""
     order = np.argsort(-chance)[:_WEIGHED]
     if chance[order[0]] >= _SURE:
         return None
-    belief, worth = chance[order] / chance[order].sum(), {}
+    belief = chance[order] / chance[order].sum()
+    of_two: dict[str, float] = {}
+    of_more: dict[str, float] = {}
     for key, test in TESTS.items():
+        if key in case.answers:
+            continue
         answers = test.chances([causes[int(n)].key for n in order])
-        if key not in case.answers and _bits(answers[:, :2], belief[:2] / belief[:2].sum()) >= _LEAST_BITS:
-            worth[key] = _bits(answers, belief) / test.minutes**_DEAR
+        bits = _bits(answers, belief)
+        if bits >= _LEAST_BITS:
+            of_more[key] = bits / test.minutes**_DEAR
+        if _bits(answers[:, :2], belief[:2] / belief[:2].sum()) >= _LEAST_BITS:
+            of_two[key] = bits / test.minutes**_DEAR
+    worth = of_two or of_more
     best = max(worth, key=lambda key: worth[key], default=None)
     return TESTS[best] if best is not None else None
 
