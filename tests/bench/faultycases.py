@@ -14,7 +14,7 @@ from keencoat.bench.hidden import Hidden
 from keencoat.bench.plant.exposure import Hatch
 from keencoat.bench.plant.materials import Piece, draw_piece
 from keencoat.bench.plant.piece import PX_PER_MM, BurnedPiece, Sheet
-from keencoat.core.inspect import TESTS, Action, Burned, Case, Conditions, Measured, Neighbour, signs_of
+from keencoat.core.inspect import TESTS, Action, BurnedAs, Case, Conditions, Measured, Neighbour, signs_of
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.rating import Rating
 from keencoat.core.substrate import find_process, find_substrate
@@ -87,8 +87,8 @@ class Place:
     fit: WindowFit
 
     @property
-    def burned(self) -> Burned:
-        return Burned(
+    def burned(self) -> BurnedAs:
+        return BurnedAs(
             find_process(self.hidden.process),
             find_substrate(self.hidden.substrate),
             self.setting,

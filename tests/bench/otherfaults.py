@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from keencoat.core.inspect import TESTS, Action, Burned, Case, Measured, Neighbour, signs_of
+from keencoat.core.inspect import TESTS, Action, BurnedAs, Case, Measured, Neighbour, signs_of
 from keencoat.core.quantities.setting import Setting
 from keencoat.core.rating import Rating
 from keencoat.core.substrate import find_process, find_substrate
@@ -49,11 +49,11 @@ _BENT = {"moved", "backlash", "off_origin", "set_askew", "axis_size"}
 
 
 @lru_cache(maxsize=64)
-def _side(process: str, number: int, first: int) -> tuple[OtherSide, Burned]:
+def _side(process: str, number: int, first: int) -> tuple[OtherSide, BurnedAs]:
     side = other_side(process, number, first)
     fit = fit_told(ask_to_the_end(side.world, 8)[0])[0]
     known = find_process(process), find_substrate(side.substrate)
-    return side, Burned(*known, side.setting, side.machine, fit)
+    return side, BurnedAs(*known, side.setting, side.machine, fit)
 
 
 @dataclass(frozen=True, eq=False)

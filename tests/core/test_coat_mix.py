@@ -29,7 +29,7 @@ from keencoat.core.coat.amounts import (
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.ingredients import INGREDIENTS, density_of, filled_share, solids_share
 from keencoat.core.coat.offers import Need, absorbs_words, offer_of, offers_for, refused_tool, rejections_for
-from keencoat.core.coat.recipes import Part
+from keencoat.core.coat.recipes import MixPart
 from keencoat.core.coat.room import Air
 from keencoat.core.coat.schools import DISAGREEMENTS, disagreements_for
 from keencoat.core.coat.tools import TOOLS, Motion, find_tool
@@ -75,7 +75,7 @@ def test_worked_examples_of_volume_solids():
         (lambda: wet_volume_ml(100, 25, 0.4, 1.2), "transfer"),
         (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2, -1.0), "film_um"),
         (lambda: mix_for(COATS["tio2_glue"], find_tool("soft_brush"), 90, 4, 2).jars_of(0), "jar_ml"),
-        (lambda: check_parts((Part("water", 0),)), "parts"),
+        (lambda: check_parts((MixPart("water", 0),)), "parts"),
         (lambda: Air(20, 110), "humidity_pct"),
         (lambda: Air(math.nan, 50), "temperature_c"),
     ],
@@ -91,7 +91,7 @@ parts_of = st.lists(
     min_size=1,
     max_size=5,
     unique_by=lambda p: p[0],
-).map(lambda pairs: tuple(Part(*p) for p in pairs))
+).map(lambda pairs: tuple(MixPart(*p) for p in pairs))
 
 
 @given(parts=parts_of, total=st.floats(1, 5000))

@@ -18,7 +18,7 @@ from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.safety.eyewear import Emission, Pulsing, usual_emission
 from keencoat.core.safety.gate import DEFERENCE, gate_holds, require_gone_through, run_gate, safety_gate
-from keencoat.core.safety.pairs import Band, Cover, EyewearPair, cover_of
+from keencoat.core.safety.pairs import Cover, EyewearPair, WaveBand, cover_of
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.predict import next_band
@@ -143,9 +143,9 @@ def test_a_grid_out_of_reach_is_told_before_it_is_burned():
     assert {"fine", "refused"} < set(seen)
 
 
-GREEN = EyewearPair("Green goggles", (Band(190, 540, 6), Band(800, 1100, 5, for_pulses=True)))
-THIN = EyewearPair("Old pair", (Band(400, 500, 3),))
-CLEAR = EyewearPair("Clear shield", (Band(9000, 11000, 5),))
+GREEN = EyewearPair("Green goggles", (WaveBand(190, 540, 6), WaveBand(800, 1100, 5, for_pulses=True)))
+THIN = EyewearPair("Old pair", (WaveBand(400, 500, 3),))
+CLEAR = EyewearPair("Clear shield", (WaveBand(9000, 11000, 5),))
 STEADY = Emission(Pulsing.CONTINUOUS)
 
 
@@ -159,21 +159,21 @@ def test_the_pair_that_covers_a_beam_is_picked_and_the_others_are_told_off():
         ("Clear shield", "made for 9000–11000 nm, not for 450 nm"),
     )
     # At the density that is needed it covers, and of two the denser one is picked.
-    exact = EyewearPair("Exact", (Band(450, 450.5, 5),))
+    exact = EyewearPair("Exact", (WaveBand(450, 450.5, 5),))
     assert cover_of([exact], blue, STEADY).pair == exact
     assert cover_of([exact, GREEN], blue, STEADY).pair == cover_of([GREEN, exact], blue, STEADY).pair == GREEN
-    assert cover_of([EyewearPair("Just under", (Band(440, 460, 4.9),))], blue, STEADY).pair is None
-    assert cover_of([EyewearPair("Beside", (Band(451, 560, 7), Band(300, 449, 7)))], blue, STEADY).pair is None
+    assert cover_of([EyewearPair("Just under", (WaveBand(440, 460, 4.9),))], blue, STEADY).pair is None
+    assert cover_of([EyewearPair("Beside", (WaveBand(451, 560, 7), WaveBand(300, 449, 7)))], blue, STEADY).pair is None
     assert cover_of([], blue, STEADY) == Cover(5, None, None, ())
 
 
 def test_pulses_need_a_mark_for_pulses_and_an_unknown_beam_no_pair_covers():
     near = make_machine(source=NIR, rated_w=20)
     pulsed = Emission(Pulsing.PULSED, 1.0, 20.0)
-    steady = EyewearPair("For steady beams", (Band(800, 1100, 9),))
+    steady = EyewearPair("For steady beams", (WaveBand(800, 1100, 9),))
     assert cover_of([steady], near, pulsed).why_not == (("For steady beams", "not marked for pulses"),)
     assert cover_of([steady], near, STEADY).pair == steady
-    both = EyewearPair("Both", (Band(1000, 1100, 9), Band(1000, 1100, 8, for_pulses=True)))
+    both = EyewearPair("Both", (WaveBand(1000, 1100, 9), WaveBand(1000, 1100, 8, for_pulses=True)))
     assert cover_of([both, steady], near, pulsed).band == both.bands[1]
     assert cover_of([both], near, STEADY).band == both.bands[0]
     unknown = cover_of([both], near, Emission(Pulsing.UNKNOWN))
@@ -184,21 +184,21 @@ def test_pulses_need_a_mark_for_pulses_and_an_unknown_beam_no_pair_covers():
 @pytest.mark.parametrize(
     ("make", "field"),
     [
-        (lambda: Band(500, 400, 5), "to_nm"),
-        (lambda: Band(179, 400, 5), "from_nm"),
-        (lambda: Band(400, 20_001, 5), "to_nm"),
-        (lambda: Band(400, 500, 0), "density"),
-        (lambda: Band(400, 500, 12.1), "density"),
-        (lambda: Band(400, math.nan, 5), "to_nm"),
+        (lambda: WaveBand(500, 400, 5), "to_nm"),
+        (lambda: WaveBand(179, 400, 5), "from_nm"),
+        (lambda: WaveBand(400, 20_001, 5), "to_nm"),
+        (lambda: WaveBand(400, 500, 0), "density"),
+        (lambda: WaveBand(400, 500, 12.1), "density"),
+        (lambda: WaveBand(400, math.nan, 5), "to_nm"),
         (lambda: EyewearPair("None", ()), "bands"),
-        (lambda: EyewearPair("Many", (Band(400, 500, 5),) * 9), "bands"),
+        (lambda: EyewearPair("Many", (WaveBand(400, 500, 5),) * 9), "bands"),
     ],
 )
 def test_a_pair_that_cannot_be(make, field):
     with pytest.raises(BadValueError) as refused:
         make()
     assert refused.value.field == field
-    assert EyewearPair("Eight", (Band(180, 20_000, 12),) * 8).bands[0].holds(180)
+    assert EyewearPair("Eight", (WaveBand(180, 20_000, 12),) * 8).bands[0].holds(180)
 
 
 AT = datetime(2026, 5, 4, 9, tzinfo=UTC)

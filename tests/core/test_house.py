@@ -1,6 +1,7 @@
 """The house as docs/house.md shows it, where import-linter cannot tell: what is inside a folder stays there."""
 
 import ast
+from collections import Counter
 from pathlib import Path
 
 SOURCE = Path(__file__).parents[2] / "src"
@@ -48,3 +49,13 @@ def test_modules_have_one_job():
         if "migrations" not in p.parts and (lines := len(p.read_text().splitlines())) > 420
     }
     assert long == {}
+
+
+def test_no_two_things_of_core_share_a_name():
+    named = Counter(
+        node.name
+        for module in CORE.rglob("*.py")
+        for node in ast.walk(ast.parse(module.read_text()))
+        if isinstance(node, ast.ClassDef) and not node.name.startswith("_")
+    )
+    assert [name for name, times in named.items() if times > 1] == []

@@ -12,7 +12,7 @@ from keencoat.core.inspect import (
     CAUSES,
     ON_PIECES,
     Action,
-    Burned,
+    BurnedAs,
     Case,
     Circumstances,
     Conditions,
@@ -53,7 +53,7 @@ def burned(process="frost"):
     )
     source = BeamSource.CO2 if process == "protect" else BeamSource.BLUE
     fit = fit_window(cells, prior_for(process, source))
-    return Burned(find_process(process), find_substrate(SUBSTRATE_OF[process]), setting, MACHINE, fit)
+    return BurnedAs(find_process(process), find_substrate(SUBSTRATE_OF[process]), setting, MACHINE, fit)
 
 
 FROST = burned()

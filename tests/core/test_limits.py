@@ -38,7 +38,7 @@ from keencoat.core.placing.turning import StandsInFor, TickPair, TurningDevice, 
 from keencoat.core.placing.wall import TaperedWall
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting, require_lines
 from keencoat.core.quantities.slice import Slice
-from keencoat.core.safety.pairs import Band
+from keencoat.core.safety.pairs import WaveBand
 from keencoat.core.substrate.materials import SUBSTRATES
 from keencoat.core.toolpath.both_ways import MeasuredOffset
 from keencoat.core.window.focus_ladder import MeasuredHeight
@@ -97,7 +97,7 @@ THINGS: list[tuple[Any, dict[str, tuple[float | None, float | None]]]] = [
     (Setting(50, 50, 0.1), {"power_pct": (0.01, 100), "speed_mm_s": (0.01, 20_000), "interval_mm": (0.005, 5),
                             "passes": (1, 50)}),
     (Slice(MACHINE, 0.1), {"film_share": (0.2, 5), "interval_mm": (0.005, 5), "passes": (1, 50)}),
-    (Band(400, 500, 5), {"from_nm": (180, None), "to_nm": (None, 20_000), "density": (0.1, 12)}),
+    (WaveBand(400, 500, 5), {"from_nm": (180, None), "to_nm": (None, 20_000), "density": (0.1, 12)}),
     (MeasuredOffset(50, 0), {"speed_mm_s": (0.01, 20_000), "offset_mm": (-5, 5)}),
     (MeasuredHeight(0, 100), {"width_um": (0, 20_000)}),
     (Budget(20, 3), {"cells_left": (0, 10_000), "rounds_left": (0, 1000)}),

@@ -5,12 +5,12 @@ from dataclasses import asdict
 import pytest
 
 from keencoat.core.coat.own import COLOURS, OwnRecipe, coat_from_facts, coat_from_recipe
-from keencoat.core.coat.recipes import Carrier, Part
+from keencoat.core.coat.recipes import Carrier, MixPart
 from keencoat.core.errors import BadValueError, UnknownNameError
 from keencoat.core.quantities.setting import BeamSource
 
 SAID = {
-    "name": "Pond black", "parts": (Part("soot", 1.0), Part("bone_glue", 2.0)), "carrier": Carrier.WATER,
+    "name": "Pond black", "parts": (MixPart("soot", 1.0), MixPart("bone_glue", 2.0)), "carrier": Carrier.WATER,
     "tools": ("soft_brush", "airbrush"), "coats": 3, "crossed": True, "between_min": 20.0, "before_burn_min": 90.0,
     "film_um": 12.0, "solids_pct": 25.0, "removal": "warm water", "absorbs": (BeamSource.BLUE, BeamSource.CO2),
     "serves": ("frost", "fuse"), "colour": "blue", "touch_safe": False, "caution": "Soot gets everywhere.",

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from keencoat.core.rating import Rating
-from keencoat.core.safety import Band
+from keencoat.core.safety import WaveBand
 from keencoat.core.states import PieceState
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.effort import effort_of
@@ -26,8 +26,8 @@ _LOOKED: Sequence[tuple[Rating, tuple[str, ...], str]] = (
 
 def wear_eyewear(shop: Workshop) -> None:
     """Two pairs: one for blue and near-infrared beams, one for the tube's."""
-    keep_eyewear(shop, "Green goggles, hook by the door", [Band(190, 540, 6), Band(800, 1100, 5)])
-    keep_eyewear(shop, "Clear visor, seed store", [Band(9000, 11_000, 5)])
+    keep_eyewear(shop, "Green goggles, hook by the door", [WaveBand(190, 540, 6), WaveBand(800, 1100, 5)])
+    keep_eyewear(shop, "Clear visor, seed store", [WaveBand(9000, 11_000, 5)])
 
 
 def run_batch(member: Membership, job: Job, artwork: Artwork, now: datetime) -> None:

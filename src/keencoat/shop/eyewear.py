@@ -6,7 +6,7 @@ from dataclasses import asdict
 from django.db import transaction
 
 from keencoat.core.errors import NotAllowedError
-from keencoat.core.safety import Band
+from keencoat.core.safety import WaveBand
 from keencoat.shop.access import find_one, require_version
 from keencoat.shop.models import Eyewear, Workshop
 
@@ -19,7 +19,7 @@ def eyewear_of(workshop: Workshop) -> list[Eyewear]:
 
 
 @transaction.atomic
-def keep_eyewear(workshop: Workshop, name: str, bands: Sequence[Band]) -> Eyewear:
+def keep_eyewear(workshop: Workshop, name: str, bands: Sequence[WaveBand]) -> Eyewear:
     """Keep a pair. Raises BadValueError for bands that cannot be."""
     Workshop.objects.select_for_update().get(pk=workshop.pk)
     if workshop.eyewear.filter(put_away=False).count() >= _MOST_PAIRS:
@@ -32,7 +32,7 @@ def keep_eyewear(workshop: Workshop, name: str, bands: Sequence[Band]) -> Eyewea
 
 @transaction.atomic
 def change_eyewear(
-    workshop: Workshop, pair_id: int, name: str, bands: Sequence[Band], put_away: bool, seen: int
+    workshop: Workshop, pair_id: int, name: str, bands: Sequence[WaveBand], put_away: bool, seen: int
 ) -> Eyewear:
     """Change a pair that still is at version `seen`, or put it away."""
     pair = find_one(Eyewear.objects.select_for_update().filter(workshop=workshop), "eyewear", pk=pair_id)

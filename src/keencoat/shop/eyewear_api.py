@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Status
 from pydantic import Field
 
-from keencoat.core.safety import Band
+from keencoat.core.safety import WaveBand
 from keencoat.shop.access import workshop_of
 from keencoat.shop.eyewear import change_eyewear, eyewear_of, keep_eyewear
 from keencoat.shop.fields import Asked, Name, Shown
@@ -77,5 +77,5 @@ def change_one(request: HttpRequest, eyewear_id: int, payload: EyewearChange) ->
     )
 
 
-def _bands(asked: Sequence[BandIn]) -> list[Band]:
-    return [Band(**band.model_dump()) for band in asked]
+def _bands(asked: Sequence[BandIn]) -> list[WaveBand]:
+    return [WaveBand(**band.model_dump()) for band in asked]

@@ -12,7 +12,7 @@ from keencoat.core.coat import WANTED_DENSITY, Air, Coat, coat_from_facts
 from keencoat.core.jig import Jig, JigSpec, Seating, lay_jig, seat
 from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.placing import StandsInFor, TickPair, TurnCalibration, TurningKind, calibrate
-from keencoat.core.safety import Band, Emission, EyewearPair, Pulsing, checked_emission
+from keencoat.core.safety import Emission, EyewearPair, Pulsing, WaveBand, checked_emission
 from keencoat.core.window import WANTED_SHARE, Scatter
 from keencoat.shop.stored_field import StoredField
 
@@ -256,7 +256,7 @@ class Eyewear(models.Model):
 
     def to_core(self) -> EyewearPair:
         """The pair as core knows it; raises BadValueError if a figure cannot be."""
-        return EyewearPair(self.name, tuple(Band(**band) for band in self.bands))
+        return EyewearPair(self.name, tuple(WaveBand(**band) for band in self.bands))
 
 
 class OwnCoat(models.Model):

@@ -5,7 +5,7 @@ What others may use of it; within the folder, modules import each other directly
 
 from keencoat.core.batch.findings import Looked, batch_findings
 from keencoat.core.batch.later import LOOK_AGAIN, Lasted, LaterTrial, require_trial, trials_for
-from keencoat.core.batch.tasks import PieceNow, Task, TaskKind, Times, tasks_of
+from keencoat.core.batch.tasks import PieceNow, PieceTask, TaskKind, Times, tasks_of
 
 __all__ = [
     "LOOK_AGAIN",
@@ -13,7 +13,7 @@ __all__ = [
     "LaterTrial",
     "Looked",
     "PieceNow",
-    "Task",
+    "PieceTask",
     "TaskKind",
     "Times",
     "batch_findings",

@@ -48,7 +48,7 @@ class TaskKind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Task:
+class PieceTask:
     """Something to do with some pieces; `due_at`: when the burn should end, or when they should be cool enough."""
 
     kind: TaskKind
@@ -63,7 +63,7 @@ _UNDER_LASER = {
 }
 
 
-def tasks_of(pieces: Sequence[PieceNow], times: Times, now: datetime) -> tuple[Task, ...]:
+def tasks_of(pieces: Sequence[PieceNow], times: Times, now: datetime) -> tuple[PieceTask, ...]:
     """What is to do, the one thing first; nothing for a batch without pieces.
 
     >>> at = datetime(2026, 5, 4, 9)
@@ -72,7 +72,7 @@ def tasks_of(pieces: Sequence[PieceNow], times: Times, now: datetime) -> tuple[T
     [('place', 1)]
     """
     burning = [p for p in pieces if p.state is PieceState.BURNING]
-    looks = [Task(TaskKind.LOOK, (p,)) for p in pieces if p.state is PieceState.WASHED]
+    looks = [PieceTask(TaskKind.LOOK, (p,)) for p in pieces if p.state is PieceState.WASHED]
     if burning:
         return (_watch(burning, times), *looks)
     sink = sorted(_sink(pieces, times, now), key=lambda task: (task.due_at or now, task.pieces[0].number))
@@ -82,17 +82,17 @@ def tasks_of(pieces: Sequence[PieceNow], times: Times, now: datetime) -> tuple[T
     else:
         found = (*laser, *looks, *sink)
     if not found and pieces:
-        return (Task(TaskKind.CLOSE, ()),)
+        return (PieceTask(TaskKind.CLOSE, ()),)
     return found
 
 
-def _watch(burning: Sequence[PieceNow], times: Times) -> Task:
+def _watch(burning: Sequence[PieceNow], times: Times) -> PieceTask:
     since = min(p.since for p in burning)
     due = since + timedelta(seconds=times.burn_s * len(burning)) if times.burn_s is not None else None
-    return Task(TaskKind.WATCH, tuple(burning), due)
+    return PieceTask(TaskKind.WATCH, tuple(burning), due)
 
 
-def _laser(pieces: Iterable[PieceNow]) -> Iterator[Task]:
+def _laser(pieces: Iterable[PieceNow]) -> Iterator[PieceTask]:
     """The next turn under the laser: what is furthest comes first, so that no framed piece is taken off again."""
     waiting = sorted((p for p in pieces if p.state in _UNDER_LASER), key=lambda p: (p.turn, p.number))
     turns = [list(turn) for _, turn in groupby(waiting, key=lambda p: p.turn)]
@@ -101,13 +101,13 @@ def _laser(pieces: Iterable[PieceNow]) -> Iterator[Task]:
     order = list(_UNDER_LASER)
     turn = max(turns, key=lambda t: max(order.index(p.state) for p in t))
     least = min((p.state for p in turn), key=order.index)
-    yield Task(_UNDER_LASER[least], tuple(p for p in turn if p.state is least))
+    yield PieceTask(_UNDER_LASER[least], tuple(p for p in turn if p.state is least))
 
 
-def _sink(pieces: Iterable[PieceNow], times: Times, now: datetime) -> Iterator[Task]:
+def _sink(pieces: Iterable[PieceNow], times: Times, now: datetime) -> Iterator[PieceTask]:
     for piece in pieces:
         if piece.state is not PieceState.COOLING:
             continue
         due = piece.since + timedelta(seconds=times.cool_s[1]) if times.cool_s else None
         kind = TaskKind.COOL if due and due > now else TaskKind.WASH
-        yield Task(kind, (piece,), due)
+        yield PieceTask(kind, (piece,), due)

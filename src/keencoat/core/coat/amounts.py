@@ -18,7 +18,7 @@ from keencoat.core.coat.ingredients import (
     label_of,
     propellant_share,
 )
-from keencoat.core.coat.recipes import Coat, Part
+from keencoat.core.coat.recipes import Coat, MixPart
 from keencoat.core.coat.tools import Tool
 from keencoat.core.costing import Price, cost_of, price_of
 from keencoat.core.errors import BadValueError, require_positive, require_within
@@ -104,24 +104,24 @@ def dry_gain_g(dry_film_um: float, area_cm2: float, density_g_cm3: float) -> flo
     return dry_film_um * 1e-4 * require_positive(area_cm2, "area_cm2", "cm²") * density_g_cm3
 
 
-def split_ml(parts: tuple[Part, ...], total_ml: float) -> tuple[float, ...]:
+def split_ml(parts: tuple[MixPart, ...], total_ml: float) -> tuple[float, ...]:
     """Measured-out volume of each part, ml, so that the mix fills `total_ml`."""
     filled = sum(p.parts * filled_share(p.ingredient) for p in parts)
     return tuple(total_ml * p.parts / filled for p in parts)
 
 
-def to_mass_parts(parts: tuple[Part, ...]) -> tuple[Part, ...]:
+def to_mass_parts(parts: tuple[MixPart, ...]) -> tuple[MixPart, ...]:
     """A recipe by volume as one by mass, the first part kept at its number."""
     masses = [p.parts * density_of(p.ingredient).value for p in parts]
     scale = parts[0].parts / masses[0]
-    return tuple(Part(p.ingredient, mass * scale) for p, mass in zip(parts, masses, strict=True))
+    return tuple(MixPart(p.ingredient, mass * scale) for p, mass in zip(parts, masses, strict=True))
 
 
-def to_volume_parts(parts: tuple[Part, ...]) -> tuple[Part, ...]:
+def to_volume_parts(parts: tuple[MixPart, ...]) -> tuple[MixPart, ...]:
     """A recipe by mass as one by volume, the first part kept at its number."""
     volumes = [p.parts / density_of(p.ingredient).value for p in parts]
     scale = parts[0].parts / volumes[0]
-    return tuple(Part(p.ingredient, volume * scale) for p, volume in zip(parts, volumes, strict=True))
+    return tuple(MixPart(p.ingredient, volume * scale) for p, volume in zip(parts, volumes, strict=True))
 
 
 def in_spoons(ml: float) -> str:
@@ -191,7 +191,7 @@ def mix_for(
     )
 
 
-def _amount(part: Part, mass_parts: float, ml: float, prices: Mapping[str, Price]) -> PartAmount:
+def _amount(part: MixPart, mass_parts: float, ml: float, prices: Mapping[str, Price]) -> PartAmount:
     known = INGREDIENTS.get(part.ingredient)
     return PartAmount(
         ingredient=part.ingredient,
@@ -216,7 +216,7 @@ def _coverage(amounts: tuple[PartAmount, ...], piece_share: float, prices: Mappi
     return min(found, default=(0, ""))
 
 
-def check_parts(parts: tuple[Part, ...], field: str = "parts") -> tuple[Part, ...]:
+def check_parts(parts: tuple[MixPart, ...], field: str = "parts") -> tuple[MixPart, ...]:
     """Return `parts` if a mix can be made of them; raise BadValueError for none, too many, or a part not above 0."""
     if not 1 <= len(parts) <= 8:
         raise BadValueError("A mix has 1 to 8 ingredients.", field=field, hint="Add one, or merge some.")

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from keencoat.core.coat.recipes import Part
+from keencoat.core.coat.recipes import MixPart
 from keencoat.core.coat.tools import Tool
 from keencoat.core.costing import Price
 from keencoat.core.sources import Cited, common_practice, own_estimate
@@ -120,30 +120,30 @@ def filled_share(ingredient: str) -> float:
     return known.density_g_ml.value / known.solid_g_ml.value
 
 
-def _shares(parts: Sequence[Part]) -> list[tuple[Ingredient | None, float]]:
+def _shares(parts: Sequence[MixPart]) -> list[tuple[Ingredient | None, float]]:
     """Each part's ingredient (None for a maker's own) with its share of the filled mix by volume."""
     filled = [p.parts * filled_share(p.ingredient) for p in parts]
     return [(INGREDIENTS.get(p.ingredient), volume / sum(filled)) for p, volume in zip(parts, filled, strict=True)]
 
 
-def water_share(parts: Sequence[Part]) -> float:
+def water_share(parts: Sequence[MixPart]) -> float:
     """Share of a mix that is water, by volume; what a maker's own ingredient holds is not known, and counts as none."""
     return sum(known.water * share for known, share in _shares(parts) if known)
 
 
-def propellant_share(parts: Sequence[Part], tool: Tool) -> float:
+def propellant_share(parts: Sequence[MixPart], tool: Tool) -> float:
     """Share of a can's filling that drives it and never reaches the piece, by volume; other tools meet none."""
     if tool.key != "can":
         return 0.0
     return sum(known.propellant * share for known, share in _shares(parts) if known)
 
 
-def solids_share(parts: Sequence[Part]) -> float:
+def solids_share(parts: Sequence[MixPart]) -> float:
     """Share of a mix that stays on the piece, by volume, propellant apart."""
     return sum(known.stays.value * share for known, share in _shares(parts) if known)
 
 
-def dry_density_g_ml(parts: Sequence[Part]) -> float:
+def dry_density_g_ml(parts: Sequence[MixPart]) -> float:
     """Density of the dry layer that a mix leaves, g/ml, from what stays of its parts."""
     stays = [
         (known.stays.value * share, known.stays_g_ml.value) if known else (UNKNOWN_STAYS * share, DRY_PAINT_G_ML.value)

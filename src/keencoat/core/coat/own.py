@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from keencoat.core.coat.amounts import check_parts
-from keencoat.core.coat.recipes import Carrier, Coat, Part, Span
+from keencoat.core.coat.recipes import Carrier, Coat, MixPart, Span
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import BadValueError, require_known, require_within
 from keencoat.core.quantities import BeamSource
@@ -21,7 +21,7 @@ class OwnRecipe:
     """What a maker says of a coat of their own. Parts by volume; minutes at about 20 °C and 50 % humidity."""
 
     name: str
-    parts: tuple[Part, ...]
+    parts: tuple[MixPart, ...]
     carrier: Carrier
     tools: tuple[str, ...]
     coats: int
@@ -89,7 +89,7 @@ def coat_from_recipe(recipe: OwnRecipe, key: str) -> Coat:
 def recipe_from_facts(facts: Mapping[str, Any]) -> OwnRecipe:
     """An own recipe from stored facts (the JSON form of `OwnRecipe`)."""
     values = dict(facts)
-    values["parts"] = tuple(Part(**part) for part in values["parts"])
+    values["parts"] = tuple(MixPart(**part) for part in values["parts"])
     values["carrier"] = Carrier(values["carrier"])
     values["absorbs"] = tuple(BeamSource(b) for b in values["absorbs"])
     values["tools"], values["serves"] = tuple(values["tools"]), tuple(values["serves"])

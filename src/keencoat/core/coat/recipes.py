@@ -17,7 +17,7 @@ class Carrier(StrEnum):
 
 
 @dataclass(frozen=True)
-class Part:
+class MixPart:
     """One ingredient of a mix, in parts by volume; `ingredient` is a key of INGREDIENTS, or a maker's own words."""
 
     ingredient: str
@@ -45,7 +45,7 @@ class Coat:
 
     key: str
     label: str
-    parts: tuple[Part, ...]
+    parts: tuple[MixPart, ...]
     carrier: Carrier
     tools: tuple[str, ...]
     coats: Cited[Span]

@@ -4,7 +4,7 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.inspect.asking import TESTS, CheapTest, require_answer
-from keencoat.core.inspect.case import Burned, Case, Conditions, Measured, Neighbour
+from keencoat.core.inspect.case import BurnedAs, Case, Conditions, Measured, Neighbour
 from keencoat.core.inspect.causes import CAUSES, Cause
 from keencoat.core.inspect.explain import Because, Explained, Ranked, chances_of, explain
 from keencoat.core.inspect.remedy import Action, Remedy
@@ -19,7 +19,7 @@ __all__ = [
     "TESTS",
     "Action",
     "Because",
-    "Burned",
+    "BurnedAs",
     "Case",
     "Cause",
     "CheapTest",

@@ -26,7 +26,7 @@ class Neighbour:
 
 
 @dataclass(frozen=True)
-class Burned:
+class BurnedAs:
     """What the piece was burned with, the window that it was chosen from, and the share of clean pieces that the shop
     wants."""
 
@@ -70,7 +70,7 @@ class Case:
     piece before it; after: those after it.
     """
 
-    burned: Burned
+    burned: BurnedAs
     rating: Rating | None
     signs: Mapping[str, bool]
     conditions: Conditions = field(default_factory=Conditions)

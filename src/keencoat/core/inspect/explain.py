@@ -11,7 +11,7 @@ from scipy.special import xlogy
 from keencoat.core.inspect.asking import TESTS, CheapTest
 from keencoat.core.inspect.case import Case
 from keencoat.core.inspect.causes import CAUSES, Cause
-from keencoat.core.inspect.likelihood import Item, items_of, refined
+from keencoat.core.inspect.likelihood import Clue, items_of, refined
 from keencoat.core.inspect.remedy import Remedy
 
 Floats = NDArray[np.float64]
@@ -46,7 +46,7 @@ class Explained:
     ask: CheapTest | None
 
 
-def chances_of(case: Case) -> tuple[list[Cause], list[Item], Floats]:
+def chances_of(case: Case) -> tuple[list[Cause], list[Clue], Floats]:
     """The causes that can be, all evidence, and each cause's chance; they add up to 1."""
     causes = [cause for cause in CAUSES.values() if cause.can_be(case)]
     items = list(items_of(case, causes))
@@ -72,7 +72,7 @@ def explain(case: Case, most: int = 4) -> Explained:
     return Explained(ranked, _ask(case, causes, chance))
 
 
-def _because(items: Sequence[Item], chance: Floats, n: int) -> tuple[Because, ...]:
+def _because(items: Sequence[Clue], chance: Floats, n: int) -> tuple[Because, ...]:
     """What moves the odds of cause `n` against all others, as likely as those are."""
     others = np.delete(chance, n)
     if not others.sum():

@@ -32,41 +32,41 @@ _NODES = ((-1.73, 1 / 6), (0.0, 2 / 3), (1.73, 1 / 6))
 
 
 @dataclass(frozen=True)
-class Item:
+class Clue:
     """A piece of evidence, in words, and its chance under each cause, shape (causes,)."""
 
     words: str
     chance: Floats
 
 
-def items_of(case: Case, causes: Sequence[Cause]) -> Iterator[Item]:
+def items_of(case: Case, causes: Sequence[Cause]) -> Iterator[Clue]:
     """All that the case has."""
-    yield Item(f"came out {case.rating}" if case.rating else "spoilt otherwise", _rated(case, causes))
+    yield Clue(f"came out {case.rating}" if case.rating else "spoilt otherwise", _rated(case, causes))
     for sign, there in case.signs.items():
         chance = np.array([_NOTICED * _of_sign(cause, sign, case.rating) + _MISNOTED for cause in causes])
-        yield Item(_seen(DEFECTS.get(sign) or ON_PIECES[sign], there), chance if there else 1 - chance)
+        yield Clue(_seen(DEFECTS.get(sign) or ON_PIECES[sign], there), chance if there else 1 - chance)
     for sign, there in case.coat.items():
         chance = np.array([cause.tells.get(sign, 0.05) for cause in causes])
         words = f"the photo of its coat {'shows' if there else 'does not show'} {OF_COATS[sign]}"
-        yield Item(words, chance if there else 1 - chance)
+        yield Clue(words, chance if there else 1 - chance)
     if case.ln_film is not None:
         words = f"photo of the coat: film {100 * math.expm1(case.ln_film.value):+.0f} %"
-        yield Item(words, np.array([_of_film(cause, case.ln_film) for cause in causes]))
+        yield Clue(words, np.array([_of_film(cause, case.ln_film) for cause in causes]))
     if case.ln_time is not None:
         by_pct = 100 * math.expm1(case.ln_time.value)
         words = f"it burned {abs(by_pct):.0f} % {'longer' if by_pct > 0 else 'shorter'} than expected"
-        yield Item(words, np.array([_of_time(cause, case.ln_time) for cause in causes]))
+        yield Clue(words, np.array([_of_time(cause, case.ln_time) for cause in causes]))
     yield from _of_neighbours(case, causes)
     for key, answer in case.answers.items():
         test = TESTS[key]
         chance = test.chances([cause.key for cause in causes])[list(test.answers).index(answer)]
-        yield Item(f"{test.question} {test.answers[answer]}", chance)
+        yield Clue(f"{test.question} {test.answers[answer]}", chance)
     for n, cause in enumerate(causes):
         for weigh in cause.leanings:
             if leaning := weigh(case):
                 chance = np.ones(len(causes))
                 chance[n] = math.exp(leaning.ln_odds)
-                yield Item(leaning.words, chance)
+                yield Clue(leaning.words, chance)
 
 
 def _seen(words: str, there: bool) -> str:
@@ -123,14 +123,14 @@ def _of_time(cause: Cause, took: Measured) -> float:
     return 0.97 * _normal(took.value, mean, math.hypot(sd or _TIME_SD, took.sd)) + 0.03
 
 
-def _of_neighbours(case: Case, causes: Sequence[Cause]) -> Iterator[Item]:
+def _of_neighbours(case: Case, causes: Sequence[Cause]) -> Iterator[Clue]:
     stays = np.array([cause.stays for cause in causes])
     after = _FAILS_BY_ITSELF + (1 - _FAILS_BY_ITSELF) * stays
     before = _FAILS_BY_ITSELF + (1 - _FAILS_BY_ITSELF) * stays * _BEFORE
     near = [(n, after) for n in case.after] + ([(case.before, before)] if case.before else [])
     for one, chance in near:
         words = f"piece {one.number} {'failed alike' if one.failed else 'came out clean'}"
-        yield Item(words, chance if one.failed else 1 - chance)
+        yield Clue(words, chance if one.failed else 1 - chance)
 
 
 def refined(shift: Shift | None, case: Case) -> Shift:

@@ -12,15 +12,15 @@ from keencoat.core.safety.gate import (
     run_gate,
     safety_gate,
 )
-from keencoat.core.safety.pairs import Band, EyewearPair
+from keencoat.core.safety.pairs import EyewearPair, WaveBand
 
 __all__ = [
     "DEFERENCE",
-    "Band",
     "Emission",
     "EyewearPair",
     "GateItem",
     "Pulsing",
+    "WaveBand",
     "checked_emission",
     "gate_holds",
     "require_gone_through",

@@ -12,7 +12,7 @@ _MOST_BANDS = 8
 
 
 @dataclass(frozen=True)
-class Band:
+class WaveBand:
     """What stands on a pair: wavelengths from and to, nm, the optical density there, and whether its mark is for
     pulses too (EN 207: I, R or M beside D)."""
 
@@ -42,7 +42,7 @@ class EyewearPair:
     """A pair (or a visor) of the shop, by what is printed on it."""
 
     name: str
-    bands: tuple[Band, ...]
+    bands: tuple[WaveBand, ...]
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.bands) <= _MOST_BANDS:
@@ -58,7 +58,7 @@ class Cover:
 
     needed: int | None
     pair: EyewearPair | None
-    band: Band | None
+    band: WaveBand | None
     why_not: tuple[tuple[str, str], ...]
 
 
@@ -77,7 +77,7 @@ def cover_of(pairs: Sequence[EyewearPair], machine: Machine, emission: Emission)
     return Cover(needed, pair, band, tuple(told))
 
 
-def _there(pair: EyewearPair, wavelength_nm: float, pulsed: bool) -> Band:
+def _there(pair: EyewearPair, wavelength_nm: float, pulsed: bool) -> WaveBand:
     """Its best band at a wavelength, those that are marked for the beam first."""
     there = [b for b in pair.bands if b.holds(wavelength_nm)]
     return max(there, key=lambda b: (b.for_pulses or not pulsed, b.density))

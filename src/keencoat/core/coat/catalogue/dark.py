@@ -1,14 +1,14 @@
 """Dark layers that turn the beam into heat: tempera, black spray, dye, marking spray, chalk."""
 
 from keencoat.core.coat.catalogue.shared import ALCOHOL, ALL_BEAMS, CAN_VAPOUR, CO2, NIR, span
-from keencoat.core.coat.recipes import Carrier, Coat, Part
+from keencoat.core.coat.recipes import Carrier, Coat, MixPart
 from keencoat.core.sources import own_estimate
 
 DARK_COATS = (
     Coat(
         key="tempera_brushed",
         label="black tempera, brushed",
-        parts=(Part("tempera", 1),),
+        parts=(MixPart("tempera", 1),),
         carrier=Carrier.WATER,
         tools=("foam_brush", "soft_brush"),
         coats=span(1, 2, 4),
@@ -26,7 +26,7 @@ DARK_COATS = (
     Coat(
         key="tempera_sprayed",
         label="black tempera, sprayed",
-        parts=(Part("tempera", 2), Part("water", 1)),
+        parts=(MixPart("tempera", 2), MixPart("water", 1)),
         carrier=Carrier.WATER,
         tools=("gun", "airbrush"),
         coats=span(1, 1, 2),
@@ -45,7 +45,7 @@ DARK_COATS = (
     Coat(
         key="tempera_thin",
         label="black tempera, thinned 1:3",
-        parts=(Part("tempera", 1), Part("water", 3)),
+        parts=(MixPart("tempera", 1), MixPart("water", 3)),
         carrier=Carrier.WATER,
         tools=("foam_brush", "airbrush"),
         coats=span(4, 5, 6),
@@ -63,7 +63,7 @@ DARK_COATS = (
     Coat(
         key="matt_black_spray",
         label="matt black spray",
-        parts=(Part("matt_black", 1),),
+        parts=(MixPart("matt_black", 1),),
         carrier=Carrier.SOLVENT,
         tools=("can",),
         coats=span(1, 2, 2),
@@ -82,7 +82,7 @@ DARK_COATS = (
     Coat(
         key="layout_dye",
         label="layout dye, black",
-        parts=(Part("dye_black", 1),),
+        parts=(MixPart("dye_black", 1),),
         carrier=Carrier.SOLVENT,
         tools=("can",),
         coats=span(5, 5, 6),
@@ -101,7 +101,7 @@ DARK_COATS = (
     Coat(
         key="layout_dye_blue",
         label="layout dye, blue",
-        parts=(Part("dye_blue", 1),),
+        parts=(MixPart("dye_blue", 1),),
         carrier=Carrier.SOLVENT,
         tools=("can",),
         coats=span(5, 5, 6),
@@ -120,7 +120,7 @@ DARK_COATS = (
     Coat(
         key="marking_spray",
         label="marking spray or ink",
-        parts=(Part("marking_spray", 1),),
+        parts=(MixPart("marking_spray", 1),),
         carrier=Carrier.ALCOHOL,
         tools=("can", "soft_brush"),
         coats=span(1, 1, 2),
@@ -139,7 +139,7 @@ DARK_COATS = (
     Coat(
         key="chalk",
         label="chalk marker or chalk spray",
-        parts=(Part("chalk", 1),),
+        parts=(MixPart("chalk", 1),),
         carrier=Carrier.WATER,
         tools=("pen", "can"),
         coats=span(1, 2, 2),

@@ -1,7 +1,7 @@
 """Layers that come ready made: card, sheet, tape, and the powder coat that is delivered on the piece."""
 
 from keencoat.core.coat.catalogue.shared import ALL_BEAMS, BLUE, NIR, NO_WAIT, span
-from keencoat.core.coat.recipes import Carrier, Coat, Part
+from keencoat.core.coat.recipes import Carrier, Coat, MixPart
 from keencoat.core.sources import own_estimate
 
 _ALL_SOLID = own_estimate(1.0)
@@ -29,7 +29,7 @@ LAID_COATS = (
     Coat(
         key="black_card",
         label="black card, no paint",
-        parts=(Part("card", 1),),
+        parts=(MixPart("card", 1),),
         carrier=Carrier.NONE,
         tools=("lay",),
         coats=span(1, 1, 1),
@@ -49,7 +49,7 @@ LAID_COATS = (
     Coat(
         key="marking_sheet",
         label="adhesive marking sheet",
-        parts=(Part("sheet", 1),),
+        parts=(MixPart("sheet", 1),),
         carrier=Carrier.WATER,
         tools=("lay",),
         coats=span(1, 1, 1),
@@ -67,7 +67,7 @@ LAID_COATS = (
     Coat(
         key="masking_tape",
         label="masking tape",
-        parts=(Part("tape", 1),),
+        parts=(MixPart("tape", 1),),
         carrier=Carrier.NONE,
         tools=("lay",),
         coats=span(1, 1, 1),

@@ -1,14 +1,14 @@
 """Paint that stays, is burned through, or resists a bath; and the soap film that only protects."""
 
 from keencoat.core.coat.catalogue.shared import ALL_BEAMS, CAN_VAPOUR, CO2, NO_WAIT, span
-from keencoat.core.coat.recipes import Carrier, Coat, Part
+from keencoat.core.coat.recipes import Carrier, Coat, MixPart
 from keencoat.core.sources import own_estimate
 
 PAINT_COATS = (
     Coat(
         key="colour_stack",
         label="colour stack, dark top coat",
-        parts=(Part("base_colour", 1), Part("top_coat", 1)),
+        parts=(MixPart("base_colour", 1), MixPart("top_coat", 1)),
         carrier=Carrier.SOLVENT,
         tools=("can", "airbrush"),
         coats=span(2, 4, 6),
@@ -27,7 +27,7 @@ PAINT_COATS = (
     Coat(
         key="resist_spray",
         label="resist spray, both sides",
-        parts=(Part("plain_spray", 1),),
+        parts=(MixPart("plain_spray", 1),),
         carrier=Carrier.SOLVENT,
         tools=("can",),
         coats=span(3, 4, 5),
@@ -46,7 +46,7 @@ PAINT_COATS = (
     Coat(
         key="dish_soap",
         label="dish-soap film",
-        parts=(Part("soap", 1),),
+        parts=(MixPart("soap", 1),),
         carrier=Carrier.WATER,
         tools=("wipe",),
         coats=span(1, 1, 1),

@@ -1,14 +1,14 @@
 """Layers of titanium dioxide, which fuse into a white glaze and stay dark."""
 
 from keencoat.core.coat.catalogue.shared import ALCOHOL, ALL_BEAMS, CAN_VAPOUR, NO_WAIT, POWDER, span
-from keencoat.core.coat.recipes import Carrier, Coat, Part
+from keencoat.core.coat.recipes import Carrier, Coat, MixPart
 from keencoat.core.sources import own_estimate
 
 WHITE_COATS = (
     Coat(
         key="tio2_glue",
         label="TiO₂ in glue-water, brushed",
-        parts=(Part("tio2", 1), Part("pva", 1), Part("water", 3)),
+        parts=(MixPart("tio2", 1), MixPart("pva", 1), MixPart("water", 3)),
         carrier=Carrier.WATER,
         tools=("soft_brush", "foam_brush"),
         coats=span(2, 2, 2),
@@ -27,7 +27,7 @@ WHITE_COATS = (
     Coat(
         key="tio2_alcohol",
         label="TiO₂ in alcohol, misted",
-        parts=(Part("tio2", 1), Part("isopropanol_91", 1)),
+        parts=(MixPart("tio2", 1), MixPart("isopropanol_91", 1)),
         carrier=Carrier.ALCOHOL,
         tools=("mist", "airbrush"),
         coats=span(3, 3, 5),
@@ -47,7 +47,7 @@ WHITE_COATS = (
     Coat(
         key="white_spray",
         label="white spray with TiO₂",
-        parts=(Part("white_spray", 1),),
+        parts=(MixPart("white_spray", 1),),
         carrier=Carrier.SOLVENT,
         tools=("can",),
         coats=span(1, 1, 1),

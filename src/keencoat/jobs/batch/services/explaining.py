@@ -11,7 +11,7 @@ from django.db import transaction
 from keencoat.core.artwork import flaws_from
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.inspect import (
-    Burned,
+    BurnedAs,
     Case,
     Circumstances,
     Conditions,
@@ -105,7 +105,7 @@ def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], conditions: Condit
     batch = piece.batch
     job = batch.job
     machine = machine_of(batch.machine_facts)
-    burned = Burned(
+    burned = BurnedAs(
         find_process(job.process),
         find_substrate(job.substrate),
         batch.burned_with(),
