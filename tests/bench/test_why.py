@@ -15,30 +15,32 @@ from tests.bench.otherfaults import tell_other
 from tests.bench.washedshots import shot_of_piece, shot_of_washed, signs_of_shot
 from tests.otherworld import faultypieces as fp
 
-PLANT_REPORTING, PLANT_EVERY_RUN = range(1050, 1056), 1090
-OTHER_REPORTING, OTHER_EVERY_RUN = 8900, 8800
+PLANT_REPORTING, PLANT_EVERY_RUN = range(1056, 1062), 1090
+OTHER_REPORTING, OTHER_EVERY_RUN = 9000, 8800
 """Seeds whose figures are reported, none of them looked at while building, and those of a few pieces in every run."""
 PHOTOS = os.environ.get("KEENCOAT_PHOTOS", "") == "1"
 """Whether each piece is photographed too."""
+ASKED = ("at once", "one test", "two tests", "three tests")
 
 
 @dataclass(frozen=True)
 class Found:
-    """By how many tests were asked for: the causes by rank, the chance of the first, and whether its remedy mended it;
-    whether a piece of the same luck comes out where nothing is wrong, which no remedy can better."""
+    """By how many tests were asked for at most: the causes by rank, the chance of the first, and whether its remedy
+    mended it; whether a piece of the same luck comes out where nothing is wrong, which no remedy can better."""
 
     cause: str
     ranks: tuple[tuple[str, ...], ...]
     chances: tuple[float, ...]
     mended: tuple[bool, ...]
     sound: bool
+    tests: int
 
 
 def explained(told, seed: int) -> Found:
     case: Case = told.case
     rng = np.random.default_rng([seed, 9, *map(ord, told.cause + told.case.burned.process.key)])
     steps: list[Explained] = [explain(case)]
-    for _ in range(2):
+    for _ in ASKED[1:]:
         if steps[-1].ask is not None:
             case = told.answered(case, steps[-1].ask.key, rng)
         steps.append(explain(case))
@@ -51,6 +53,7 @@ def explained(told, seed: int) -> Found:
         tuple(step.ranked[0].chance for step in steps),
         tuple(mended[change] for change in changes),
         told.comes_out(None),
+        len(case.answers),
     )
 
 
@@ -80,7 +83,7 @@ def photographed(told):
 def figures(name: str, found: list[Found | None]) -> dict[str, float]:
     kept = [f for f in found if f is not None]
     row: dict[str, float] = {"cases": len(kept), "causes": len({f.cause for f in kept})}
-    for n, asked in enumerate(("at once", "one test", "two tests")):
+    for n, asked in enumerate(ASKED):
         row[f"first, {asked}"] = round(float(np.mean([f.cause == f.ranks[n][0] for f in kept])), 3)
         row[f"two, {asked}"] = round(float(np.mean([f.cause in f.ranks[n][:2] for f in kept])), 3)
         hit = np.array([f.cause == f.ranks[n][0] for f in kept])
@@ -91,6 +94,7 @@ def figures(name: str, found: list[Found | None]) -> dict[str, float]:
                 said = np.mean([f.chances[n] for f, h in zip(kept, here, strict=True) if h])
                 row[f"said {said:.2f}, {asked}"] = round(float(hit[here].mean()), 2)
         row[f"mended, {asked}"] = round(float(np.mean([f.mended[n] for f in kept])), 3)
+    row["tests"] = round(float(np.mean([f.tests for f in kept])), 2)
     row["sound"] = round(float(np.mean([f.sound for f in kept])), 3)
     print("\n", name, row)
     return row
