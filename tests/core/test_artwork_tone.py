@@ -2,6 +2,7 @@
 
 import io
 import pickle
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -275,3 +276,9 @@ def test_too_few_steps_are_told():
     with pytest.raises(BadValueError, match="1 steps") as told:
         calibrated_curve(Screen.STUCKI, Screen.BAYER_4, [WedgeStep(0.5, 0.6), WedgeStep(1, 1), WedgeStep(0, 0)], BELIEF)
     assert told.value.field == "wedge"
+
+
+def test_a_flat_part_of_a_curve_has_a_way_back():
+    found = predicted_curve(Screen.BAYER_4, BELIEF)
+    flat = replace(found, fullness=np.minimum(1, 2 * SHARES))
+    assert flat.shares_for(np.array([0.5, 1.0, 1.2])) == pytest.approx([0.25, 0.5, 1.0], abs=0.01)

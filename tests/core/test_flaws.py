@@ -183,6 +183,17 @@ def test_haze_is_light_close_to_the_mark_against_light_far_from_it():
     assert flaws(drawing(), l_star=12 + 70 * drawing()).haze_l == pytest.approx(0, abs=0.1)
 
 
+@pytest.mark.parametrize(("far_mm2", "is_told"), [(19.5, False), (20.5, True)])
+def test_haze_is_told_from_twenty_square_millimetres_on(far_mm2, is_told):
+    away = ndimage.distance_transform_edt(drawing() == 0) / PX
+    far = away > 3.2
+    few = far & (np.cumsum(far).reshape(far.shape) <= far_mm2 * PX**2)
+    full, inside = drawing().astype(np.float32), (away < 2.5) | few
+    light = np.where(away < 1.6, 20.0, 12.0)
+    laid = LaidOn(full, full, light, np.full((HIGH, WIDE, 3), 128, np.uint8), inside, PX)
+    assert flaws_of(laid).haze_l == (pytest.approx(8) if is_told else None)
+
+
 def test_brown_is_the_share_of_the_mark_that_turned_yellow():
     rgb = np.full((HIGH, WIDE, 3), 200, np.uint8)
     rgb[:, : WIDE // 2] = (190, 150, 90)
