@@ -13,6 +13,7 @@ from keencoat.core.grid.layout import STROKE_MM
 from keencoat.core.grid.strokes import sample_strokes
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.reading.cells import read_grid_photo
+from keencoat.core.reading.doubts import Doubt
 from keencoat.core.reading.gridframe import FoundFrame
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight, frame_mask, ground_mask, inner_mask, sample_masks
 from keencoat.core.vision import EdgeKind, Photo, SeenOutline, linear_of
@@ -46,9 +47,9 @@ class Painted:
     def patch(self, n):
         return self.sight.patch(self.layout.cells[n], 0)
 
-    def read(self, light=1.0):
+    def read(self, light=1.0, veil=0.0):
         y_bare, y_mark = (linear_of(c / 255.0) for c in (BARE, MARK))
-        linear = (y_bare + (y_mark - y_bare) * self.share[..., None]) * light
+        linear = (y_bare + (y_mark - y_bare) * self.share[..., None]) * light + veil
         code = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
         rgb = np.rint(255 * code).astype(np.uint8)
         for where, tone in self.colour.values():
@@ -234,3 +235,16 @@ def test_masks_lie_where_the_layout_puts_things(layout):
     boxes = sum((c.sample[2] - c.sample[0]) * (c.sample[3] - c.sample[1]) for c in layout.cells if c.sample_mm)
     assert not (strokes & between).any()
     assert 0.2 * boxes < between.sum() / mm2 < 0.8 * boxes
+
+
+def test_what_is_marked_and_hardly_stands_out_lies_under_a_veil_of_light(layout):
+    """Mark over ground 2.4 in luminance: under 2.64 it is hardly told, from 0.6 of a full mark on."""
+    painted = Painted(layout)
+    for n, share in enumerate((0.45, 0.55, 0.65, 0.75)):
+        painted.share[painted.patch(n)] = share
+    cells = painted.read(veil=0.35).cells
+    shares = [cell.full_share for cell in cells[:4]]
+    assert shares == sorted(shares)
+    assert shares[0] < 0.6 < shares[2] < 0.78
+    assert [Doubt.VEILED in cell.doubts for cell in cells] == [cell.full_share > 0.6 for cell in cells]
+    assert not any(Doubt.VEILED in cell.doubts for cell in painted.read().cells)
