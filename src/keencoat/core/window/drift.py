@@ -10,6 +10,7 @@ they share is the shift itself.
 import math
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 
 import numpy as np
 
@@ -74,8 +75,10 @@ def watch(fit: WindowFit, runs: list[DatedRun], locked_on: date, locked_lot: str
     return Drift(run.on, wanted, moved, float(expected.mean()), o.clean / max(1, o.pieces), findings)
 
 
+@lru_cache(maxsize=256)
 def _likelihoods(fit: WindowFit, outcome: RunOutcome) -> FloatArray:
-    """Likelihood of the counts at each of `_SHIFTS`, averaged over the draws, up to a common factor."""
+    """Likelihood of the counts at each of `_SHIFTS`, averaged over the draws, up to a common factor. Whatever slice a
+    map is drawn for, it is the same: the last few hundred are kept."""
     counts = np.array([outcome.faint, outcome.clean, outcome.harsh], dtype=float)
     at = points_of_cells((outcome.cell,))
     ln = []
