@@ -24,7 +24,7 @@ from keencoat.core.inspect import (
     signs_of,
     since_good,
 )
-from keencoat.core.inspect.likelihood import items_of, refined
+from keencoat.core.inspect.likelihood import clues_of, refined
 from keencoat.core.inspect.remedy import expected, under
 from keencoat.core.quantities.setting import BeamSource, Setting, require_reachable
 from keencoat.core.rating import Rating
@@ -281,7 +281,7 @@ def test_measured_film_and_time_weigh_as_normals_worked_by_hand():
     """Against a cause with no film or time of its own, pieces scatter by themselves: 12 % of film, 2 % of time."""
     causes = [CAUSES["edge"], CAUSES["coat_thick"], CAUSES["too_slow"]]
     told = case(Rating.FAINT, ln_film=Measured(0.3, 0.05), ln_time=Measured(0.1, 0.03))
-    film, time = (item.chance for item in items_of(told, causes) if "film" in item.words or "longer" in item.words)
+    film, time = (item.chance for item in clues_of(told, causes) if "film" in item.words or "longer" in item.words)
     wide, narrow = math.hypot(0.12, 0.05), math.hypot(0.2, 0.05)
     assert film[0] == pytest.approx(0.97 * math.exp(-0.5 * (0.3 / wide) ** 2) / wide + 0.03)
     assert film[1] == pytest.approx(0.97 * math.exp(-0.5 * (0.15 / narrow) ** 2) / narrow + 0.03)
@@ -305,8 +305,8 @@ def test_evidence_is_told_in_words():
     told = case(Rating.FAINT, "soft", ln_film=Measured(math.log(1.3), 0.1), ln_time=Measured(0, 0.1),
                 coat={"pooled": False}, before=Neighbour(2, False), answers={"gauge": "no"})  # fmt: skip
     longer = replace(told, ln_time=Measured(math.log(1.5), 0.1))
-    assert "it burned 50 % longer than expected" in [item.words for item in items_of(longer, list(CAUSES.values()))]
-    words = [item.words for item in items_of(told, list(CAUSES.values()))]
+    assert "it burned 50 % longer than expected" in [item.words for item in clues_of(longer, list(CAUSES.values()))]
+    words = [item.words for item in clues_of(told, list(CAUSES.values()))]
     assert {"came out faint", "soft edges, wide strokes", "photo of the coat: film +30 %",
             "the photo of its coat does not show a pool", "piece 2 came out clean"} <= set(words)  # fmt: skip
 

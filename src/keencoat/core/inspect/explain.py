@@ -11,7 +11,7 @@ from scipy.special import xlogy
 from keencoat.core.inspect.asking import TESTS, CheapTest
 from keencoat.core.inspect.case import Case
 from keencoat.core.inspect.causes import CAUSES, Cause
-from keencoat.core.inspect.likelihood import Clue, items_of, refined
+from keencoat.core.inspect.likelihood import Clue, clues_of, refined
 from keencoat.core.inspect.remedy import Remedy
 
 Floats = NDArray[np.float64]
@@ -49,7 +49,7 @@ class Explained:
 def chances_of(case: Case) -> tuple[list[Cause], list[Clue], Floats]:
     """The causes that can be, all evidence, and each cause's chance; they add up to 1."""
     causes = [cause for cause in CAUSES.values() if cause.can_be(case)]
-    items = list(items_of(case, causes))
+    items = list(clues_of(case, causes))
     ln = np.log([cause.usual for cause in causes]) + sum(np.log(item.chance) for item in items)
     weights = np.exp(ln - ln.max())
     return causes, items, np.asarray(weights / weights.sum())

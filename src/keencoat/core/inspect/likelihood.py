@@ -39,7 +39,7 @@ class Clue:
     chance: Floats
 
 
-def items_of(case: Case, causes: Sequence[Cause]) -> Iterator[Clue]:
+def clues_of(case: Case, causes: Sequence[Cause]) -> Iterator[Clue]:
     """All that the case has."""
     yield Clue(f"came out {case.rating}" if case.rating else "spoilt otherwise", _rated(case, causes))
     for sign, there in case.signs.items():
