@@ -3,6 +3,7 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from keencoat.core.errors import BadValueError, DoesNotFitError
@@ -17,6 +18,7 @@ from keencoat.core.grid.design import (
     design_listed,
     design_wedge,
     powers_in_reach,
+    speeds_in_reach,
 )
 from keencoat.core.grid.factors import Factor, design_factors, focus_reach_mm
 from keencoat.core.grid.formats.document import read_grid
@@ -343,3 +345,21 @@ def test_a_wedge_is_eighths_of_its_dots_in_two_rows():
     assert [c.plain for c in wedge.cells] == [False] * 7 + [True]
     assert not replace(wedge.cells[-1], coats=2).plain
     assert not replace(wedge.cells[-1], focus_mm=1).plain
+
+
+def test_the_share_of_a_band_that_a_machine_covers_follows_the_dwell():
+    """Enough grows with the root of the dwell here: what full power and the least power leave of it, speed by speed."""
+    machine = make_machine(rated_w=6, min_power_pct=40, min_speed_mm_s=10, max_speed_mm_s=200)
+    band = EnergyBand(0.0, 0.5, math.log(4), 0.5)
+    shares = []
+    for speed in np.geomspace(10, 200, 120):
+        root = math.sqrt(1000 * machine.spot_mm / speed)
+        full = machine.rated_w / (speed * 0.1)
+        low, high = max(root, 0.4 * full), min(4 * root, full)
+        shares.append(math.log(high / low) / math.log(4))
+    speeds, best = speeds_in_reach(Slice(machine, 0.1), band, 4)
+    assert best == pytest.approx(max(shares))
+    assert 0.4 < best < 0.9
+    good = np.geomspace(10, 200, 120)[np.array(shares) >= 0.4]
+    assert speeds[0] == pytest.approx(good.max(), rel=0.01)
+    assert speeds == sorted(speeds, reverse=True)

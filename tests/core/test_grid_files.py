@@ -66,6 +66,7 @@ def _edit(rows, cell, **changes):
         (lambda rows: _edit(rows, "A2", rating="lovely"), "no rating"),
         (lambda rows: _edit(rows, "A2", defects="warts"), "no defect"),
         (lambda rows: _edit(rows, "A1", speed_mm_s=str(60 * float(rows[0]["speed_mm_s"]))), "mm/min"),
+        (lambda rows: _edit(rows, "A1", speed_mm_s=str(float(rows[0]["speed_mm_s"]) / 25.4)), "in/s"),
         (lambda rows: _edit(rows, "A1", power_pct="much"), "“much”"),
         (lambda rows: _edit(rows, "A1", heard_snapping="loud"), "yes or no"),
         (lambda rows: [r | {"rating": ""} for r in rows], "No cell in this file has a rating"),

@@ -320,6 +320,8 @@ def test_straight_art_sags_towards_its_sides():
         pytest.approx(-1.277, abs=2e-3),
         pytest.approx(4.875, abs=5e-3),
     )
+    aside = distortion_of(replace(art, turn_deg=40.0), 60, 20)
+    assert (aside.lean_deg, aside.sag_mm) == pytest.approx((found.lean_deg, found.sag_mm))
     turned = distortion_of(replace(art, wall=TaperedWall(60, 80, 100.499)), 60, 20)
     assert turned.sag_mm == pytest.approx(1.277, abs=2e-3)
     flat = distortion_of(ArtOnWall(TaperedWall(70, 70, 100), ArtWay.STRAIGHT, 50), 60, 20)
@@ -338,6 +340,7 @@ def test_a_band_round_a_wall_and_its_seam():
     band = band_of(62.8318, 80, seam_deg=180, turn_deg=0)
     assert (band.degrees, band.to_seam_mm) == pytest.approx((90, 94.248), abs=1e-2)
     assert band_of(62.8318, 80, seam_deg=60).to_seam_mm == pytest.approx(10.472, abs=1e-2)
+    assert band_of(62.8318, 80, seam_deg=200, turn_deg=20) == band
     assert band_of(62.8318, 80, seam_deg=-60) == band_of(62.8318, 80, seam_deg=300)
     assert band_findings(band) == []
     # The mark's side lies at 45°, 0.698 mm a degree: at 52.2° the seam is 5.03 mm away, at 52.1° 4.96.
