@@ -350,13 +350,14 @@ def test_a_wedge_is_eighths_of_its_dots_in_two_rows():
 def test_the_share_of_a_band_that_a_machine_covers_follows_the_dwell():
     """Enough grows with the root of the dwell here: what full power and the least power leave of it, speed by speed."""
     machine = make_machine(rated_w=6, min_power_pct=40, min_speed_mm_s=10, max_speed_mm_s=200)
-    band = EnergyBand(0.0, 0.5, math.log(4), 0.5)
+    band = EnergyBand(0.0, 0.5, math.log(4), 0.4)
     shares = []
     for speed in np.geomspace(10, 200, 120):
-        root = math.sqrt(1000 * machine.spot_mm / speed)
+        dwell_ms = 1000 * machine.spot_mm / speed
+        enough, harm = dwell_ms**0.5, 4 * dwell_ms**0.4
         full = machine.rated_w / (speed * 0.1)
-        low, high = max(root, 0.4 * full), min(4 * root, full)
-        shares.append(math.log(high / low) / math.log(4))
+        low, high = max(enough, 0.4 * full), min(harm, full)
+        shares.append(math.log(high / low) / math.log(harm / enough))
     speeds, best = speeds_in_reach(Slice(machine, 0.1), band, 4)
     assert best == pytest.approx(max(shares))
     assert 0.4 < best < 0.9
