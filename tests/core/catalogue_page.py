@@ -103,7 +103,7 @@ def catalogue_page() -> str:
     lengths = table("beam | wavelength, nm", [[b, figure(b.wavelength_nm)] for b in beams])
     looks = table(
         "process | ground | mark | too much",
-        [[key, *(str(rgb) for rgb in (look.ground, look.mark, look.harsh))] for key, look in LOOKS.items()],
+        [[key, *map(str, (look.ground, look.mark, look.harsh))] for key, look in LOOKS.items()],
     )
     schools = table(
         "question | way | coat | tool | coats (0: usual) | wait, min",
@@ -123,7 +123,7 @@ def catalogue_page() -> str:
     usual = zip(P, UNKNOWN.mean, UNKNOWN.sd, strict=True)
     believed = table(
         "of a window nothing is told of | mean | ± | what it is",
-        [[p.name.lower().replace("_", " "), *map(figure, map(float, (mean, sd))), MEANING[p]] for p, mean, sd in usual],
+        [[p.name.lower().replace("_", " "), *map(figure, (mean, sd)), MEANING[p]] for p, mean, sd in usual],
     )
     return f"""# Figures of the catalogue
 
@@ -163,9 +163,11 @@ Before anything is burned: the middle of the clean band at 1 ms, for a usual spo
 
 {believed}
 
-## Substrates
+## Beams
 
 {lengths}
+
+## Substrates
 
 What a clean, bare piece keeps of a beam: of clear ones 3 mm, of others the surface. The figures for heat are of
 handbooks (`heat/properties.py`).

@@ -92,18 +92,13 @@ def _ask(case: Case, causes: Sequence[Cause], chance: Floats) -> CheapTest | Non
     if chance[order[0]] >= _SURE:
         return None
     belief = chance[order] / chance[order].sum()
-    of_two: dict[str, float] = {}
-    of_more: dict[str, float] = {}
+    worth: dict[str, tuple[bool, float]] = {}
     for key, test in TESTS.items():
-        if key in case.answers:
-            continue
         answers = test.chances([causes[int(n)].key for n in order])
         bits = _bits(answers, belief)
-        if bits >= _LEAST_BITS:
-            of_more[key] = bits / test.minutes**_DEAR
-        if _bits(answers[:, :2], belief[:2] / belief[:2].sum()) >= _LEAST_BITS:
-            of_two[key] = bits / test.minutes**_DEAR
-    worth = of_two or of_more
+        parts_two = _bits(answers[:, :2], belief[:2] / belief[:2].sum()) >= _LEAST_BITS
+        if key not in case.answers and (parts_two or bits >= _LEAST_BITS):
+            worth[key] = parts_two, bits / test.minutes**_DEAR
     best = max(worth, key=lambda key: worth[key], default=None)
     return TESTS[best] if best is not None else None
 
