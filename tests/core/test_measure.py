@@ -211,6 +211,7 @@ def known(margin_ln, steep=30.0, spread=0.06):
     """A fit that knows: just enough lies `margin_ln` below the setting of `run`, too much a factor of e above it."""
     theta = np.zeros((40, SIZE))
     theta[:, P.ENOUGH], theta[:, P.WIDTH] = 0.7 - margin_ln, 1 + margin_ln
+    theta[:, P.CEILING] = 9.0
     theta[:, [P.STEEP_ENOUGH, P.STEEP_HARM]] = np.log(steep)
     prior = replace(prior_for("frost", BeamSource.BLUE), scatter=Scatter(0, spread, 0))
     return WindowFit(theta, {}, FitStatus.GOOD, "", (), prior, 0.0)
@@ -227,7 +228,7 @@ def test_twelve_bad_of_forty_are_told_where_98_in_100_are_expected(way):
     fit = fitted()
     told = watch(fit, [run(12, 28, 0) if way == "faint" else run(0, 28, 12)], *LOCKED)
     assert told.expected_clean > 0.9
-    assert told.moved > 0.85
+    assert told.moved > 0.8
     assert told.findings
     assert (told.energy_pct.low > 0) is (way == "faint")
 

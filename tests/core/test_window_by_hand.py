@@ -1,6 +1,7 @@
 """Windows whose boundaries are known, so that what is read of them can be worked out by hand."""
 
 import math
+from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -16,8 +17,17 @@ from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.drift import DatedRun, watch
 from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit
 from keencoat.core.window.map import map_window
-from keencoat.core.window.model import ModelPoints, RunOutcome, boundaries, observe, piece_sd, run_log_likelihood
+from keencoat.core.window.model import (
+    ModelPoints,
+    RunOutcome,
+    boundaries,
+    observe,
+    piece_sd,
+    points_of,
+    run_log_likelihood,
+)
 from keencoat.core.window.parameters import SIZE, P
+from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.plan import Budget, _targets, next_cells
 from keencoat.core.window.predict import SettingOdds, next_band, odds_of
 from keencoat.core.window.priors import stated_prior
@@ -34,7 +44,7 @@ def known(*kinds, scatter=USUAL):
     rows = np.zeros((len(kinds), SIZE))
     for row, kind in zip(rows, kinds, strict=True):
         row[[P.STEEP_ENOUGH, P.STEEP_HARM]] = SHARP
-        row[P.SHARED] = 1.0
+        row[P.SHARED], row[P.CEILING] = 1.0, 9.0
         for name, value in kind.items():
             row[P[name]] = value
     draws = np.repeat(rows, DRAWS // len(kinds), axis=0)
@@ -72,6 +82,54 @@ def test_boundaries_add_up_as_the_formula_says():
     assert enough[0] == pytest.approx([2.245, 2.645])
     # 1.2 + .2·2 + .1·o + .6·min(o, 0) + .15·.7
     assert (harm - enough)[0] == pytest.approx([1.355, 1.755])
+
+
+def test_a_peak_of_irradiance_harms_alike_at_every_speed_interval_and_number_of_passes():
+    machine = make_machine()
+    fit = known({"ENOUGH": 0.3, "SLOPE": 0.5, "WIDTH": 1.2, "CEILING": -2.0, "FILM": 0.9, "PATCH": -0.2})
+    burned = [
+        Setting(power, speed, interval, passes)
+        for power, speed, interval, passes in ((80.0, 300.0, 0.1, 1), (80.0, 40.0, 0.07, 2), (40.0, 300.0, 0.1, 1))
+    ]
+    at = points_of(burned, machine)
+    # ln(1.5·e⁻²) J/mm² in a millisecond, lines a spot apart, one pass: W over the spot's square, in thousands.
+    limit_w = 1000 * math.exp(0.3 + 1.2 - 2.0) * machine.spot_mm**2
+    beyond = at.ln_energy - boundaries(fit.draws, at)[1][0]
+    assert np.exp(beyond[:2]) == pytest.approx([0.8 * machine.rated_w / limit_w] * 2)
+    assert np.exp(beyond[2]) == pytest.approx(0.4 * machine.rated_w / limit_w)
+    thick = replace(at, ln_film=np.full(3, 0.2), ln_patch=np.full(3, 0.5))
+    assert boundaries(fit.draws, thick)[1][0] - boundaries(fit.draws, at)[1][0] == pytest.approx(0.9 * 0.2 - 0.2 * 0.5)
+    slow = points_of([Setting(80.0, 1.0, 0.1)], machine)
+    assert boundaries(fit.draws, slow)[1][0] == pytest.approx(0.3 + 1.2 + 0.5 * slow.ln_dwell)
+
+
+def test_the_power_that_harms_at_any_speed_is_told_where_cells_show_it():
+    machine = replace(make_machine(), min_power_pct=10.0)
+    at = Slice(machine, 0.07)
+
+    def told(*ceilings, seen=True, energy_first=0, **more):
+        kinds = [{"ENOUGH": 0.3, "SLOPE": 0.5, "WIDTH": 1.2, "CEILING": c} | more for c in ceilings]
+        for kind in kinds[:energy_first]:
+            kind |= {"WIDTH": kind["WIDTH"] - 3.2, "CEILING": kind["CEILING"] + 3.2}
+        fit = known(*kinds)
+        cells = (observe(Setting(60, 100, 0.07), machine, Rating.CLEAN),) if seen else ()
+        return peak_pct(replace(fit, observations=cells), at)
+
+    # Full power is this far, in ln, over the limit of a ceiling of nought: W over the spot's square, in thousands.
+    over = math.log(machine.rated_w / (1000 * machine.spot_mm**2)) - 0.3 - 1.2
+    half = over + math.log(0.5)
+    found = told(half, CURVE=0.25)
+    assert found.mid == pytest.approx(100 * 0.5 ** (1 / 1.25))
+    assert "57 % power (57 to 57 %)" in peak_words(found)
+    apart = told(half - 0.2, half, half, half + 0.2)
+    assert (apart.low, apart.mid, apart.high) == pytest.approx((40.9, 50.0, 61.1), abs=0.1)
+    assert told(half, seen=False) is None
+    assert told(half - 0.25, half, half, half + 0.25) is None  # known within a factor of 1.65 only
+    assert told(over + 0.01) is None  # beyond full power
+    assert told(over + math.log(0.09)) is None  # under what the laser does at all
+    # In nine worlds of ten irradiance must harm first, at full speed at least.
+    assert told(*[half] * 10, energy_first=1) is not None
+    assert told(*[half] * 10, energy_first=2) is None
 
 
 def test_a_band_follows_both_slopes_and_is_never_too_thin():

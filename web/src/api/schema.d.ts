@@ -10278,6 +10278,11 @@ export interface components {
             older: components["schemas"]["OlderLockOut"] | null;
             /** Passes */
             passes: number;
+            /**
+             * Peak Words
+             * @description from which power on it is harmed at any speed; empty where cells do not tell
+             */
+            peak_words: string;
             /** Proven */
             proven: number;
             /** Rated */

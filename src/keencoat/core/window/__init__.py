@@ -14,6 +14,7 @@ from keencoat.core.window.focus_ladder import MeasuredHeight, beam_of_ladder, re
 from keencoat.core.window.map import WindowEdges, WindowMap, edges_of, map_window
 from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
 from keencoat.core.window.openers import Change, Opener
+from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.places import PlaceOdds, place_odds
 from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, next_band, odds_of, shares
@@ -77,6 +78,8 @@ __all__ = [
     "next_cells",
     "observe",
     "odds_of",
+    "peak_pct",
+    "peak_words",
     "piece_sd",
     "place_odds",
     "points_of",

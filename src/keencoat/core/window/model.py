@@ -2,7 +2,8 @@
 
 g₁ = logistic(e^c₁·(x − s − A₁)) is the chance that a cell has enough, g₂ = logistic(e^c₂·(x − ρ·s − A₂)) that it has
 too much; s is the piece's own shift: a thicker coat, a weaker day. What moves one boundary need not move the other
-alike: a thick coat starves the mark, and shields the piece or cooks it. ρ says how much of s it is. A cell is harsh
+alike: a thick coat starves the mark, and shields the piece or cooks it. ρ says how much of s it is. Two things harm:
+energy, and a peak of irradiance however short it is; the one that comes first is A₂. A cell is harsh
 with g₂, clean with (1 − g₂)·g₁, faint with the rest: a chipped cell is harsh whether or not coat is left on it. A small
 lapse mixes in a rating that says nothing. `parameters` says what A₁ and A₂ are made of.
 """
@@ -16,7 +17,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter
 
-MODEL_VERSION = "two-boundary-4"
+MODEL_VERSION = "two-boundary-5"
 OTHER_MACHINE_SD = 0.18
 """Doubt of carrying watts from one rating plate to another: each is within about a fifth (our own estimate)."""
 LOT_SD = 0.08
@@ -131,25 +132,47 @@ def observe(
 
 def boundaries(theta: FloatArray, at: ModelPoints) -> tuple[FloatArray, FloatArray]:
     """A₁ and A₂ in nominal ln energy, shape (draws, points), for theta (draws, ≥ SIZE); the power's curve is in it."""
-    by_enough, by_harm = _terms(at)
-    core = theta[:, :SIZE]
-    return core @ by_enough, core @ by_harm
+    return _Terms.of(at).boundaries(theta)
 
 
-def _terms(at: ModelPoints) -> tuple[FloatArray, FloatArray]:
-    """What each parameter contributes to A₁ and to A₂, shape (SIZE, points)."""
-    by_enough = np.zeros((SIZE, len(at.ln_dwell)))
-    by_enough[P.ENOUGH] = 1.0
-    by_enough[P.SLOPE], by_enough[P.BEND] = at.ln_dwell, at.ln_dwell**2
-    by_enough[P.CURVE] = -at.ln_power
-    by_enough[P.OVERLAP], by_enough[P.PASSES] = at.ln_overlap, at.ln_passes
-    by_enough[P.FILM], by_enough[P.PATCH] = at.ln_film, at.ln_patch
-    by_harm = by_enough.copy()
-    by_harm[P.WIDTH] = 1.0
-    by_harm[P.WEDGE] = at.ln_dwell
-    by_harm[P.OVERLAP_GAP], by_harm[P.PASSES_GAP] = at.ln_overlap, at.ln_passes
-    by_harm[P.SPARSE] = np.minimum(at.ln_overlap, 0.0)
-    return by_enough, by_harm
+def harm_limits(theta: FloatArray, at: ModelPoints) -> tuple[FloatArray, FloatArray]:
+    """Where energy harms and where irradiance does, in nominal ln energy, (draws, points) each; A₂ is the lower."""
+    return _Terms.of(at).harm_limits(theta)
+
+
+@dataclass(frozen=True, eq=False)
+class _Terms:
+    """What each parameter contributes to A₁ and to both limits whose lower one is A₂: of energy, and of irradiance;
+    each of shape (SIZE, points). `irradiance_at` is what no parameter changes of the last, shape (points,)."""
+
+    by_enough: FloatArray
+    by_energy: FloatArray
+    by_irradiance: FloatArray
+    irradiance_at: FloatArray
+
+    @classmethod
+    def of(cls, at: ModelPoints) -> "_Terms":
+        by_enough = np.zeros((SIZE, len(at.ln_dwell)))
+        by_enough[P.CURVE] = -at.ln_power
+        by_enough[P.FILM], by_enough[P.PATCH] = at.ln_film, at.ln_patch
+        by_irradiance = by_enough.copy()
+        by_irradiance[[P.ENOUGH, P.WIDTH, P.CEILING]] = 1.0
+        by_enough[P.ENOUGH] = 1.0
+        by_enough[P.SLOPE], by_enough[P.BEND] = at.ln_dwell, at.ln_dwell**2
+        by_enough[P.OVERLAP], by_enough[P.PASSES] = at.ln_overlap, at.ln_passes
+        by_energy = by_enough.copy()
+        by_energy[P.WIDTH] = 1.0
+        by_energy[P.WEDGE] = at.ln_dwell
+        by_energy[P.OVERLAP_GAP], by_energy[P.PASSES_GAP] = at.ln_overlap, at.ln_passes
+        by_energy[P.SPARSE] = np.minimum(at.ln_overlap, 0.0)
+        return cls(by_enough, by_energy, by_irradiance, at.ln_dwell + at.ln_overlap + at.ln_passes)
+
+    def harm_limits(self, theta: FloatArray) -> tuple[FloatArray, FloatArray]:
+        core = theta[:, :SIZE]
+        return core @ self.by_energy, core @ self.by_irradiance + self.irradiance_at
+
+    def boundaries(self, theta: FloatArray) -> tuple[FloatArray, FloatArray]:
+        return theta[:, :SIZE] @ self.by_enough, np.minimum(*self.harm_limits(theta))
 
 
 def piece_sd(theta: FloatArray, scatter: Scatter) -> FloatArray:
@@ -216,7 +239,7 @@ class Likelihood:
     def __init__(self, observations: tuple[Observation, ...], scatter: Scatter, lapse: float) -> None:
         self._scatter = scatter
         self._points = points_of_cells(observations)
-        self._terms = _terms(self._points)
+        self._terms = _Terms.of(self._points)
         pieces = sorted({o.piece for o in observations})
         lots = sorted({o.lot for o in observations})[1:]
         machines = sorted({o.machine for o in observations} - {0})
@@ -256,8 +279,7 @@ class Likelihood:
         x = self._points.ln_energy
         if len(self._fixed):
             x = x - theta[:, SIZE + self._pieces :] @ self._fixed
-        core = theta[:, :SIZE]
-        enough_at, harm_at = (core @ terms for terms in self._terms)
+        enough_at, harm_at = self._terms.boundaries(theta)
         beyond = x - shift - enough_at, x - theta[:, P.SHARED, None] * shift - harm_at
         enough, harm = transitions(theta, *beyond)
         faint_w, clean_w, harsh_w = self._weights

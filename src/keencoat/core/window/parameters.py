@@ -2,10 +2,13 @@
 
 x is ln areal energy (J/mm²), d ln dwell (ms), o = ln(spot/interval), n = ln passes, c = ln(film / the job's film),
 f = ln(side of the patch / side of the planned fill).
-The enough boundary lies at x = A₁, the too-much boundary at A₂ = A₁ + gap:
+The enough boundary lies at x = A₁, the too-much boundary at A₂, where energy or irradiance harms, whichever is sooner:
 
     A₁  = enough + slope·d + bend·d² + overlap·o + passes·n + film·c + patch·f
     gap = width + wedge·d + overlap_gap·o + sparse·min(o, 0) + passes_gap·n
+    A₂  = min(A₁ + gap, enough + width + ceiling + d + o + n + film·c + patch·f)
+
+x − d − o − n is ln of watts over the spot's area, whatever speed, interval and passes are.
 """
 
 from enum import IntEnum
@@ -36,6 +39,7 @@ class P(IntEnum):
     SPARSE = 14
     PATCH = 15
     SHARED = 16
+    CEILING = 17
 
 
 SIZE = len(P)
@@ -56,6 +60,7 @@ MEANING: dict[P, str] = {
     P.PASSES_GAP: "how the width does",
     P.FILM: "how both boundaries move with ln film",
     P.PATCH: "how both boundaries move with ln patch size: heat that gathers in a fill, or lines that return sooner",
+    P.CEILING: "ln of the irradiance that harms however short it is, over the one at which energy harms at 1 ms",
     P.SHARED: "the too-much boundary's share of a piece's own shift: 1 if a thick coat moves both alike, 0 if it stays",
     P.SCATTER: "ln of the pieces' scatter against what coat, power and focus explain",
 }

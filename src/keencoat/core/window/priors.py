@@ -42,6 +42,7 @@ _MEANS: dict[P, float] = {
     P.SPARSE: 0.5,
     P.PATCH: 0.0,
     P.SHARED: 0.85,
+    P.CEILING: 1.2,
 }
 _SDS: dict[P, float] = {
     P.SLOPE: 0.2,
@@ -59,6 +60,7 @@ _SDS: dict[P, float] = {
     P.SPARSE: 0.4,
     P.PATCH: 0.05,
     P.SHARED: 0.3,
+    P.CEILING: 1.2,
 }
 _MEASURED_SCATTER, _GUESSED_SCATTER = -0.1, 0.1
 """Mean of ln(true scatter / told): a guess of one's own evenness is rather too kind (own estimates)."""
@@ -95,10 +97,13 @@ class WindowPrior:
             mean[place] = value
         mean[P.SLOPE], mean[P.WIDTH] = self.slope, self.width_ln
         mean[P.ENOUGH] = np.log(self.centre_j_mm2) - self.width_ln / 2
-        # What another spot does to dwell and overlap at one speed and interval is taken back.
+        # What another spot does to dwell, overlap and irradiance at one power, speed and interval is taken back.
         ln_spot = float(np.log(self.spot_ratio))
-        mean[P.ENOUGH] -= (self.slope + mean[P.OVERLAP]) * ln_spot
-        mean[P.WIDTH] -= (mean[P.WEDGE] + mean[P.OVERLAP_GAP]) * ln_spot + mean[P.SPARSE] * min(ln_spot, 0.0)
+        less_enough = (self.slope + mean[P.OVERLAP]) * ln_spot
+        less_width = (mean[P.WEDGE] + mean[P.OVERLAP_GAP]) * ln_spot + mean[P.SPARSE] * min(ln_spot, 0.0)
+        mean[P.ENOUGH] -= less_enough
+        mean[P.WIDTH] -= less_width
+        mean[P.CEILING] -= 2 * ln_spot - less_enough - less_width
         mean[P.SCATTER] = _MEASURED_SCATTER if self.scatter.is_measured else _GUESSED_SCATTER
         return mean
 
@@ -130,7 +135,7 @@ def _guessed(centre_j_mm2: float, width_ln: float = 0.8, slope: float = 0.4) -> 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
 
 PRIORS: dict[tuple[str, BeamSource], WindowPrior] = {
-    ("frost", BLUE): _reported(1.95, 1.25, 0.48),
+    ("frost", BLUE): _reported(1.85, 1.25, 0.48),
     ("frost", NIR): _guessed(2.5),
     ("frost", CO2): _guessed(0.8),
     ("fuse", BLUE): _reported(1.45, 0.9, 0.4),

@@ -11,6 +11,8 @@ from keencoat.core.window import (
     SettingOdds,
     basis_of,
     basis_words,
+    peak_pct,
+    peak_words,
     piece_sd,
 )
 from keencoat.jobs.evidence import card_hint, fill_mm
@@ -34,6 +36,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
     job, grids = window.job, list(window.job.grids.all())
     mapped, origin = window.map, window.job.carried_from
     sd = piece_sd(window.fit.draws, window.fit.prior.scatter)
+    peak = peak_pct(window.fit, mapped.at)
     return s.WindowOut(
         job_version=job.version,
         evidence_mark=evidence_mark(job),
@@ -75,6 +78,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
         begun_from=_begun_from(window.job),
         carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
         fill_mm=fill_mm(job),
+        peak_words=peak_words(peak) if peak else "",
         next_cells=USUAL_BUDGET.round_size(first=not window.rated),
         can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
         locked=[show_locked(x) for x in job.locked.all()],

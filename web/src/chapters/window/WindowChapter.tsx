@@ -98,6 +98,7 @@ function ReadWindow({
           >
             <SlicePick job={job} data={data} slice={slice} cut={cut} />
             <WindowMap data={data} place={spot} pick={setOwn} reset={() => setOwn(null)} />
+            {data.peak_words && <p className="mt-3 max-w-prose">{data.peak_words}</p>}
           </Card>
           <div className={`grid items-start gap-4 ${best.others.length > 0 ? 'xl:grid-cols-2' : ''}`}>
             {best.others.length > 0 && (
