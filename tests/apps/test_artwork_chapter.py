@@ -264,7 +264,7 @@ def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
     assert [s["share"] for s in curve["steps"]] == [n / 8 for n in range(1, 9)]
     half = next(p["fullness"] for p in curve["points"] if p["share"] == 0.5)
     assert half["low"] < half["mid"] < half["high"]
-    assert half["mid"] > 0.55
+    assert half["mid"] > 0.52
     assert api.get(f"/artworks/{art['id']}/figures")["lit_mm2"] < 0.95 * guessed
 
 

@@ -24,7 +24,11 @@ def keys_of(found):
 def burns(api):
     """A rated grid, a batch with a fault, a run told afterwards on two kinds of piece."""
     api.post("/eyewear", GOGGLES, expect=201)
-    job, _ = locked(api)
+    job = api.coated_job()
+    grid = api.burned_grid(job, cells=16)
+    most = max(c["energy_j_mm2"] for c in grid["cells"])
+    api.rate(grid, lambda c: "harsh" if c["energy_j_mm2"] == most else wedge(c))
+    api.lock(job, api.get(f"/jobs/{job['id']}/window")["recommendation"]["point"])
     batch = begun(api, job)
     burned_off(api, batch, 1, "clean")
     burned_off(api, batch, 2, "faint", defects=["coat_left"], note="pale at the rim")

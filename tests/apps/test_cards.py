@@ -125,7 +125,7 @@ def test_a_card_from_outside_is_a_hint_with_doubt_that_own_cells_overrule(api, s
     grid = stranger.burned_grid(made, cells=16, replaces=made["grid"]["id"])
     stranger.rate(grid, lambda c: "faint" if c["energy_j_mm2"] / c["dwell_ms"] ** 0.5 < 4 else "clean")
     after = stranger.post(f"/jobs/{made['id']}/window/point", at)
-    assert after["faint"] > 0.8
+    assert after["faint"] > 0.7
     for change, field in (
         ({"substrate": "clear_acrylic", "process": "back_engrave", "coat": "tempera_thin"}, "substrate"),
         (
