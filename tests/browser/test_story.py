@@ -79,6 +79,7 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
     hands.see("Put on coat 1")
     stamp_yesterday(hands, job_id)
     hands.go(f"/jobs/{job_id}/grid")
+    hands.see("10 of 10 pieces should be dry")
     hands.press("CSV")
     hands.press("It is burned")
 
