@@ -79,8 +79,7 @@ def test_the_likelihood_peaks_where_two_statsmodels_logits_do():
     free = [P.ENOUGH, P.SLOPE, P.STEEP_ENOUGH, P.WIDTH, P.WEDGE, P.STEEP_HARM]
 
     def cost(values):
-        theta = np.zeros((1, SIZE + likelihood.effects))
-        theta[0, P.CEILING] = 9.0
+        theta = np.append(vector(), np.zeros(likelihood.effects))[None]
         theta[0, free] = values
         return -float(likelihood(theta)[0])
 

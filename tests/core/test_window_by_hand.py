@@ -21,6 +21,7 @@ from keencoat.core.window.model import (
     ModelPoints,
     RunOutcome,
     boundaries,
+    harm_limits,
     observe,
     piece_sd,
     points_of,
@@ -101,6 +102,16 @@ def test_a_peak_of_irradiance_harms_alike_at_every_speed_interval_and_number_of_
     assert boundaries(fit.draws, thick)[1][0] - boundaries(fit.draws, at)[1][0] == pytest.approx(0.9 * 0.2 - 0.2 * 0.5)
     slow = points_of([Setting(80.0, 1.0, 0.1)], machine)
     assert boundaries(fit.draws, slow)[1][0] == pytest.approx(0.3 + 1.2 + 0.5 * slow.ln_dwell)
+
+
+@pytest.mark.parametrize("spot", [0.05, 0.1, 0.17])
+def test_what_is_believed_of_irradiance_is_tied_to_watts_whatever_the_spot(spot):
+    """Nobody reports a spot: the power that is believed to harm at any speed may not turn with it."""
+    machine = make_machine(spot_mm=spot)
+    prior = stated_prior("frost", BeamSource.BLUE, "soda_lime_glass", 1.0, USUAL, spot)
+    limit = harm_limits(prior.mean[None, :], points_of([Setting(100, 60, 0.1)], machine))[1][0, 0]
+    # ln J/mm²: 1.85 · e^(1.25/2), and a ceiling of 1.2, at 1/0.6 ms and lines a spot of 0.1 mm apart.
+    assert limit == pytest.approx(math.log(1.85 / 0.6) + 1.25 / 2 + 1.2)
 
 
 def test_the_power_that_harms_at_any_speed_is_told_where_cells_show_it():
