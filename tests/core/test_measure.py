@@ -20,7 +20,7 @@ from keencoat.core.window.focus_ladder import MeasuredHeight, line_width_um, rea
 from keencoat.core.window.model import Observation, RunOutcome
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.priors import prior_for
-from keencoat.core.window.scatter import MeasuredCoat, Scatter, basis_of, basis_words, coat_scatter
+from keencoat.core.window.scatter import MeasuredCoat, Scatter, basis_of, basis_words, coat_scatter, settled_words
 from keencoat.core.window.spot_lines import MeasuredLine, _bent, read_lines
 
 # Liu, Opt. Lett. 7:196 (1982), worked through with w₀ 50 µm, F_th 0.8 J/cm² (from memory of the relation).
@@ -167,6 +167,10 @@ def test_what_is_behind_the_scatter_is_said_and_widens_it():
     assert eight.doubt_ln == pytest.approx(0.4018, abs=1e-3)
     assert [basis_of(guess, 7), basis_of(guess, 8), basis_of(eight, 0)] == ["guess", "run", "coats"]
     assert "12 % of coat scatter is a guess: photograph 3 coats, or count a run of 8" in basis_words(guess, 0)
+    opaque = replace(guess, photos_tell=False)
+    assert "is a guess: count a run of 8 pieces, as no photo tells" in basis_words(opaque, 0)
+    assert settled_words(guess) == "Photograph 3 coats to be sure, or lock it and count the run."
+    assert settled_words(opaque) == "Lock it and count the run."
     assert "measured on 8 pieces" in basis_words(eight, 0)
     assert "learned from 9 pieces" in basis_words(guess, 9)
     prior = prior_for("frost", BeamSource.BLUE)

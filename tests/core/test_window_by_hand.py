@@ -194,6 +194,20 @@ def test_a_window_that_may_be_shut_is_open_in_as_many_worlds():
     assert alone.setting.speed_mm_s > 150
 
 
+def test_a_setting_that_waits_for_the_scatter_alone_is_settled():
+    """Pieces that may differ e^1.2 = 3.3 times as much as guessed (0.12): half of the worlds lose more than one in
+    twenty anywhere in a window of ln 2.25 = 0.81, though none would were the guess right."""
+    at = Slice(make_machine(), 0.1)
+    wild = known(window(0.4, 0.9, FILM=1), window(0.4, 0.9, FILM=1) | {"SCATTER": 1.2})
+    found = choose(wild, at)
+    assert (found.sure, found.sure_as_guessed) == (False, True)
+    assert found.held == pytest.approx(0.5)
+    measured = replace(wild, prior=replace(wild.prior, scatter=replace(wild.prior.scatter, measured_pieces=8)))
+    assert not choose(measured, at).sure_as_guessed
+    assert not choose(known(window(0.4, 0.5, FILM=1), window(0.4, 0.5, FILM=1) | {"SCATTER": 1.2}), at).sure_as_guessed
+    assert choose(known(window(0.4, 2.0, FILM=1)), at).sure
+
+
 def test_the_map_draws_boundaries_in_power_over_speed():
     """0.6 J/mm² at 0.1 mm and 12 W: 0.5 % of power for each mm/s; too much at four times that."""
     drawn = map_window(known(window(0.6, 2.4)), Slice(make_machine(), 0.1))

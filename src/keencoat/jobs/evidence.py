@@ -6,10 +6,12 @@ from statistics import fmean
 
 from django.db.models import Prefetch, prefetch_related_objects
 
+from keencoat.core.coat import can_hold_up
 from keencoat.core.exchange import SettingCard
 from keencoat.core.quantities import Art, BeamSource, Machine
 from keencoat.core.rating import Rating
 from keencoat.core.reading import CellReading, beyond_boundaries, join_readings
+from keencoat.core.substrate import find_substrate
 from keencoat.core.window import (
     CardHint,
     LineHint,
@@ -194,7 +196,7 @@ def fit_of(job: Job, with_last_run: bool = True, art: Art = Art.FILLS) -> Window
 def scatter_of(job: Job) -> Scatter:
     """How much the job's pieces vary: the workshop's own values, which are guesses, with the coat's as measured on this
     job if it was."""
-    usual = job.workshop.scatter()
+    usual = replace(job.workshop.scatter(), photos_tell=can_hold_up(find_substrate(job.substrate)))
     if job.coat_cv is None:
         return usual
     return replace(usual, coat_cv=job.coat_cv, measured_pieces=job.coat_cv_pieces)

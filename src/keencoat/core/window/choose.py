@@ -6,7 +6,7 @@ import numpy as np
 
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.rating import Rating
-from keencoat.core.window.fit import WindowFit, is_scatter_known, with_margin, without_wild_guesses
+from keencoat.core.window.fit import WindowFit, is_scatter_known, just_as_guessed, with_margin, without_wild_guesses
 from keencoat.core.window.model import points_of_cells
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
@@ -59,9 +59,12 @@ def choose(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> SettingCh
     clean, seen = clean_and_harsh(fit, fine.points())[0], seen_near(fit, fine)
     number, sure = _pick(clean, fine.speeds_mm_s, wanted, seen)
     as_guessed = sure
-    if sure and not is_scatter_known(fit):
+    if not is_scatter_known(fit):
+        plain, as_guessed = _pick(
+            clean_and_harsh(just_as_guessed(fit), fine.points())[0], fine.speeds_mm_s, wanted, seen
+        )
         strict, sure = _pick(clean_and_harsh(with_margin(fit), fine.points())[0], fine.speeds_mm_s, wanted, seen)
-        number = strict if sure else number
+        number = strict if sure else plain if as_guessed else number
     there = clean[:, number]
     return SettingChoice(
         fine.setting(number),

@@ -75,6 +75,13 @@ def with_margin(fit: WindowFit) -> WindowFit:
     return replace(fit, draws=draws)
 
 
+def just_as_guessed(fit: WindowFit) -> WindowFit:
+    """The fit for pieces that differ as guessed, neither more nor less: the doubt that is left, cells lessen."""
+    draws = fit.draws.copy()
+    draws[:, P.SCATTER] = 0.0
+    return replace(fit, draws=draws)
+
+
 def without_wild_guesses(fit: WindowFit) -> WindowFit:
     """The fit by which a window may count as shut: nobody's fear that pieces differ wildly shuts it."""
     if is_scatter_known(fit):

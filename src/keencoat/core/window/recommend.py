@@ -15,7 +15,7 @@ from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import USUAL_BUDGET, next_cells
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
 from keencoat.core.window.reach import Settings, middles, speeds_of
-from keencoat.core.window.scatter import LEAST_PIECES
+from keencoat.core.window.scatter import settled_words
 from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 
 _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
@@ -146,7 +146,7 @@ def recommend(
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
     if batch and verdict is Verdict.NOT_SURE and is_past and not settled:
         worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
-    advice = _go_on(verdict, choice, wanted, rated, machine, settled, worth)
+    advice = _go_on(verdict, choice, wanted, rated, machine, settled_words(fit.prior.scatter) if settled else "", worth)
     if not earned and choice.open_share < _SHUT:
         hidden = hideouts(fit, at)
         where = f"No cell rules out a window {words_of(hidden)}." if hidden else "Yet two pieces had a clean cell."
@@ -222,7 +222,7 @@ def _go_on(
     wanted: float,
     rated: tuple[RatedSetting, ...],
     machine: Machine,
-    settled: bool,
+    settled: str,
     worth: RoundWorth | None,
 ) -> str:
     if verdict is Verdict.SURE:
@@ -232,8 +232,8 @@ def _go_on(
     chance = f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
     if settled:
         return (
-            f"It holds if your pieces differ as you guess, {chance}; more cells tell little. Photograph {LEAST_PIECES} "
-            "coats to be sure, or lock it and count the run."
+            f"It holds if your pieces differ as you guess; not knowing that, the odds are {chance}. More cells tell "
+            f"little. {settled}"
         )
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (

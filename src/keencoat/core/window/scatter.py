@@ -15,13 +15,15 @@ from keencoat.core.errors import require_within
 class Scatter:
     """Coefficients of variation from piece to piece (0.1 = 10 %): coat thickness, power, and focus as energy.
 
-    `measured_pieces`: on how many pieces the coat's was measured; 0 for a guess.
+    `measured_pieces`: on how many pieces the coat's was measured; 0 for a guess. `photos_tell`: whether photos can, as
+    light comes through the piece.
     """
 
     coat_cv: float = 0.12
     power_cv: float = 0.03
     focus_cv: float = 0.03
     measured_pieces: int = 0
+    photos_tell: bool = True
 
     def __post_init__(self) -> None:
         for name in ("coat_cv", "power_cv", "focus_cv"):
@@ -73,11 +75,25 @@ def basis_words(scatter: Scatter, run_pieces: int) -> str:
     """The same for a maker to read, with what to do about a guess."""
     pct = f"{100 * scatter.coat_cv:.0f} %"
     return {
-        ScatterBasis.GUESS: f"Your {pct} of coat scatter is a guess: photograph {LEAST_PIECES} coats, or count a run "
-        f"of {RUN_TELLS} pieces. Until then it keeps more distance, and asks for one more test piece.",
+        ScatterBasis.GUESS: f"Your {pct} of coat scatter is a guess: {_how_to_measure(scatter)}. Until then it keeps "
+        "more distance, and asks for one more test piece.",
         ScatterBasis.COATS: f"Coat scatter {pct}, measured on {scatter.measured_pieces} pieces.",
         ScatterBasis.RUN: f"How much your pieces differ was learned from {run_pieces} pieces that were run.",
     }[basis_of(scatter, run_pieces)]
+
+
+def settled_words(scatter: Scatter) -> str:
+    """What to do where nothing but the pieces' scatter is missing."""
+    if scatter.photos_tell:
+        return f"Photograph {LEAST_PIECES} coats to be sure, or lock it and count the run."
+    return "Lock it and count the run."
+
+
+def _how_to_measure(scatter: Scatter) -> str:
+    counted = f"count a run of {RUN_TELLS} pieces"
+    if scatter.photos_tell:
+        return f"photograph {LEAST_PIECES} coats, or {counted}"
+    return f"{counted}, as no photo tells the film of a piece that lets no light through"
 
 
 @dataclass(frozen=True)
