@@ -17,7 +17,8 @@ from keencoat.jobs.grid.services.burn_program import program_of
 from keencoat.jobs.grid.services.driving import run_burn
 from keencoat.jobs.grid.services.lost_burns import mend_burns
 from keencoat.jobs.job.driving import BurnProgram, unpack
-from keencoat.jobs.models import Cell, GridBurn, Practice
+from keencoat.jobs.models import Cell, CoatPhoto, GridBurn, Job, Practice
+from keencoat.jobs.practice.services import fresh_piece
 from keencoat.logbook.models import LogEntry
 
 FAST = 2000
@@ -125,12 +126,49 @@ def test_nothing_of_a_practice_is_among_real_records(api):
     assert "No laser is connected" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
     assert "real job" in api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=409)["detail"]
     assert "real job" in api.post(f"/jobs/{real['id']}/practice/batch", {}, expect=409)["detail"]
+    assert "real job" in coat_photo(api, real, 409)["detail"]
+
+
+def coat_photo(api, job, expect=201):
+    return api.post(f"/jobs/{job['id']}/practice/coat-photo", {}, expect=expect)
+
+
+@pytest.mark.parametrize(("scenario", "coating"), [("cloche", "even"), ("sign", "streaked"), ("vial", "even")])
+def test_a_practice_pieces_own_coat_is_photographed_and_counts(api, scenario, coating):
+    """Truth is the plant's film; the variation lies between pieces too, so it is at least that within."""
+    job, _ = practised(api, scenario, coating)
+    shots = [coat_photo(api, job) for _ in range(3)]
+    assert [s["piece"] for s in shots] == [1, 2, 3]
+    row = Job.objects.get(pk=job["id"])
+    films = [fresh_piece(row, row.machine.to_core(), row.piece().face, s["piece"]).film for s in shots]
+    assert [s["cv"] for s in shots] == [pytest.approx(f.true_cv(), rel=0.25) for f in films]
+    # A thicker film lets less light through.
+    seen, true = [s["reading"]["mean_signal"] for s in shots], [float(f.film_um.mean()) for f in films]
+    assert seen[1] / seen[0] == pytest.approx(true[1] / true[0], rel=0.12)
+    assert seen[2] / seen[0] == pytest.approx(true[2] / true[0], rel=0.12)
+    assert row.coat_cv >= max(0.9 * min(s["cv"] for s in shots), 0.04)
+    assert "measured on 3 pieces" in api.get(f"/jobs/{job['id']}/window")["fit"]["scatter_words"]
+    assert api.get(f"/jobs/{job['id']}/coat/proof")["practice_piece"] == 4
+
+
+def test_coats_of_practice_pieces_that_are_spent_or_opaque_tell_nothing(api):
+    job, grid = practised(api, "marker")
+    burned(api, grid)
+    shot = coat_photo(api, job)
+    assert (shot["piece"], shot["cv"]) == (2, None)
+    words = api.get(f"/jobs/{job['id']}/window")["fit"]["scatter_words"]
+    assert "is a guess: count a run of 8 pieces, as no photo tells" in words
+    for number in range(3, job["pieces"] + job["spares"] + 1):
+        CoatPhoto.objects.create(job_id=job["id"], at=timezone.now(), piece=number, original=b"", simulated=True)
+    assert api.get(f"/jobs/{job['id']}/coat/proof")["practice_piece"] is None
+    assert "burned or photographed" in coat_photo(api, job, 409)["hint"]
 
 
 def test_what_a_practice_refuses(api):
     assert "Known" in api.post("/practice", {"scenario": "submarine"}, expect=422)["hint"]
     job = api.post("/practice", {"scenario": "cloche", "hidden": True}, expect=201)
     assert "Known" in api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "honey"}, expect=422)["hint"]
+    assert "Coat the pieces" in coat_photo(api, job, 409)["hint"]
     grid = api.post(f"/jobs/{job['id']}/grids", {"interval_mm": 0.1}, expect=201)
     assert "not on" in api.post(f"/grids/{grid['id']}/burns", {}, expect=409)["detail"]
     api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "thick"})

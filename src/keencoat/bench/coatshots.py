@@ -48,7 +48,6 @@ class CoatShot:
     bare: bytes
     points: tuple[tuple[float, float], ...]
     field: FilmField
-    fault: CoatFault
 
 
 # Napierian absorption of the layers for red, green and blue light, 1/mm: invented, of a plausible size.
@@ -61,33 +60,47 @@ _DESK = {"black": (0.42, 0.38, 0.33), "white": (0.10, 0.10, 0.11)}
 def shoot_coat(fault: CoatFault, setup: ShotSetup, seed: int) -> CoatShot:
     """Coat a piece with the given fault and photograph it, coated and bare."""
     rng = np.random.default_rng(seed)
-    px_per_mm = 10
+    film = make_film(fault, *_seen_mm(setup), setup.mean_film_um, 10, setup.disc, rng)
+    return _photograph(film, setup, rng)
+
+
+def shoot_film(film: FilmField, meant_um: float, setup: ShotSetup, seed: int) -> CoatShot:
+    """Photograph a layer that is there already, of which the middle is seen; coated and bare. To the camera it is as
+    thick as `mean_film_um` where it is as thick as meant: how well a simulated layer hides is invented."""
+    seen = film.middle(*_seen_mm(setup)).thinned(setup.mean_film_um / meant_um)
+    return _photograph(seen, setup, np.random.default_rng(seed))
+
+
+def _photograph(film: FilmField, setup: ShotSetup, rng: np.random.Generator) -> CoatShot:
+    scene = _Scene(setup, film, rng)
+    return CoatShot(scene.photograph(True), scene.photograph(False), scene.points(), film)
+
+
+def _seen_mm(setup: ShotSetup) -> tuple[float, float]:
     # Of a jar one half shows: its film is as wide as half its circumference.
-    width_mm = setup.width_mm * np.pi / 2 if setup.lamp is Lamp.INSIDE else setup.width_mm
-    film = make_film(fault, width_mm, setup.height_mm, setup.mean_film_um, px_per_mm, setup.disc, rng)
-    scene = _Scene(setup, film, px_per_mm, rng)
-    return CoatShot(scene.photograph(True), scene.photograph(False), scene.points(), film, fault)
+    wide = np.pi / 2 if setup.lamp is Lamp.INSIDE else 1.0
+    return setup.width_mm * wide, setup.height_mm
 
 
 def shoot_empty(setup: ShotSetup, seed: int) -> bytes:
     """A photo of the field alone, without any piece."""
     rng = np.random.default_rng(seed)
     film = make_film(CoatFault.NONE, setup.width_mm, setup.height_mm, setup.mean_film_um, 4, setup.disc, rng)
-    return _Scene(setup, film, 4, rng).photograph_ground()
+    return _Scene(setup, film, rng).photograph_ground()
 
 
 class _Scene:
     """Lamp, place and camera of one pair of shots."""
 
-    def __init__(self, setup: ShotSetup, film: FilmField, px_per_mm: int, rng: np.random.Generator) -> None:
-        self.setup, self.film, self.px_per_mm, self.rng = setup, film, px_per_mm, rng
+    def __init__(self, setup: ShotSetup, film: FilmField, rng: np.random.Generator) -> None:
+        self.setup, self.film, self.rng = setup, film, rng
         turn_deg = rng.uniform(-7, 7)
         tilt = rng.uniform(-0.05, 0.05, 2)
         shift = rng.uniform(-0.04, 0.04, 2)
         self.corners = corners_in_view((setup.width_mm, setup.height_mm), setup.photo_px, 0.74, turn_deg, tilt, shift)
         film_h, film_w = film.film_um.shape
         if setup.lamp is Lamp.INSIDE:
-            film_w = round(setup.width_mm * px_per_mm)
+            film_w = round(setup.width_mm * film.px_per_mm)
         frame = np.array([[0, 0], [film_w, 0], [film_w, film_h], [0, film_h]], dtype=np.float32) - 0.5
         self.matrix = cv2.getPerspectiveTransform(frame, self.corners.astype(np.float32))
         self.light = lamp_over(setup.photo_px, rng.uniform(-0.14, 0.14, 2), rng.uniform(0.06, 0.2))
@@ -126,7 +139,7 @@ class _Scene:
 
         Its light crosses the film aslant (Snell, index 1.5); glass and lamp glow less towards the sides.
         """
-        columns = round(self.setup.width_mm * self.px_per_mm)
+        columns = round(self.setup.width_mm * self.film.px_per_mm)
         sine = 2 * (np.arange(columns) + 0.5) / columns - 1
         turn = np.arcsin(sine)
         at = np.clip((turn / np.pi + 0.5) * film.shape[1], 0, film.shape[1] - 1).astype(int)

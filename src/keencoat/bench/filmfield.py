@@ -1,6 +1,6 @@
 """Film fields with known faults, µm: what a hand, a brush, a can and a fingertip leave behind. Seeded, invented."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import cv2
@@ -48,6 +48,21 @@ class FilmField:
             kept[:, :side] = kept[:, columns - side :] = False
         values = squares[kept]
         return float(values.std() / values.mean())
+
+    def middle(self, width_mm: float, height_mm: float) -> "FilmField":
+        """The middle of it, so wide and so high; of a disc the disc that wide."""
+        rows, columns = (round(side * self.px_per_mm) for side in (height_mm, width_mm))
+        top, left = ((whole - part) // 2 for whole, part in zip(self.film_um.shape, (rows, columns), strict=True))
+        cut = (slice(max(0, top), top + rows), slice(max(0, left), left + columns))
+        inside = self.inside[cut]
+        if not self.inside.all():
+            ys, xs = np.mgrid[0 : inside.shape[0], 0 : inside.shape[1]] + 0.5
+            inside = np.hypot(xs - inside.shape[1] / 2, ys - inside.shape[0] / 2) <= columns / 2
+        return replace(self, film_um=self.film_um[cut], shine=self.shine[cut], inside=inside)
+
+    def thinned(self, share: float) -> "FilmField":
+        """The same layer, so many times as thick all over."""
+        return replace(self, film_um=self.film_um * share)
 
 
 @dataclass(frozen=True)

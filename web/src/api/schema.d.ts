@@ -2186,6 +2186,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/practice/coat-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shoot Coat
+         * @description Photograph the next practice piece's own coat with the simulated phone: here it counts.
+         */
+        post: operations["keencoat_jobs_practice_api_shoot_coat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/practice/girths": {
         parameters: {
             query?: never;
@@ -6679,6 +6699,11 @@ export interface components {
              */
             narrow_mm: number;
             next: components["schemas"]["StepOut"];
+            /**
+             * Next Cells
+             * @description how many cells the next grid had best have
+             */
+            next_cells: number;
             /** Pieces */
             pieces: number;
             /**
@@ -8563,6 +8588,11 @@ export interface components {
             holdups: components["schemas"]["HoldUpOut"][];
             /** Photos */
             photos: components["schemas"]["CoatPhotoOut"][];
+            /**
+             * Practice Piece
+             * @description the practice piece whose coat may be photographed next
+             */
+            practice_piece: number | null;
             /** Usual Cv */
             usual_cv: number;
             way: components["schemas"]["LightWay"];
@@ -10269,11 +10299,6 @@ export interface components {
             /** Locked */
             locked: components["schemas"]["LockedOut"][];
             map: components["schemas"]["MapOut"];
-            /**
-             * Next Cells
-             * @description how many cells the next round would have
-             */
-            next_cells: number;
             /** @description the newest lock, if another model than today's read it */
             older: components["schemas"]["OlderLockOut"] | null;
             /** Passes */
@@ -15507,6 +15532,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_practice_api_shoot_coat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoatPhotoOut"];
                 };
             };
             /** @description A problem. */

@@ -5,27 +5,23 @@ from django.utils import timezone
 from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
-from keencoat.bench.coatshots import Lamp, ShotSetup, shoot_coat
+from keencoat.bench.coatshots import shoot_coat
 from keencoat.bench.filmfield import CoatFault
-from keencoat.core.coat.evenness import LightWay
 from keencoat.core.errors import require_known
-from keencoat.core.vision import EdgeKind
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import (
     drop_holdup,
     drop_photo,
-    face_of,
     find_photo,
     keep_photo,
     measure_marked,
     record_holdup,
     record_holdup_photos,
-    way_of,
 )
+from keencoat.jobs.coat.services.shots import shot_setup
 from keencoat.jobs.coat.show_proof import show_photo, show_proof
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
-from keencoat.jobs.models import Job
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import sends
@@ -88,28 +84,9 @@ def practice_shot(request: HttpRequest, job_id: int, payload: p.PracticeIn) -> S
     require_known(payload.fault, [f.value for f in CoatFault], "fault")
     workshop, now = workshop_of(request), timezone.now()
     job = find_job(workshop, job_id)
-    shot = aside(shoot_coat, CoatFault(payload.fault), _setup(job), int(now.timestamp()) % 100_000)
+    shot = aside(shoot_coat, CoatFault(payload.fault), shot_setup(job), int(now.timestamp()) % 100_000)
     bare = shot.bare if payload.with_bare else None
     return Status(201, show_photo(keep_photo(workshop, job_id, shot.coated, bare, None, now, simulated=True)))
-
-
-def _setup(job: Job) -> ShotSetup:
-    way = way_of(job)
-    face = face_of(job, way)
-    through = way is LightWay.THROUGH
-    lamp = Lamp.INSIDE if through and face.frame is EdgeKind.SIDE else Lamp.BEHIND if through else Lamp.FRONT
-    coat = "black" if through or job.recipe().colour == "black" else "white"
-    # Thin enough for a photo to tell: a coat that hides everything teaches nothing.
-    thickest_um = 34.0 if through else 8.0 if coat == "black" else 24.0
-    film_um = job.recipe().dry_um_per_coat.value * job.coats
-    return ShotSetup(
-        lamp,
-        face.width_mm,
-        face.height_mm,
-        face.frame is EdgeKind.RIM,
-        coat=coat,
-        mean_film_um=min(film_um, thickest_um),
-    )
 
 
 @router.post("/jobs/{job_id}/coat/holdups", response=p.ProofOut)

@@ -126,6 +126,7 @@ class ProofOut(Shown):
     coat_cv: float | None
     usual_cv: float
     cost: MarkCostOut | None
+    practice_piece: int | None = Field(description="the practice piece whose coat may be photographed next")
 
 
 class MarkedIn(Asked):

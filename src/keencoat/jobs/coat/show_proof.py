@@ -9,6 +9,7 @@ from keencoat.jobs.coat.services.proof import darkness_of, face_of, holdups_of, 
 from keencoat.jobs.compare.services import arms_of
 from keencoat.jobs.job.show import show_job
 from keencoat.jobs.models import CoatPhoto, Experiment, HoldUpTest, HoldUpWay, Job
+from keencoat.jobs.practice.services import next_coat_to_photograph
 from keencoat.jobs.window.services.locking import mark_cost
 from keencoat.shop.fields import RangeOut
 
@@ -65,6 +66,7 @@ def show_proof(job: Job) -> p.ProofOut:
         cost=p.MarkCostOut(**asdict(cost.setting), **{k: v for k, v in asdict(cost).items() if k != "setting"})
         if cost
         else None,
+        practice_piece=next_coat_to_photograph(job) if job.is_practice else None,
     )
 
 

@@ -18,7 +18,9 @@ from keencoat.jobs.artwork.show import show_pieces
 from keencoat.jobs.batch.schemas import BatchOut
 from keencoat.jobs.batch.services.moving import find_batch
 from keencoat.jobs.batch.show import show_batch
+from keencoat.jobs.coat.proof_schemas import CoatPhotoOut
 from keencoat.jobs.coat.services.drying import drying_of
+from keencoat.jobs.coat.show_proof import show_photo
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.services import find_job, step_of
@@ -40,6 +42,7 @@ from keencoat.jobs.practice.services import (
     ask_art_shot,
     coat_practice,
     odd_practices,
+    photograph_coat,
     photograph_practice,
     practices_of,
     run_practice_batch,
@@ -121,6 +124,12 @@ def coat(request: HttpRequest, job_id: int, payload: CoatingIn) -> s.JobOut:
     """Coat all practice pieces at once, well or badly, and let them dry."""
     now = timezone.now()
     return show_job(coat_practice(workshop_of(request), job_id, payload.coating, now), now)
+
+
+@router.post("/jobs/{job_id}/practice/coat-photo", response={201: CoatPhotoOut})
+def shoot_coat(request: HttpRequest, job_id: int) -> Status[CoatPhotoOut]:
+    """Photograph the next practice piece's own coat with the simulated phone: here it counts."""
+    return Status(201, show_photo(photograph_coat(workshop_of(request), job_id, timezone.now())))
 
 
 @router.post("/grids/{grid_id}/practice/photo", response={201: GridReadingOut})

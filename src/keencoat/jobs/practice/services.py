@@ -9,6 +9,8 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from keencoat.bench.batch import BatchSetting, run_batch
+from keencoat.bench.coatshots import shoot_film
+from keencoat.bench.faulty import Faulty
 from keencoat.bench.filmfield import AS_MEANT, Coated, CoatFault
 from keencoat.bench.gridshots import GridCamera, Trouble, draw_pose
 from keencoat.bench.plant.exposure import read_exposure
@@ -28,12 +30,14 @@ from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.photos import Ask, compare_photo, keep_photo_of, tell_trouble
 from keencoat.jobs.batch.services.moving import find_batch_piece
 from keencoat.jobs.batch.services.photos import compare_piece_photo, keep_piece_photo
+from keencoat.jobs.coat.services.proof import keep_photo
 from keencoat.jobs.coat.services.putting_on import put_coat_on
+from keencoat.jobs.coat.services.shots import shot_setup
 from keencoat.jobs.grid.services.drawing import find_grid, piece_of
 from keencoat.jobs.job.driving import unpack
 from keencoat.jobs.job.laser_row import LaserRow
 from keencoat.jobs.job.services import create_job, find_job, jobs_of, lock_job
-from keencoat.jobs.models import GridBurn, GridPhoto, Job, PhotoLight, PiecePhoto, Practice, TestGrid
+from keencoat.jobs.models import CoatPhoto, GridBurn, GridPhoto, Job, PhotoLight, PiecePhoto, Practice, TestGrid
 from keencoat.jobs.practice.faults import fault_of
 from keencoat.jobs.practice.known import practice_of
 from keencoat.jobs.reading.services.photos import PhotoWish, keep_grid_photo
@@ -158,23 +162,53 @@ def burned_piece(grid: TestGrid, burn: GridBurn) -> BurnedPiece:
 
 def washed_piece(job: Job, machine: CoreMachine, face: FlatPiece, burn: LaserRow) -> BurnedPiece:
     """The washed piece that a burn on the practice laser left behind."""
-    practice, material = practice_of(job), material_of(job)
-    faulty = fault_of(practice, burn)
-    drawn = draw_piece(material, np.random.default_rng([practice.seed, burn.piece]))
-    washed = BurnedPiece(
-        material,
-        Sheet(face.width_mm, face.height_mm, face.shape is Shape.DISC, face.thickness_mm),
-        faulty.piece(drawn) if faulty else drawn,
-        machine.rated_w,
-        practice.seed % 100_000 + burn.piece,
-        machine.source.wavelength_nm,
-        faulty.coated if faulty and faulty.coated != AS_MEANT else _coated(practice),
-    )
+    faulty = fault_of(practice_of(job), burn)
+    washed = fresh_piece(job, machine, face, burn.piece, faulty)
     hatches, traces, stands = read_exposure(unpack(bytes(burn.moves or b"")))
     washed.expose([faulty.hatch(h) for h in hatches] if faulty else hatches, traces, stands)
     if faulty and faulty.turned_deg:
         washed.turn(faulty.turned_deg)
     return washed
+
+
+def fresh_piece(
+    job: Job, machine: CoreMachine, face: FlatPiece, number: int, faulty: Faulty | None = None
+) -> BurnedPiece:
+    """A coated piece of a practice job before anything is burned on it, by the order in which pieces are spent."""
+    practice, material = practice_of(job), material_of(job)
+    drawn = draw_piece(material, np.random.default_rng([practice.seed, number]))
+    return BurnedPiece(
+        material,
+        Sheet(face.width_mm, face.height_mm, face.shape is Shape.DISC, face.thickness_mm),
+        faulty.piece(drawn) if faulty else drawn,
+        machine.rated_w,
+        practice.seed % 100_000 + number,
+        machine.source.wavelength_nm,
+        faulty.coated if faulty and faulty.coated != AS_MEANT else _coated(practice),
+    )
+
+
+def next_coat_to_photograph(job: Job) -> int | None:
+    """The number of the first practice piece that is neither burned nor photographed; None if there is none."""
+    seen = set(job.photos.values_list("piece", flat=True))
+    return next((n for n in range(practice_of(job).pieces_spent + 1, job.all_pieces + 1) if n not in seen), None)
+
+
+def photograph_coat(workshop: Workshop, job_id: int, at: datetime) -> CoatPhoto:
+    """Photograph the next practice piece's own coat with the simulated phone, coated and bare, and measure it: among
+    practice records it counts. Raises NotAllowedError where no coated piece is left to photograph."""
+    job = find_job(workshop, job_id)
+    practice, number = practice_of(job), next_coat_to_photograph(job)
+    if number is None or (job.recipe().is_put_on and not job.stamps.exists()):
+        raise NotAllowedError(
+            "No coated practice piece is left to photograph.",
+            field="job",
+            hint="Coat the pieces first." if number else "All are burned or photographed already.",
+        )
+    film = fresh_piece(job, job.machine.to_core(), job.piece().face, number).film
+    seed = practice.seed % 100_000 + number
+    shot = aside(shoot_film, film, material_of(job).film_um, shot_setup(job), seed)
+    return keep_photo(workshop, job_id, shot.coated, shot.bare, number, at, simulated=True)
 
 
 def face_under(burn: ArtworkBurn, job: Job) -> FlatPiece:

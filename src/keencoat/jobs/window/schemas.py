@@ -216,6 +216,5 @@ class WindowOut(Shown):
     begun_from: BegunFromOut | None
     fill_mm: float
     peak_words: str = Field(description="from which power on it is harmed at any speed; empty where cells do not tell")
-    next_cells: int = Field(description="how many cells the next round would have")
     can_lock: bool
     locked: list[LockedOut]

@@ -4,7 +4,6 @@ from dataclasses import asdict
 
 from keencoat.core.quantities import Setting, minutes_per_dm2
 from keencoat.core.window import (
-    USUAL_BUDGET,
     Drift,
     Opener,
     Recommendation,
@@ -79,7 +78,6 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
         carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
         fill_mm=fill_mm(job),
         peak_words=peak_words(peak) if peak else "",
-        next_cells=USUAL_BUDGET.round_size(first=not window.rated),
         can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
         locked=[show_locked(x) for x in job.locked.all()],
     )

@@ -38,7 +38,7 @@ export default function ProveStep({ job }: StepProps) {
                     >
                       <span>
                         {p.piece ? `Piece ${p.piece}` : 'A piece'}, {dayAndClock(p.at)}
-                        {p.simulated && <Simulated />}
+                        {p.simulated && !job.practice && <Simulated />}
                       </span>
                       <span className="font-mono">
                         {p.cv === null ? (p.reading ? 'not told' : '–') : `${(100 * p.cv).toFixed(0)} %`}
@@ -87,7 +87,7 @@ function PhotoCard({ job, photo, proof }: { job: StepProps['job']; photo: Photo;
   const drop = useJobWrite(job.id, () => api.DELETE('/api/coat/photos/{photo_id}', path))
   const title = photo.piece ? `Piece ${photo.piece}, ${dayAndClock(photo.at)}` : dayAndClock(photo.at)
   return (
-    <Card title={title} aside={photo.simulated ? <Simulated /> : undefined}>
+    <Card title={title} aside={photo.simulated && !job.practice ? <Simulated /> : undefined}>
       {marking ? (
         <CornerMarker
           src={`/api/coat/photos/${photo.id}/view`}
@@ -168,8 +168,8 @@ function Why({ job, proof, photo }: { job: StepProps['job']; proof: Proof; photo
       <Card title="What it means for the mark">
         {proof.coat_cv === null ? (
           <p className="text-soft">
-            No real photo is measured yet: the window reckons with your workshop’s usual{' '}
-            {(100 * proof.usual_cv).toFixed(0)} %.
+            No photo of {job.practice ? 'a practice piece' : 'a real piece'} is measured yet: the window
+            reckons with your workshop’s usual {(100 * proof.usual_cv).toFixed(0)} %.
           </p>
         ) : (
           <>

@@ -45,7 +45,7 @@ function useWish(job: Job) {
     defaultValues: {
       kind: 'next',
       factors: ['power', 'passes'],
-      cells: job.grid ? 4 : 5,
+      cells: job.next_cells,
       interval_mm: figure(inUnit(job.interval_mm, interval), interval.decimals),
       passes: '1',
       cell_mm: '',
@@ -131,7 +131,7 @@ export function DesignGrid({
                 </Button>
               )}
             </Card>
-            <WishForm form={form} typed={typed} grid={grid} reach={reach} />
+            <WishForm job={job} form={form} typed={typed} grid={grid} reach={reach} />
             <BringGrid job={job} done={drawn} />
           </>
         }
@@ -165,11 +165,13 @@ export function DesignGrid({
 }
 
 function WishForm({
+  job,
   form,
   typed,
   grid,
   reach,
 }: {
+  job: Job
   form: UseFormReturn<Typed>
   typed: Typed
   grid: Schema<'GridOut'> | undefined
@@ -193,7 +195,9 @@ function WishForm({
       <div className="grid gap-3">
         <SelectField
           label="What they vary"
-          {...register('kind', { onChange: (e) => setValue('cells', e.target.value === 'next' ? 5 : 12) })}
+          {...register('kind', {
+            onChange: (e) => setValue('cells', e.target.value === 'next' ? job.next_cells : 12),
+          })}
         >
           <option value="next">a few, as Keen Coat chooses</option>
           <option value="crossed">energy crossed with dwell</option>

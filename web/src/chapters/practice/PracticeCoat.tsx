@@ -27,6 +27,11 @@ export function PracticeCoat({ job }: { job: Job }) {
         <LinkButton look="main" className="mt-4 w-full" to={`/jobs/${job.id}/grid`}>
           To the grid
         </LinkButton>
+        {job.coat_put_on && (
+          <LinkButton className="mt-2 w-full" to={`/jobs/${job.id}/coat/prove`}>
+            Photograph the coats first
+          </LinkButton>
+        )}
       </Card>
     )
   return (

@@ -39,10 +39,10 @@ export function OpenersCard({
                 <Button
                   disabled={!data.can_lock || next.isPending}
                   onClick={() =>
-                    o.start && next.draw({ kind: 'next', cells: data.next_cells, ...sliceOf(o.start) })
+                    o.start && next.draw({ kind: 'next', cells: job.next_cells, ...sliceOf(o.start) })
                   }
                 >
-                  Draw {data.next_cells} cells there
+                  Draw {job.next_cells} cells there
                 </Button>
                 <Button
                   look="quiet"

@@ -53,6 +53,16 @@ export function SettingCard({
         ? 'Best so far'
         : 'No clean setting in reach'
   const confirmed = data.evidence === 'confirmed' || data.evidence === 'proven'
+  const lockAnyway = !sure && !own && point && (
+    <Button
+      look={best.lock_now ? 'main' : 'plain'}
+      className="w-full"
+      disabled={!data.can_lock || busy}
+      onClick={() => lockIt(point)}
+    >
+      Lock it all the same
+    </Button>
+  )
   return (
     <Card accent title={title}>
       {point ? (
@@ -63,14 +73,15 @@ export function SettingCard({
       {point && <p className="mt-2 text-sm text-soft">{data.fit.scatter_words}</p>}
       {!own && point && best.advice && <p className="mt-2 text-soft">{best.advice}</p>}
       <div className="mt-4 grid gap-2">
+        {best.lock_now && lockAnyway}
         {!sure && !own && (
           <Button
             look={best.lock_now ? 'plain' : 'main'}
             className="w-full text-lg"
             disabled={!data.can_lock || busy}
-            onClick={() => next.draw({ kind: 'next', cells: data.next_cells })}
+            onClick={() => next.draw({ kind: 'next', cells: job.next_cells })}
           >
-            Draw the next {data.next_cells} cells
+            Draw the next {job.next_cells} cells
           </Button>
         )}
         {point && (own || sure) && (
@@ -93,16 +104,7 @@ export function SettingCard({
             Confirm on a full patch first
           </Button>
         )}
-        {!sure && !own && point && (
-          <Button
-            look={best.lock_now ? 'main' : 'plain'}
-            className="w-full"
-            disabled={!data.can_lock || busy}
-            onClick={() => lockIt(point)}
-          >
-            Lock it all the same
-          </Button>
-        )}
+        {!best.lock_now && lockAnyway}
         {own && (
           <Button look="quiet" className="w-full" onClick={back}>
             Back to the {sure ? 'recommended' : 'best'} setting

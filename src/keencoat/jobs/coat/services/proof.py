@@ -180,10 +180,12 @@ def _facts(reading: CoatReading) -> dict[str, Any]:
 
 
 def _take_scatter(job: Job, at: datetime) -> None:
-    """Hand the measured variation to the window: within and between pieces, by the newest real photo of each."""
+    """Hand the measured variation to the window: within and between pieces, by the newest photo of each that counts:
+    of a real piece, or of a practice job's own."""
     newest: dict[int | None, MeasuredCoat] = {}
-    photos = CoatPhoto.objects.filter(job=job, cv__isnull=False, simulated=False).only("piece", "cv", "at", "reading")
-    for photo in photos.order_by("at", "id"):
+    photos = CoatPhoto.objects.filter(job=job, cv__isnull=False).only("piece", "cv", "at", "reading")
+    own = photos.filter(piece__isnull=False) if job.is_practice else photos.filter(simulated=False)
+    for photo in own.order_by("at", "id"):
         facts = photo.reading or {}
         newest[photo.piece] = MeasuredCoat(photo.cv or 0.0, facts.get("mean_signal"))
     before = job.coat_cv, job.coat_cv_pieces
