@@ -15,7 +15,7 @@ from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import SettingChoice, choose
 from keencoat.core.window.drift import DatedRun, watch
-from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit
+from keencoat.core.window.fit import DRAWS, FitStatus, WindowFit, just_as_guessed
 from keencoat.core.window.map import map_window
 from keencoat.core.window.model import (
     ModelPoints,
@@ -205,7 +205,15 @@ def test_a_setting_that_waits_for_the_scatter_alone_is_settled():
     measured = replace(wild, prior=replace(wild.prior, scatter=replace(wild.prior.scatter, measured_pieces=8)))
     assert not choose(measured, at).sure_as_guessed
     assert not choose(known(window(0.4, 0.5, FILM=1), window(0.4, 0.5, FILM=1) | {"SCATTER": 1.2}), at).sure_as_guessed
-    assert choose(known(window(0.4, 2.0, FILM=1)), at).sure
+    # Read as guessed, pieces differ by √((1·0.12)² + 0.03² + 0.03²) in every draw.
+    assert piece_sd(just_as_guessed(wild).draws, USUAL) == pytest.approx(0.12728, abs=1e-5)
+    # Sure of a guess is only what would hold with pieces that differ 1.4 times as much: further from faint, so slower.
+    guessed = known(window(0.4, 2.0, FILM=1))
+    known_well = replace(guessed, prior=replace(guessed.prior, scatter=replace(USUAL, measured_pieces=8)))
+    strict, plain = choose(guessed, at), choose(known_well, at)
+    assert strict.sure
+    assert plain.sure
+    assert strict.setting.speed_mm_s < 0.95 * plain.setting.speed_mm_s
 
 
 def test_the_map_draws_boundaries_in_power_over_speed():
