@@ -60,10 +60,10 @@ def choose(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> SettingCh
     number, sure = _pick(clean, fine.speeds_mm_s, wanted, seen)
     as_guessed = sure
     if not is_scatter_known(fit):
-        plain, as_guessed = _pick(
-            clean_and_harsh(just_as_guessed(fit), fine.points())[0], fine.speeds_mm_s, wanted, seen
+        (plain, as_guessed), (strict, sure) = (
+            _pick(clean_and_harsh(read, fine.points())[0], fine.speeds_mm_s, wanted, seen)
+            for read in (just_as_guessed(fit), with_margin(fit))
         )
-        strict, sure = _pick(clean_and_harsh(with_margin(fit), fine.points())[0], fine.speeds_mm_s, wanted, seen)
         number = strict if sure else plain if as_guessed else number
     there = clean[:, number]
     return SettingChoice(

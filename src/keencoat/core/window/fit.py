@@ -70,24 +70,24 @@ def with_margin(fit: WindowFit) -> WindowFit:
     """The fit as it must hold before a setting counts as sure: for pieces that differ more, while that is a guess."""
     if is_scatter_known(fit):
         return fit
-    draws = fit.draws.copy()
-    draws[:, P.SCATTER] += np.log(GUESS_MARGIN)
-    return replace(fit, draws=draws)
+    return _as_if_scattered(fit, fit.draws[:, P.SCATTER] + np.log(GUESS_MARGIN))
 
 
 def just_as_guessed(fit: WindowFit) -> WindowFit:
     """The fit for pieces that differ as guessed, neither more nor less: the doubt that is left, cells lessen."""
-    draws = fit.draws.copy()
-    draws[:, P.SCATTER] = 0.0
-    return replace(fit, draws=draws)
+    return _as_if_scattered(fit, np.zeros(len(fit.draws)))
 
 
 def without_wild_guesses(fit: WindowFit) -> WindowFit:
     """The fit by which a window may count as shut: nobody's fear that pieces differ wildly shuts it."""
     if is_scatter_known(fit):
         return fit
+    return _as_if_scattered(fit, np.minimum(fit.draws[:, P.SCATTER], 0.0))
+
+
+def _as_if_scattered(fit: WindowFit, ln_scatter: FloatArray) -> WindowFit:
     draws = fit.draws.copy()
-    draws[:, P.SCATTER] = np.minimum(draws[:, P.SCATTER], 0.0)
+    draws[:, P.SCATTER] = ln_scatter
     return replace(fit, draws=draws)
 
 

@@ -37,9 +37,6 @@ export function PhotoForm({
   const send = useJobWrite(job.id, (photo: File) =>
     uploadCoatPhoto(job.id, { photo, bare, piece: piece.trim() ? Number(piece) : null }),
   )
-  const own = useJobWrite(job.id, () =>
-    body(api.POST('/api/jobs/{job_id}/practice/coat-photo', { params: { path: { job_id: job.id } } })),
-  )
   const practise = useJobWrite(job.id, () =>
     body(
       api.POST('/api/jobs/{job_id}/coat/practice-shot', {
@@ -58,28 +55,6 @@ export function PhotoForm({
     })
   }
   useWarningBeforeLeaving(waiting !== null)
-  if (job.practice)
-    return (
-      <Card accent title="Even enough?">
-        <p className="text-2xl leading-tight font-bold">{HOW[wayOf(proof)].title}</p>
-        <p className="mt-2 text-soft">
-          Here the simulated phone does it: it sees the practice piece’s own coat, and its bare face before.{' '}
-          {wayOf(proof) !== 'back'
-            ? 'Three pieces tell how much they differ.'
-            : 'It shows faults; no photo tells how thick a film is that no light comes through.'}
-        </p>
-        <Button
-          look="main"
-          className="mt-3 w-full text-lg"
-          disabled={own.isPending || proof.practice_piece === null || !job.practice.coated}
-          onClick={() => own.mutate(undefined, { onSuccess: (kept) => show(kept.id) })}
-        >
-          {own.isPending ? 'Photographing …' : `Photograph ${pieceWords(proof.practice_piece)}`}
-        </Button>
-        {!job.practice.coated && <p className="mt-1 text-sm text-soft">Coat the practice pieces first.</p>}
-        {own.error && <Problem error={own.error} />}
-      </Card>
-    )
   return (
     <Card accent title="Even enough?">
       <p className="text-2xl leading-tight font-bold">{HOW[wayOf(proof)].title}</p>
@@ -132,8 +107,6 @@ export function PhotoForm({
     </Card>
   )
 }
-
-const pieceWords = (number: number | null) => (number === null ? 'the coat' : `the coat of piece ${number}`)
 
 /** While a photo is on its way or waits for another try, the browser asks before it lets go of it. */
 function useWarningBeforeLeaving(holds: boolean) {

@@ -10,6 +10,7 @@ import { DarkEnough } from './DarkEnough'
 import { FilmMap } from '../../drawing/FilmMap'
 import { HOW, wayOf } from './lighting'
 import { PhotoForm } from './PhotoForm'
+import { PracticeCoatPhoto } from '../practice/PracticeCoatPhoto'
 
 type Photo = Schema<'CoatPhotoOut'>
 type Proof = Schema<'ProofOut'>
@@ -20,12 +21,13 @@ export default function ProveStep({ job }: StepProps) {
   if (proof.isPending) return <Loading what="proof" />
   if (proof.isError) return <Problem error={proof.error} again={() => void proof.refetch()} />
   const { photos } = proof.data
+  const Form = job.practice ? PracticeCoatPhoto : PhotoForm
   const photo = photos.find((p) => p.id === chosen) ?? photos[0] ?? null
   return (
     <Chapter
       doing={
         <>
-          <PhotoForm job={job} proof={proof.data} show={setChosen} />
+          <Form job={job} proof={proof.data} show={setChosen} />
           {photos.length > 1 && (
             <Card title="Photos of this job">
               <ul className="-my-2">
