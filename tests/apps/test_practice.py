@@ -147,7 +147,7 @@ def test_a_practice_pieces_own_coat_is_photographed_and_counts(api, scenario, co
     assert seen[1] / seen[0] == pytest.approx(true[1] / true[0], rel=0.12)
     assert seen[2] / seen[0] == pytest.approx(true[2] / true[0], rel=0.12)
     assert row.coat_cv >= max(0.9 * min(s["cv"] for s in shots), 0.04)
-    assert "measured on 3 pieces" in api.get(f"/jobs/{job['id']}/window")["fit"]["scatter_words"]
+    assert "by 3 measured coats and your guess" in api.get(f"/jobs/{job['id']}/window")["fit"]["scatter_words"]
     assert api.get(f"/jobs/{job['id']}/coat/proof")["practice_piece"] == 4
 
 

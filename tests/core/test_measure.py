@@ -163,19 +163,50 @@ def test_a_coats_scatter_lies_within_and_between_pieces(cvs, films, scatter):
 def test_what_is_behind_the_scatter_is_said_and_widens_it():
     guess, two, eight = Scatter(0.12), Scatter(0.12, measured_pieces=2), Scatter(0.12, measured_pieces=8)
     assert guess.doubt_ln == two.doubt_ln == 0.6
-    # sd of ln s over n pieces is 1/√(2(n − 1)): 0.267 for eight, beside a model doubt of 0.3.
-    assert eight.doubt_ln == pytest.approx(0.4018, abs=1e-3)
+    # sd of ln s over n pieces is 1/√(2(n − 1)), 0.267 for eight; with the guess's 0.6 0.244; the model's doubt is 0.3.
+    assert eight.doubt_ln == pytest.approx(0.3867, abs=1e-4)
     assert [basis_of(guess, 7), basis_of(guess, 8), basis_of(eight, 0)] == ["guess", "run", "coats"]
     assert "12 % of coat scatter is a guess: photograph 3 coats, or count a run of 8" in basis_words(guess, 0)
     opaque = replace(guess, photos_tell=False)
     assert "is a guess: count a run of 8 pieces, as no photo tells" in basis_words(opaque, 0)
-    assert settled_words(guess) == "Photograph 3 coats to be sure, or lock it and count the run."
-    assert settled_words(opaque) == "Lock it and count the run."
-    assert "measured on 8 pieces" in basis_words(eight, 0)
+    assert settled_words(guess, 7, "9 in 10") == (
+        "It likely holds if your pieces differ as you guess; not knowing that, the odds are 9 in 10. More cells "
+        "tell little. Photograph 3 coats, or lock it and count the run."
+    )
+    assert settled_words(opaque, 7, "9 in 10").endswith("9 in 10. More cells tell little. Lock it and count the run.")
+    for scatter, run in ((eight, 0), (guess, 8)):
+        told = settled_words(scatter, run, "9 in 10", "Four cells hardly pay.")
+        assert told == "It likely holds: the odds are 9 in 10. Four cells hardly pay. Lock it and count the run."
+    assert "by 8 measured coats and your guess" in basis_words(eight, 0)
     assert "learned from 9 pieces" in basis_words(guess, 9)
     prior = prior_for("frost", BeamSource.BLUE)
     assert prior.sd[P.SCATTER] == 0.6
     assert replace(prior, scatter=eight).sd[P.SCATTER] == eight.doubt_ln
+
+
+@pytest.mark.parametrize(
+    ("guess", "cv", "pieces", "taken"),
+    [(0.12, 0.12, 3, 0.12), (0.12, 0.24, 3, 0.18065), (0.12, 0.24, 8, 0.21398), (0.12, 0.24, 1, 0.16040),
+     (0.12, 0.24, 2, 0.16040), (0.12, 0.0, 3, 0.02769), (0.0, 0.12, 3, 0.04333)],
+)  # fmt: skip
+def test_a_guess_is_drawn_to_what_coats_showed(guess, cv, pieces, taken):
+    """By hand: ln 0.24/0.12 times 2(n − 1) over 2(n − 1) + 1/0.36; no coat is taken to vary by less than 1 %."""
+    scatter = Scatter(guess, 0.02, 0.04, photos_tell=False).with_coats(cv, pieces)
+    assert scatter == replace(scatter, power_cv=0.02, focus_cv=0.04, measured_pieces=pieces, photos_tell=False)
+    assert scatter.coat_cv == pytest.approx(taken, abs=2e-5)
+
+
+def test_a_guess_with_three_coats_comes_nearer_than_either():
+    """400 shops whose guesses are off as guesses are, three coats each: the root mean square error of ln."""
+    rng = np.random.default_rng(8)
+    true = 0.1 * np.exp(rng.normal(0, 0.6, 400))
+    seen = [float(np.std(t * rng.standard_normal(3), ddof=1)) for t in true]
+    taken = [Scatter(0.1).with_coats(s, 3).coat_cv for s in seen]
+
+    def error(cvs):
+        return float(np.sqrt(np.mean(np.log(np.asarray(cvs) / true) ** 2)))
+
+    assert error(taken) < 0.85 * min(error(seen), error(np.full(400, 0.1)))
 
 
 def fitted():

@@ -18,7 +18,8 @@ from keencoat.core.window.model import chances, observe, points_of
 from keencoat.core.window.parameters import P
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.priors import prior_for
-from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
+from keencoat.core.window.recommend import Verdict, is_settled, judge
+from keencoat.core.window.worth import Batch
 from tests.core.conftest import make_machine
 
 MACHINE = make_machine()
@@ -84,6 +85,17 @@ def test_a_guess_of_the_scatter_is_never_as_sure_as_measured_coats():
     assert not guessed.cells
 
 
+def test_a_likely_setting_ends_the_cells_unless_they_pay_for_the_batch():
+    guess = CoatTold(thickness_cv=0.08)
+    said, history = run_to_its_end(0.3, 0.9, seed=7, coat=guess)
+    assert (said.verdict, len(history)) == (Verdict.NOT_SURE, 13)
+    few, many = (ask(history, 7, 2, coat=guess, batch=Batch(pieces)) for pieces in (20, 20_000))
+    assert few.is_setting
+    assert few.notes[-1].startswith("It is likely enough. A further 4 cells may save next to none")
+    assert len(many.cells) == 4
+    assert "more than the spare is worth" in many.notes[-1]
+
+
 def settled_choice(**changes):
     setting = Setting(50, 100, 0.1)
     return SettingChoice(
@@ -93,7 +105,7 @@ def settled_choice(**changes):
                 "clean": 0.97,
                 "held": 0.9,
                 "sure": True,
-                "sure_as_guessed": True,
+                "likely": True,
                 "open_share": 0.99,
                 "could_be_mm_s": 110.0,
             }
@@ -129,12 +141,13 @@ def test_the_verdict_by_what_was_burned_and_is_known(changes, pieces, cells, mea
     assert judge(settled_choice(**changes), pieces, cells, measured, more) is verdict
 
 
-def test_only_the_scatter_is_missing():
-    guess = settled_choice(sure=False)
-    assert is_settled_but_for_scatter(guess, 3, 12)
-    assert not is_settled_but_for_scatter(guess, 2, 8)
-    assert not is_settled_but_for_scatter(settled_choice(), 3, 12)
-    assert not is_settled_but_for_scatter(settled_choice(sure=False, sure_as_guessed=False), 3, 12)
+def test_a_likely_setting_settles_after_three_pieces_unless_a_faster_one_may_do():
+    likely = settled_choice(sure=False)
+    assert is_settled(likely, 3, 12)
+    assert not is_settled(likely, 2, 8)
+    assert not is_settled(settled_choice(), 3, 12)
+    assert not is_settled(settled_choice(sure=False, likely=False), 3, 12)
+    assert not is_settled(settled_choice(sure=False, could_be_mm_s=130.0), 3, 13)
 
 
 def test_a_shut_window_is_called_with_what_may_open_it():

@@ -97,6 +97,8 @@ def test_in_words():
         "A further 4 cells may save about 0.3 of the batch's 12 pieces, less than the spare is worth (2.5 pieces): "
         "they hardly pay."
     )
+    assert "may save about 0.1 of" in RoundWorth(4, 0.051, Batch(12)).words
+    assert "may save next to none of" in RoundWorth(4, 0.049, Batch(12)).words
 
 
 ROUND = rated([Setting(p, v, 0.1) for p, v in ((30, 40), (60, 40), (90, 40), (60, 90), (90, 20))], 0.3, 0.9)
@@ -131,12 +133,32 @@ def test_nobody_goes_past_forty_cells():
         assert len(said.cells) == asked
 
 
+def spread_cells(too_much):
+    """Seventeen cells on three pieces, rated for a window from 0.3 J/mm² on; each as shown and as seen by the model."""
+    spread = [Setting(25 + 4 * n, 20 + 7 * (n % 9), 0.1) for n in range(17)]
+    cells = [c for n, s in enumerate(spread) for c in rated([s], 0.3, too_much, shift=0.12 * (n % 3 - 1))]
+    shown = tuple(RatedSetting(str(n), c.setting, c.rating) for n, c in enumerate(cells))
+    return shown, tuple(observe(c.setting, MACHINE, c.rating, n % 3) for n, c in enumerate(cells))
+
+
+def test_a_likely_setting_is_settled_unless_a_further_round_pays():
+    shown, seen = spread_cells(too_much=0.75)
+    fit = fit_window(seen[:16], known(window(0.4, 2.0)).prior)
+    alone, few, many = (recommend(fit, AT, shown[:16], batch=b) for b in (None, Batch(1), Batch(1000)))
+    assert [r.verdict for r in (alone, few, many)] == [Verdict.NOT_SURE] * 3
+    assert [r.settled for r in (alone, few, many)] == [True, True, False]
+    assert [r.lock_now for r in (alone, few, many)] == [True, True, False]
+    assert "More cells tell little. Photograph 3 coats" in alone.advice
+    assert alone.next_round is None
+    assert not few.next_round.pays
+    assert f"{few.next_round.words} Photograph 3 coats" in few.advice
+    assert many.next_round.pays
+    assert many.next_round.words in many.advice
+
+
 def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
     """Sixteen cells and a round of four are the usual twenty, where nobody asks what a round is worth."""
-    spread = [Setting(25 + 4 * n, 20 + 7 * (n % 9), 0.1) for n in range(17)]
-    cells = [c for n, s in enumerate(spread) for c in rated([s], 0.3, 0.75, shift=0.12 * (n % 3 - 1))]
-    shown = tuple(RatedSetting(str(n), c.setting, c.rating) for n, c in enumerate(cells))
-    seen = tuple(observe(c.setting, MACHINE, c.rating, n % 3) for n, c in enumerate(cells))
+    shown, seen = spread_cells(too_much=0.6)
     usual, past = (fit_window(seen[:n], known(window(0.4, 2.0)).prior) for n in (16, 17))
     assert recommend(usual, AT, shown[:16], batch=Batch(1000)).next_round is None
     assert recommend(past, AT, shown).next_round is None
@@ -160,6 +182,6 @@ def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
 def test_what_is_hardly_ever_clean_is_not_to_be_locked(clean, says):
     choice = SettingChoice(Setting(50, 60, 0.1), clean, 0.3, False, False, 0.5, 60.0)
     shown = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
-    words = _go_on(Verdict.NOT_SURE, choice, 0.95, shown, MACHINE, False, RoundWorth(4, 0.2, Batch(12)))
+    words = _go_on(Verdict.NOT_SURE, choice, 0.95, shown, MACHINE, RoundWorth(4, 0.2, Batch(12)))
     assert says in words
     assert "hardly pay" in words

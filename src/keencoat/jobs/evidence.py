@@ -194,12 +194,12 @@ def fit_of(job: Job, with_last_run: bool = True, art: Art = Art.FILLS) -> Window
 
 
 def scatter_of(job: Job) -> Scatter:
-    """How much the job's pieces vary: the workshop's own values, which are guesses, with the coat's as measured on this
-    job if it was."""
+    """How much the job's pieces vary: the workshop's own values, which are guesses, the coat's drawn to what was
+    measured on this job."""
     usual = replace(job.workshop.scatter(), photos_tell=can_hold_up(find_substrate(job.substrate)))
     if job.coat_cv is None:
         return usual
-    return replace(usual, coat_cv=job.coat_cv, measured_pieces=job.coat_cv_pieces)
+    return usual.with_coats(job.coat_cv, job.coat_cv_pieces)
 
 
 def mean_ln_dwell(fit: WindowFit) -> float:

@@ -6,15 +6,16 @@ import numpy as np
 
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.rating import Rating
-from keencoat.core.window.fit import WindowFit, is_scatter_known, just_as_guessed, with_margin, without_wild_guesses
+from keencoat.core.window.fit import WindowFit, just_as_told, with_margin, without_wild_guesses
 from keencoat.core.window.model import points_of_cells
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Middles, Settings, middles, speeds_of
 
 WANTED_SHARE = 0.95
-HELD = 0.9
-"""How likely the wanted share must be to hold before a setting counts as sure."""
+HELD, LIKELY = 0.9, 0.8
+"""How likely the wanted share must be to hold before a setting counts as sure; and, after some pieces, as likely
+enough: a further one is seldom worth what it tells then."""
 RESIDUE_SD = 0.06
 """Doubt in ln energy that remains after a few test pieces: what an answer must stand beside the scatter."""
 _PACE = 0.1
@@ -30,48 +31,47 @@ _SEEN_WORTH = 0.075
 @dataclass(frozen=True)
 class SettingChoice:
     """A setting, the share of clean pieces expected there, how likely that is at least the wanted one, and whether both
-    suffice. `sure_as_guessed`: whether they would if pieces differed as guessed, where that is a guess. `open_share`:
-    how likely any setting in reach has the wanted share; `could_be_mm_s`: the speed of the fastest that has, in the
-    middle of the draws where there is one."""
+    suffice. `likely`: whether it would likely hold if pieces differed just as told. `open_share`: how
+    likely any setting in reach has the wanted share; `could_be_mm_s`: the speed of the fastest that has, in the middle
+    of the draws where there is one."""
 
     setting: Setting
     clean: float
     held: float
     sure: bool
-    sure_as_guessed: bool
+    likely: bool
     open_share: float
     could_be_mm_s: float
 
 
 def choose(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> SettingChoice:
-    """The fastest sure setting of this slice; if none is sure, the likeliest to hold."""
+    """The fastest sure setting of this slice; if there is none, the fastest likely one; else the best to expect."""
     speeds = speeds_of(at.machine, _SPEEDS)
     own = middles(fit, at, speeds)
     calm = middles(without_wild_guesses(fit), at, speeds)
     open_share = float(calm.is_open(wanted).mean())
     could_be = _could_be_mm_s(middles(fit, at, speeds, RESIDUE_SD), wanted)
     coarse = _candidates(at, speeds, own.powers_pct)
-    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted, seen_near(fit, coarse))
+    seen = seen_near(fit, coarse)
+    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted, seen)
     column = int(np.searchsorted(speeds, coarse.speeds_mm_s[number] * 0.999))
     near = np.geomspace(speeds[max(0, column - 1)], speeds[min(column + 1, _SPEEDS - 1)], _FINE_SPEEDS)
     own = middles(fit, at, near)
     fine = _candidates(at, near, own.powers_pct)
     clean, seen = clean_and_harsh(fit, fine.points())[0], seen_near(fit, fine)
-    number, sure = _pick(clean, fine.speeds_mm_s, wanted, seen)
-    as_guessed = sure
-    if not is_scatter_known(fit):
-        (plain, as_guessed), (strict, sure) = (
-            _pick(clean_and_harsh(read, fine.points())[0], fine.speeds_mm_s, wanted, seen)
-            for read in (just_as_guessed(fit), with_margin(fit))
-        )
-        number = strict if sure else plain if as_guessed else number
+    best, _ = _pick(clean, fine.speeds_mm_s, wanted, seen)
+    (strict, sure), (plain, likely) = (
+        _pick(clean_and_harsh(read, fine.points())[0], fine.speeds_mm_s, wanted, seen, held)
+        for read, held in ((with_margin(fit), HELD), (just_as_told(fit), LIKELY))
+    )
+    number = strict if sure else plain if likely else best
     there = clean[:, number]
     return SettingChoice(
         fine.setting(number),
         float(there.mean()),
         float((there >= wanted).mean()),
         sure,
-        as_guessed,
+        likely,
         open_share,
         could_be,
     )
@@ -102,14 +102,17 @@ def seen_near(fit: WindowFit, settings: Settings) -> FloatArray:
     return np.asarray(np.tanh(np.exp(-apart / 2) @ came_out))
 
 
-def _pick(clean: FloatArray, speeds_mm_s: FloatArray, wanted: float, seen: FloatArray) -> tuple[int, bool]:
-    """The number of the fastest sure setting, and True; else of the likeliest, near what was seen clean."""
+def _pick(
+    clean: FloatArray, speeds_mm_s: FloatArray, wanted: float, seen: FloatArray, enough: float = HELD
+) -> tuple[int, bool]:
+    """The number of the fastest setting that is `enough` likely to hold, and True; else of the best to expect, near
+    what was seen clean."""
     expected, held = clean.mean(axis=0), (clean >= wanted).mean(axis=0)
     worth = expected * speeds_mm_s**_PACE
-    good = (expected >= wanted) & (held >= HELD)
+    good = (expected >= wanted) & (held >= enough)
     if good.any():
         fastest = speeds_mm_s[good].max()
-        # A sure setting many times slower than a likely one is no answer yet.
+        # Such a setting, many times slower than a likely one is no answer yet.
         if fastest >= _SLOWEST * speeds_mm_s[np.argmax(worth)]:
             return int(np.argmax(np.where(speeds_mm_s == fastest, worth, -1))), True
     return int(np.argmax(worth * (1 + _SEEN_WORTH * seen))), False

@@ -15,7 +15,7 @@ from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
 from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.priors import PRIORS, stated_prior
-from keencoat.core.window.recommend import Verdict, is_settled_but_for_scatter, judge
+from keencoat.core.window.recommend import Verdict, is_settled, judge
 from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import Batch, worth_of
 
@@ -65,8 +65,8 @@ class Question:
 
 @dataclass(frozen=True)
 class Answer:
-    """What comes out: `sure` with a setting; `not_sure` with cells or, if nothing may be burned any more or only the
-    pieces' scatter is not known, with the likeliest setting; `none` with what would open the window. `point` is the
+    """What comes out: `sure` with a setting; `not_sure` with cells or, if nothing may be burned any more or more cells
+    tell little, with the likeliest setting; `none` with what would open the window. `point` is the
     best so far in any case but none."""
 
     verdict: Verdict
@@ -98,13 +98,16 @@ def answer(question: Question) -> Answer:
         found = tuple(openers(fit, q.at, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
     cells: tuple[Setting, ...] = ()
-    if verdict is Verdict.NOT_SURE and not is_settled_but_for_scatter(choice, pieces, len(q.history)):
-        if size:
+    if verdict is Verdict.NOT_SURE:
+        settled = is_settled(choice, pieces, len(q.history))
+        more = size or USUAL_BUDGET.round_size(first=False)
+        if size and not settled:
             cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
-        elif q.batch and len(q.history) + (more := USUAL_BUDGET.round_size(first=False)) <= _LAST_CELLS:
-            past = tuple(next_cells(fit, q.at, more, q.wanted_share, q.seed))
-            worth = worth_of(fit, q.at, choice.setting.speed_mm_s, past, q.batch, q.seed)
-            cells, notes = past if worth.pays else (), (*notes, f"The budget is spent. {worth.words}")
+        elif q.batch and len(q.history) + more <= _LAST_CELLS:
+            further = tuple(next_cells(fit, q.at, more, q.wanted_share, q.seed))
+            worth = worth_of(fit, q.at, choice.setting.speed_mm_s, further, q.batch, q.seed)
+            why = "It is likely enough." if settled else "The budget is spent."
+            cells, notes = further if worth.pays else (), (*notes, f"{why} {worth.words}")
     point = odds_of(fit, choice.setting, q.at.machine)
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
 

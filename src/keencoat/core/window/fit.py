@@ -73,8 +73,9 @@ def with_margin(fit: WindowFit) -> WindowFit:
     return _as_if_scattered(fit, fit.draws[:, P.SCATTER] + np.log(GUESS_MARGIN))
 
 
-def just_as_guessed(fit: WindowFit) -> WindowFit:
-    """The fit for pieces that differ as guessed, neither more nor less: the doubt that is left, cells lessen."""
+def just_as_told(fit: WindowFit) -> WindowFit:
+    """The fit for pieces that differ as guessed or measured, neither more nor less: the doubt that is left, cells
+    lessen."""
     return _as_if_scattered(fit, np.zeros(len(fit.draws)))
 
 

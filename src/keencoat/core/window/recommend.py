@@ -83,7 +83,7 @@ class Recommendation:
     next_round: RoundWorth | None
     advice: str
     settled: bool = False
-    """Whether nothing but the pieces' scatter is missing."""
+    """Whether it is likely enough, and a further round does not pay, as far as a batch is told."""
 
     @property
     def lock_now(self) -> bool:
@@ -112,10 +112,11 @@ def judge(
     return Verdict.NOT_SURE
 
 
-def is_settled_but_for_scatter(choice: SettingChoice, pieces: int, cells: int) -> bool:
-    """Whether all that is missing is how much pieces differ: more cells tell little then, measured coats do."""
-    as_guessed = replace(choice, sure=choice.sure_as_guessed)
-    return not choice.sure and judge(as_guessed, pieces, cells, measured=False) is Verdict.SURE
+def is_settled(choice: SettingChoice, pieces: int, cells: int) -> bool:
+    """Whether a setting that is not sure is likely enough after some pieces: more cells tell little then."""
+    if choice.sure or not choice.likely:
+        return False
+    return judge(replace(choice, sure=True), pieces, cells, measured=False) is Verdict.SURE
 
 
 @lru_cache(maxsize=256)
@@ -140,13 +141,17 @@ def recommend(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, None, advise(rated, machine)
         )
     point = odds_of(fit, choice.setting, machine)
-    settled = is_settled_but_for_scatter(choice, pieces, len(fit.observations))
+    settled = is_settled(choice, pieces, len(fit.observations))
     is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
     size, worth = USUAL_BUDGET.round_size(first=False), None
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
-    if batch and verdict is Verdict.NOT_SURE and is_past and not settled:
+    if batch and verdict is Verdict.NOT_SURE and (settled or is_past):
         worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
-    advice = _go_on(verdict, choice, wanted, rated, machine, settled_words(fit.prior.scatter) if settled else "", worth)
+        settled = settled and not worth.pays
+    if settled:
+        advice = settled_words(fit.prior.scatter, fit.run_pieces, _odds(choice, wanted), worth.words if worth else "")
+    else:
+        advice = _go_on(verdict, choice, wanted, rated, machine, worth)
     if not earned and choice.open_share < _SHUT:
         hidden = hideouts(fit, at)
         where = f"No cell rules out a window {words_of(hidden)}." if hidden else "Yet two pieces had a clean cell."
@@ -222,19 +227,13 @@ def _go_on(
     wanted: float,
     rated: tuple[RatedSetting, ...],
     machine: Machine,
-    settled: str,
     worth: RoundWorth | None,
 ) -> str:
     if verdict is Verdict.SURE:
         return ""
     if rated and not any(r.rating is Rating.CLEAN for r in rated):
         return advise(rated, machine)
-    chance = f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
-    if settled:
-        return (
-            f"It holds if your pieces differ as you guess; not knowing that, the odds are {chance}. More cells tell "
-            f"little. {settled}"
-        )
+    chance = _odds(choice, wanted)
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
@@ -247,6 +246,10 @@ def _go_on(
     if choice.clean < _WORTH_LOCKING:
         return f"The odds are {chance}. {worth.words} Other lines, more passes or a more even coat come first."
     return f"The odds are {chance}. {worth.words} Lock it all the same, or make the coat more even."
+
+
+def _odds(choice: SettingChoice, wanted: float) -> str:
+    return f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
 
 
 def advise(rated: tuple[RatedSetting, ...], machine: Machine) -> str:

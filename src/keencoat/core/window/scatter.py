@@ -1,11 +1,12 @@
 """How much a shop varies from piece to piece, and how well anybody knows.
 
-A typed figure is a guess. Measured, the standard deviation of n pieces is known to about 1/√(2(n − 1)) in ln.
+A typed figure is a guess. Measured, the standard deviation of n pieces is known to about 1/√(2(n − 1)) in ln. Both
+count, each by its precision: three pieces may look alike, or apart, by luck.
 """
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from keencoat.core.errors import require_within
@@ -37,13 +38,29 @@ class Scatter:
 
     @property
     def doubt_ln(self) -> float:
-        """How far it may be off, as a standard deviation of its ln: that of a guess, or of the pieces and the model."""
+        """How far it may be off, as a standard deviation of its ln: that of a guess, or of guess and pieces, and the
+        model."""
         if not self.is_measured:
             return GUESS_DOUBT_LN
-        return math.hypot(MODEL_DOUBT_LN, 1 / math.sqrt(2 * (self.measured_pieces - 1)))
+        return math.hypot(MODEL_DOUBT_LN, 1 / math.sqrt(1 / GUESS_DOUBT_LN**2 + _precision(self.measured_pieces)))
+
+    def with_coats(self, coat_cv: float, pieces: int) -> "Scatter":
+        """This guess, drawn to what so many coats showed (Gaussians in ln, by precision); from 1 % up."""
+        guess, seen = 1 / GUESS_DOUBT_LN**2, _precision(pieces)
+        ln_cv = (guess * _ln_cv(self.coat_cv) + seen * _ln_cv(coat_cv)) / (guess + seen)
+        return replace(self, coat_cv=math.exp(ln_cv), measured_pieces=pieces)
+
+
+def _precision(pieces: int) -> float:
+    return 2.0 * max(1, pieces - 1)
+
+
+def _ln_cv(cv: float) -> float:
+    return math.log(max(cv, _LEAST_CV))
 
 
 LEAST_PIECES = 3
+_LEAST_CV = 0.01
 GUESS_DOUBT_LN, MODEL_DOUBT_LN = 0.6, 0.3
 """A shop's guess of its own scatter is off by a factor of 1.8; what films, watts and heights explain of the marks' is
 off by a third: own estimates."""
@@ -77,16 +94,18 @@ def basis_words(scatter: Scatter, run_pieces: int) -> str:
     return {
         ScatterBasis.GUESS: f"Your {pct} of coat scatter is a guess: {_how_to_measure(scatter)}. Until then it keeps "
         "more distance, and asks for one more test piece.",
-        ScatterBasis.COATS: f"Coat scatter {pct}, measured on {scatter.measured_pieces} pieces.",
+        ScatterBasis.COATS: f"Coat scatter {pct}, by {scatter.measured_pieces} measured coats and your guess.",
         ScatterBasis.RUN: f"How much your pieces differ was learned from {run_pieces} pieces that were run.",
     }[basis_of(scatter, run_pieces)]
 
 
-def settled_words(scatter: Scatter) -> str:
-    """What to do where nothing but the pieces' scatter is missing."""
-    if scatter.photos_tell:
-        return f"Photograph {LEAST_PIECES} coats to be sure, or lock it and count the run."
-    return "Lock it and count the run."
+def settled_words(scatter: Scatter, run_pieces: int, odds: str, worth: str = "") -> str:
+    """What to do with a setting that is likely enough, by its odds and what more cells are worth, in words."""
+    is_guess = basis_of(scatter, run_pieces) is ScatterBasis.GUESS
+    condition = " if your pieces differ as you guess; not knowing that," if is_guess else ":"
+    photos = f"Photograph {LEAST_PIECES} coats, or lock it" if is_guess and scatter.photos_tell else "Lock it"
+    tells = worth or "More cells tell little."
+    return f"It likely holds{condition} the odds are {odds}. {tells} {photos} and count the run."
 
 
 def _how_to_measure(scatter: Scatter) -> str:

@@ -54,9 +54,10 @@ class RoundWorth:
     @property
     def words(self) -> str:
         """For people."""
-        saved = f"{self.saved_pieces:.0f}" if self.saved_pieces >= 2 else f"{self.saved_pieces:.1f}"
+        digits = 0 if self.saved_pieces >= 2 else 1
+        saved = f"about {self.saved_pieces:.{digits}f}" if self.saved_pieces >= 0.05 else "next to none"
         spare = "a piece" if self.batch.spare_worth == 1 else f"{self.batch.spare_worth:g} pieces"
-        told = f"A further {self.cells} cells may save about {saved} of the batch's {self.batch.pieces} pieces"
+        told = f"A further {self.cells} cells may save {saved} of the batch's {self.batch.pieces} pieces"
         if self.pays:
             return f"{told}, more than the spare is worth ({spare})."
         return f"{told}, less than the spare is worth ({spare}): they hardly pay."
