@@ -4,7 +4,8 @@
 # PostgreSQL refuses to run as root. As root we run it as the user "postgres" (Debian's package makes it),
 # and put the cluster under /var/lib where that user cannot enter the checkout's folder.
 
-FIRST_PORT=54870 PORTS=1000
+# Below the ports that systems give to outgoing connections (32768 up): one of those, just closed, blocks its port.
+FIRST_PORT=24870 PORTS=1000
 
 as_postgres() {
     if [ "$(id -u)" -eq 0 ]; then

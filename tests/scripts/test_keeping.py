@@ -72,7 +72,7 @@ def test_ctrl_c_ends_all_and_a_stranger_under_the_old_pid_lives(kept):
     stranger = subprocess.Popen(["sleep", "infinity"], cwd="/", **who)
     try:
         where = kept.folder()
-        (where / "postmaster.pid").write_text(f"{stranger.pid}\n{where}\n1\n54870\n")
+        (where / "postmaster.pid").write_text(f"{stranger.pid}\n{where}\n1\n24870\n")
         if who:
             os.chown(where / "postmaster.pid", *pwd.getpwnam("postgres")[2:4])
         kept.start()

@@ -7374,14 +7374,14 @@ export interface components {
             clean_usual: number;
             /** Interval Mm */
             interval_mm: number;
-            /** Measured Cv */
-            measured_cv: number;
             /** Passes */
             passes: number;
             /** Power Pct */
             power_pct: number;
             /** Speed Mm S */
             speed_mm_s: number;
+            /** Taken Cv */
+            taken_cv: number;
             /** Usual Cv */
             usual_cv: number;
         };

@@ -83,7 +83,7 @@ class MarkCostOut(SettingOut):
     """What the measured variation costs at a setting."""
 
     usual_cv: float
-    measured_cv: float
+    taken_cv: float
     clean_usual: float
     clean_measured: float
 

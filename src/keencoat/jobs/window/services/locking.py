@@ -184,11 +184,12 @@ def evidence_mark(job: Job) -> str:
 
 @dataclass(frozen=True)
 class MarkCost:
-    """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter and with this one."""
+    """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter, and with the one taken
+    from photos and guess."""
 
     setting: Setting
     usual_cv: float
-    measured_cv: float
+    taken_cv: float
     clean_usual: float
     clean_measured: float
 
@@ -203,12 +204,12 @@ def mark_cost(job: Job) -> MarkCost | None:
     if setting is None:
         return None
     machine = job.machine.to_core()
-    usual, measured = job.workshop.scatter(), scatter_of(job)
+    usual, taken = job.workshop.scatter(), scatter_of(job)
     fit = fit_of(job)
     return MarkCost(
         setting,
         usual.coat_cv,
-        measured.coat_cv,
+        taken.coat_cv,
         odds_of(with_scatter(fit, usual), setting, machine).clean.mid,
         odds_of(fit, setting, machine).clean.mid,
     )
