@@ -18,7 +18,7 @@ from keencoat.core.window.model import chances, observe, points_of
 from keencoat.core.window.parameters import P
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.priors import prior_for
-from keencoat.core.window.recommend import Verdict, is_settled, judge
+from keencoat.core.window.recommend import Verdict, is_only_slow, is_settled, judge
 from keencoat.core.window.worth import Batch
 from tests.core.conftest import make_machine
 
@@ -148,6 +148,14 @@ def test_a_likely_setting_settles_after_three_pieces_unless_a_faster_one_may_do(
     assert not is_settled(settled_choice(), 3, 12)
     assert not is_settled(settled_choice(sure=False, likely=False), 3, 12)
     assert not is_settled(settled_choice(sure=False, could_be_mm_s=130.0), 3, 13)
+
+
+def test_a_sure_setting_that_may_be_slow_may_be_locked_after_three_pieces():
+    """100 mm/s is four fifths of 125."""
+    assert is_only_slow(settled_choice(could_be_mm_s=126.0), 3)
+    assert not is_only_slow(settled_choice(could_be_mm_s=124.0), 3)
+    assert not is_only_slow(settled_choice(could_be_mm_s=126.0), 2)
+    assert not is_only_slow(settled_choice(could_be_mm_s=126.0, sure=False), 3)
 
 
 def test_a_shut_window_is_called_with_what_may_open_it():

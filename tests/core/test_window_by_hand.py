@@ -32,7 +32,7 @@ from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.plan import Budget, _targets, next_cells
 from keencoat.core.window.predict import SettingOdds, next_band, odds_of
 from keencoat.core.window.priors import stated_prior
-from keencoat.core.window.recommend import RatedSetting, Verdict, _cost, _go_on
+from keencoat.core.window.recommend import RatedSetting, Verdict, _cost, _go_on, recommend
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 
@@ -304,6 +304,20 @@ def test_only_a_sure_setting_that_may_be_slow_is_called_good_enough(sure, could_
     choice = SettingChoice(Setting(50, 60, 0.1), 0.97, 0.9, sure, sure, 1.0, could_be)
     rated = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
     assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), None).startswith(says)
+
+
+@pytest.mark.parametrize(("pieces", "lock_now"), [(2, False), (3, True)])
+def test_a_sure_setting_that_may_be_slow_comes_before_more_cells_after_three_pieces(pieces, lock_now):
+    """Twelve of twenty worlds clear from 0.4 J/mm² on, the others from 0.6: a setting for all is two thirds as fast as
+    most allow."""
+    machine = make_machine()
+    cells = [observe(Setting(80, 60, 0.1), machine, Rating.CLEAN, n) for n in range(pieces)]
+    fit = known(*[window(0.4, 6.0)] * 12, *[window(0.6, 6.0)] * 8, scatter=replace(USUAL, measured_pieces=8))
+    best = recommend(replace(fit, observations=tuple(cells)), Slice(machine, 0.1), ())
+    assert best.point.setting.speed_mm_s < 0.75 * best.could_be_mm_s
+    assert best.verdict is Verdict.NOT_SURE
+    assert best.advice.startswith("Good enough to lock")
+    assert best.lock_now is lock_now
 
 
 @pytest.mark.parametrize(

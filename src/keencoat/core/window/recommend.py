@@ -83,7 +83,8 @@ class Recommendation:
     next_round: RoundWorth | None
     advice: str
     settled: bool = False
-    """Whether it is likely enough, and a further round does not pay, as far as a batch is told."""
+    """Whether it may be locked as it is: likely enough, and a further round does not pay as far as a batch is told; or
+    sure after some pieces, and perhaps slow."""
 
     @property
     def lock_now(self) -> bool:
@@ -105,7 +106,7 @@ def judge(
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
     if choice.open_share < limit:
         return Verdict.NONE if earned else Verdict.NOT_SURE
-    fast = choice.setting.speed_mm_s >= _FAST_ENOUGH * choice.could_be_mm_s
+    fast = not _is_slow(choice)
     enough = _ENOUGH_PIECES if measured else _ENOUGH_PIECES_BY_GUESS
     if choice.sure and pieces >= enough and (fast or cells >= _MANY_CELLS or not more):
         return Verdict.SURE
@@ -117,6 +118,15 @@ def is_settled(choice: SettingChoice, pieces: int, cells: int) -> bool:
     if choice.sure or not choice.likely:
         return False
     return judge(replace(choice, sure=True), pieces, cells, measured=False) is Verdict.SURE
+
+
+def is_only_slow(choice: SettingChoice, pieces: int) -> bool:
+    """Whether a setting is sure after some pieces, and all that more cells might find is a faster one."""
+    return choice.sure and _is_slow(choice) and pieces >= _ENOUGH_PIECES_BY_GUESS
+
+
+def _is_slow(choice: SettingChoice) -> bool:
+    return choice.setting.speed_mm_s < _FAST_ENOUGH * choice.could_be_mm_s
 
 
 @lru_cache(maxsize=256)
@@ -168,7 +178,7 @@ def recommend(
         tuple(openers(fit, at, wanted)) if is_narrow else (),
         worth,
         advice,
-        settled,
+        settled or is_only_slow(choice, pieces),
     )
 
 
@@ -237,7 +247,7 @@ def _go_on(
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
-            f"A few more cells on a fresh spare would tell."
+            f"For a large batch, a few more cells on a fresh spare would tell."
         )
     if worth is None:
         return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."

@@ -60,7 +60,7 @@ export function SettingCard({
       disabled={!data.can_lock || busy}
       onClick={() => lockIt(point)}
     >
-      Lock it all the same
+      {best.lock_now ? 'Lock it as it is' : 'Lock it all the same'}
     </Button>
   )
   return (

@@ -184,8 +184,8 @@ def evidence_mark(job: Job) -> str:
 
 @dataclass(frozen=True)
 class MarkCost:
-    """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter, and with the one taken
-    from photos and guess."""
+    """What a measured coat costs the mark: clean shares at a setting with the usual coat scatter, and with the one that
+    photos and guess give."""
 
     setting: Setting
     usual_cv: float
