@@ -156,8 +156,23 @@ def test_a_likely_setting_is_settled_unless_a_further_round_pays():
     assert many.next_round.words in many.advice
 
 
+def test_a_batch_is_asked_from_three_pieces_on_whether_a_further_round_pays():
+    """Fourteen cells: not settled, and about 92 in 100 pieces clean."""
+    shown, seen = spread_cells(too_much=0.75)
+    fit = fit_window(seen[:14], known(window(0.4, 2.0)).prior)
+    few, many = (recommend(fit, AT, shown[:14], batch=Batch(pieces)) for pieces in (2, 1000))
+    assert not few.settled
+    assert 0.8 < few.point.clean.mid < 0.95
+    assert (few.next_round.pays, few.lock_now) == (False, True)
+    assert f"{few.next_round.words} Lock it all the same" in few.advice
+    assert (many.next_round.pays, many.lock_now) == (True, False)
+    on_two = replace(fit, observations=tuple(replace(o, piece=o.piece % 2) for o in seen[:14]))
+    assert recommend(on_two, AT, shown[:14], batch=Batch(2)).next_round is None
+
+
 def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
-    """Sixteen cells and a round of four are the usual twenty, where nobody asks what a round is worth."""
+    """Where not four pieces in five come out clean, only cells past the usual twenty (sixteen and a round of four) must
+    show that they pay."""
     shown, seen = spread_cells(too_much=0.6)
     usual, past = (fit_window(seen[:n], known(window(0.4, 2.0)).prior) for n in (16, 17))
     assert recommend(usual, AT, shown[:16], batch=Batch(1000)).next_round is None

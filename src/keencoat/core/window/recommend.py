@@ -23,7 +23,8 @@ _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 _SHUT = 0.06
 _ENOUGH_PIECES, _MANY_CELLS = 2, 16
 _ENOUGH_PIECES_BY_GUESS = 3
-"""Where nobody has measured how much pieces differ, the test pieces themselves must show it."""
+"""Where nobody has measured how much pieces differ, the test pieces themselves must show it; and from so many on it is
+asked whether a further one pays."""
 _FAST_ENOUGH, _WORTH_LOCKING = 0.8, 0.8
 _NARROW = 0.35
 """Below which chance of any good setting other lines and passes are worth a thought, before the window is shut."""
@@ -155,7 +156,8 @@ def recommend(
     is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
     size, worth = USUAL_BUDGET.round_size(first=False), None
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
-    if batch and verdict is Verdict.NOT_SURE and (settled or is_past):
+    is_good = pieces >= _ENOUGH_PIECES_BY_GUESS and choice.clean >= _WORTH_LOCKING
+    if batch and verdict is Verdict.NOT_SURE and (settled or is_good or is_past):
         worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
         settled = settled and not worth.pays
     if settled:
@@ -178,7 +180,7 @@ def recommend(
         tuple(openers(fit, at, wanted)) if is_narrow else (),
         worth,
         advice,
-        settled or is_only_slow(choice, pieces),
+        settled or (is_only_slow(choice, pieces) and not (worth and worth.pays)),
     )
 
 
