@@ -94,6 +94,8 @@ def test_a_likely_setting_ends_the_cells_unless_they_pay_for_the_batch():
     assert few.notes[-1].startswith("It is likely enough. A further 4 cells may save next to none")
     assert len(many.cells) == 4
     assert "more than the spare is worth" in many.notes[-1]
+    _, longer = run_to_its_end(0.3, 0.9, seed=9, coat=guess)
+    assert "A further 3 cells" in ask(longer, 20 - len(longer), 1, coat=guess, batch=Batch(20)).notes[-1]
 
 
 def settled_choice(**changes):

@@ -152,12 +152,12 @@ def recommend(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, None, advise(rated, machine)
         )
     point = odds_of(fit, choice.setting, machine)
-    settled = is_settled(choice, pieces, len(fit.observations))
+    is_good = pieces >= _ENOUGH_PIECES_BY_GUESS and choice.clean >= _WORTH_LOCKING
+    settled = is_good and is_settled(choice, pieces, len(fit.observations))
     is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
     size, worth = USUAL_BUDGET.round_size(first=False), None
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
-    is_good = pieces >= _ENOUGH_PIECES_BY_GUESS and choice.clean >= _WORTH_LOCKING
-    if batch and verdict is Verdict.NOT_SURE and (settled or is_good or is_past):
+    if batch and verdict is Verdict.NOT_SURE and (is_good or is_past):
         worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
         settled = settled and not worth.pays
     if settled:
@@ -180,7 +180,7 @@ def recommend(
         tuple(openers(fit, at, wanted)) if is_narrow else (),
         worth,
         advice,
-        settled or (is_only_slow(choice, pieces) and not (worth and worth.pays)),
+        settled or is_only_slow(choice, pieces),
     )
 
 
