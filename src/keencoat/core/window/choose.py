@@ -112,7 +112,7 @@ def _pick(
     good = (expected >= wanted) & (held >= enough)
     if good.any():
         fastest = speeds_mm_s[good].max()
-        # Such a setting, many times slower than a likely one is no answer yet.
+        # One that is many times slower than the best to expect is no answer yet.
         if fastest >= _SLOWEST * speeds_mm_s[np.argmax(worth)]:
             return int(np.argmax(np.where(speeds_mm_s == fastest, worth, -1))), True
     return int(np.argmax(worth * (1 + _SEEN_WORTH * seen))), False
