@@ -164,7 +164,7 @@ def test_a_batch_is_asked_from_three_pieces_on_whether_a_further_round_pays():
     assert not few.settled
     assert 0.8 < few.point.clean.mid < 0.95
     assert (few.next_round.pays, few.lock_now) == (False, True)
-    assert f"{few.next_round.words} Lock it all the same" in few.advice
+    assert f"{few.next_round.words} Lock it as it is" in few.advice
     assert (many.next_round.pays, many.lock_now) == (True, False)
     on_two = replace(fit, observations=tuple(replace(o, piece=o.piece % 2) for o in seen[:14]))
     assert recommend(on_two, AT, shown[:14], batch=Batch(2)).next_round is None
@@ -193,7 +193,7 @@ def test_the_page_says_past_twenty_cells_whether_a_further_round_pays():
         assert replace(best, point=point, verdict=Verdict.SURE).lock_now
 
 
-@pytest.mark.parametrize(("clean", "says"), [(0.79, "come first"), (0.81, "Lock it all the same")])
+@pytest.mark.parametrize(("clean", "says"), [(0.79, "come first"), (0.81, "Lock it as it is")])
 def test_what_is_hardly_ever_clean_is_not_to_be_locked(clean, says):
     choice = SettingChoice(Setting(50, 60, 0.1), clean, 0.3, False, False, 0.5, 60.0)
     shown = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)

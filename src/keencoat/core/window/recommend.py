@@ -257,7 +257,7 @@ def _go_on(
         return f"Not sure yet: the odds are {chance}. {worth.words}"
     if choice.clean < _WORTH_LOCKING:
         return f"The odds are {chance}. {worth.words} Other lines, more passes or a more even coat come first."
-    return f"The odds are {chance}. {worth.words} Lock it all the same, or make the coat more even."
+    return f"The odds are {chance}. {worth.words} Lock it as it is, or make the coat more even."
 
 
 def _odds(choice: SettingChoice, wanted: float) -> str:
