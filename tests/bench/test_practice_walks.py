@@ -13,7 +13,7 @@ from keencoat.bench.scenarios import MACHINES, SCENARIOS
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.door import CoatTold, Question, RatedCell, fit_told
 from keencoat.core.window.plan import USUAL_BUDGET, next_cells
-from keencoat.core.window.recommend import RatedSetting, Verdict, recommend
+from keencoat.core.window.recommend import RatedSetting, recommend
 from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import Batch
 from tests.bench.planners import machine_of, rate
@@ -59,7 +59,7 @@ def walk(key: str, seed: int) -> Walk:
         question = replace(question, history=question.history + burned)
         shown = tuple(RatedSetting(str(n), c.setting, c.rating) for n, c in enumerate(question.history))
         best = recommend(fit_told(question)[0], at, shown, batch=Batch(12))
-        if best.lock_now and best.point and best.verdict is not Verdict.NONE:
+        if best.lock_now and best.point:
             setting = best.point.setting
             batch = draw_pieces(material, 400, np.random.default_rng([seed, 123]))
             share = case.share(setting.power_pct, setting.speed_mm_s, setting.interval_mm, setting.passes, batch)

@@ -42,12 +42,12 @@ class Scatter:
         model."""
         if not self.is_measured:
             return GUESS_DOUBT_LN
-        return math.hypot(MODEL_DOUBT_LN, 1 / math.sqrt(1 / GUESS_DOUBT_LN**2 + _precision(self.measured_pieces)))
+        return math.hypot(MODEL_DOUBT_LN, 1 / math.sqrt(_GUESS_PRECISION + _precision(self.measured_pieces)))
 
     def with_coats(self, coat_cv: float, pieces: int) -> "Scatter":
         """This guess, drawn to what so many coats showed (Gaussians in ln, by precision); from 1 % up."""
-        guess, seen = 1 / GUESS_DOUBT_LN**2, _precision(pieces)
-        ln_cv = (guess * _ln_cv(self.coat_cv) + seen * _ln_cv(coat_cv)) / (guess + seen)
+        seen = _precision(pieces)
+        ln_cv = (_GUESS_PRECISION * _ln_cv(self.coat_cv) + seen * _ln_cv(coat_cv)) / (_GUESS_PRECISION + seen)
         return replace(self, coat_cv=math.exp(ln_cv), measured_pieces=pieces)
 
 
@@ -64,6 +64,7 @@ _LEAST_CV = 0.01
 GUESS_DOUBT_LN, MODEL_DOUBT_LN = 0.6, 0.3
 """A shop's guess of its own scatter is off by a factor of 1.8; what films, watts and heights explain of the marks' is
 off by a third: own estimates."""
+_GUESS_PRECISION = 1 / GUESS_DOUBT_LN**2
 
 GUESS_MARGIN = 1.4
 """Until anybody has measured, a setting counts as sure only if it would hold with pieces that differ so many times as
