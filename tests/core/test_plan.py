@@ -12,13 +12,14 @@ from keencoat.core.quantities.setting import Setting, require_reachable
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import SettingChoice, choose
-from keencoat.core.window.door import CoatTold, Question, RatedCell, answer
+from keencoat.core.window.door import CoatTold, Question, RatedCell, answer, fit_told
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import chances, observe, points_of
 from keencoat.core.window.parameters import P
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.recommend import Verdict, is_only_slow, is_settled, judge
+from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import Batch
 from tests.core.conftest import make_machine
 
@@ -192,6 +193,28 @@ def test_the_same_question_has_the_same_answer():
     first = ask(history)
     fit_window.cache_clear()
     assert ask(history) == first
+
+
+@pytest.mark.parametrize(
+    ("coat", "taken"),
+    [
+        (None, Scatter()),
+        (CoatTold(thickness_pieces=6), Scatter()),
+        (CoatTold(thickness_cv=0.08), Scatter(coat_cv=0.08)),
+        (MEASURED, Scatter(coat_cv=0.08, measured_pieces=6)),
+    ],
+)
+def test_what_is_told_of_the_coat_is_taken_and_the_usual_where_nothing_is(coat, taken):
+    fit, _ = fit_told(Question(Slice(MACHINE, 0.1), "frost", None, coat, Budget(20, 5)))
+    assert fit.prior.scatter == taken
+
+
+@pytest.mark.parametrize(("left", "verdict"), [(4, Verdict.NOT_SURE), (0, Verdict.SURE)])
+def test_a_faster_setting_is_looked_for_while_cells_are_left(monkeypatch, left, verdict):
+    slow = settled_choice(could_be_mm_s=200.0)
+    monkeypatch.setattr("keencoat.core.window.door.choose", lambda *_: slow)
+    said = ask(rated([Setting(40, 50, 0.1)], first=1) + rated([Setting(80, 50, 0.1)], first=2), left, 1)
+    assert (said.verdict, len(said.cells)) == (verdict, left)
 
 
 def test_names_are_understood_or_said_not_to_be():

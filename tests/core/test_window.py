@@ -235,6 +235,20 @@ def test_what_is_told_beforehand_moves_the_prior_the_right_way():
     assert hint.ln_energy < told.mean[P.ENOUGH] < plain.mean[P.ENOUGH]
 
 
+def test_a_line_test_draws_the_boundary_as_a_joint_gaussian_is_conditioned():
+    """Boundary, slope and bend are Gaussian beforehand; the line saw their sum at its dwell, ± 0.4."""
+    plain = stated_prior("frost", BLUE, "soda_lime_glass", 1.0, Scatter())
+    hint = hint_from_lines(0.9, 0.04, 25)
+    assert hint.ln_dwell == pytest.approx(np.log(80 / 25))
+    rows, seen = [P.ENOUGH, P.SLOPE, P.BEND], np.array([1, hint.ln_dwell, hint.ln_dwell**2])
+    mean, covariance = plain.mean[rows], np.diag(plain.sd[rows] ** 2)
+    gain = covariance @ seen / (seen @ covariance @ seen + 0.4**2)
+    told = with_line_hint(plain, hint)
+    assert told.mean[P.ENOUGH] == pytest.approx((mean + gain * (hint.ln_energy - seen @ mean))[0])
+    left = covariance - np.outer(gain, seen @ covariance)
+    assert told.sd[P.ENOUGH] == pytest.approx(np.sqrt(left[0, 0]))
+
+
 @settings(max_examples=40)
 @given(x=st.floats(-4, 5), d=st.floats(-4, 5), key=st.sampled_from(sorted(PRIORS)))
 def test_shares_add_up_and_stay_shares(x, d, key):

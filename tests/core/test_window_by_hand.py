@@ -134,6 +134,8 @@ def test_the_power_that_harms_at_any_speed_is_told_where_cells_show_it():
     assert "57 % power (57 to 57 %)" in peak_words(found)
     apart = told(half - 0.2, half, half, half + 0.2)
     assert (apart.low, apart.mid, apart.high) == pytest.approx((40.9, 50.0, 61.1), abs=0.1)
+    even = told(*np.linspace(half - 0.2, half + 0.2, DRAWS))  # nine tenths of them lie within ± 0.18
+    assert (even.low, even.high) == pytest.approx((50 * math.exp(-0.18), 50 * math.exp(0.18)))
     assert told(half, seen=False) is None
     assert told(half - 0.25, half, half, half + 0.25) is None  # known within a factor of 1.65 only
     assert told(over + 0.01) is None  # beyond full power
@@ -180,6 +182,8 @@ def test_pieces_differ_by_coat_power_and_focus_together():
     fit = known({"FILM": 0.9}, {"FILM": 0.9, "SCATTER": 0.5})
     sd = piece_sd(fit.draws, Scatter(0.12, 0.03, 0.04))
     assert sd[[0, -1]] == pytest.approx([0.11906, 0.11906 * math.exp(0.5)], abs=1e-4)
+    # Nobody's pieces are all alike, whatever is told.
+    assert piece_sd(fit.draws, Scatter(0.0, 0.0, 0.0))[0] == pytest.approx(0.03)
 
 
 def test_a_window_that_may_be_shut_is_open_in_as_many_worlds():
