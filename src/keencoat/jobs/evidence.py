@@ -13,6 +13,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.reading import CellReading, beyond_boundaries, join_readings
 from keencoat.core.substrate import find_substrate
 from keencoat.core.window import (
+    USUAL_FILL_MM,
     CardHint,
     LineHint,
     Observation,
@@ -32,7 +33,6 @@ from keencoat.jobs.job.services import burned_grids
 from keencoat.jobs.models import Cell, GridPhoto, Job, RunRecord, TestGrid
 from keencoat.shop.models import machine_of
 
-_FILL_MM = 20.0
 _CARRIED = 1000
 """Piece and lot numbers of the job that this one was carried from start here."""
 
@@ -81,7 +81,7 @@ def pieces_burned(job: Job) -> int:
 def fill_mm(job: Job) -> float:
     """Side of the fill that settings are judged for: 20 mm, or half of what a smaller piece has room for."""
     face = job.piece().face
-    return max(4.0, min(_FILL_MM, 0.5 * min(face.width_mm, face.height_mm) - job.margin_mm))
+    return max(4.0, min(USUAL_FILL_MM, 0.5 * min(face.width_mm, face.height_mm) - job.margin_mm))
 
 
 def observations_of(job: Job, own: bool = True, art: Art = Art.FILLS) -> tuple[Observation, ...]:

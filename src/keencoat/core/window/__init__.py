@@ -16,7 +16,7 @@ from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, obs
 from keencoat.core.window.openers import Change, Opener
 from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.places import PlaceOdds, place_odds
-from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
+from keencoat.core.window.plan import USUAL_BUDGET, USUAL_FILL_MM, Budget, next_cells
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, next_band, odds_of, shares
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
@@ -26,6 +26,7 @@ from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 
 __all__ = [
     "USUAL_BUDGET",
+    "USUAL_FILL_MM",
     "WANTED_SHARE",
     "Answer",
     "Batch",

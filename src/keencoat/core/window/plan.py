@@ -3,9 +3,9 @@
 Each draw of the posterior, with a fresh piece's shift of its own, is a possible world. For a batch of cells on one
 fresh piece, worlds are taken as true in turn, the cells' ratings drawn in them, and all worlds weighted anew; what
 remains of the doubt is the variance of “this setting holds the wanted share”, over the settings that are the answer in
-one world or another. Cells are added one by one, each the one that leaves least doubt (greedy design; Krause, Singh &
-Guestrin 2008 for why that is near the best). Where hardly any world is open, all of them may share a wrong shape:
-cells go first to where order alone leaves room for a window.
+one world or another. Cells are added one by one, each the one that takes most doubt away for the minutes that it costs
+(greedy design; Krause, Singh & Guestrin 2008 for why that is near the best). Where hardly any world is open, all of
+them may share a wrong shape: cells go first to where order alone leaves room for a window.
 """
 
 from dataclasses import dataclass
@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.errors import require_within
-from keencoat.core.quantities import Setting, Slice
+from keencoat.core.quantities import Setting, Slice, minutes_per_dm2
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.hideouts import cells_there, hideouts
@@ -31,6 +31,11 @@ _HARDLY_OPEN = 0.35
 _PACE = 0.5
 _BOLDNESS = (0.5, 0.7, 0.9)
 _QUANTILES = np.array([0.05, 0.25, 0.5, 0.75, 0.95])
+USUAL_FILL_MM = 20.0
+"""Side of the fill that settings are judged for, where the piece has room for it; patches are as large."""
+_PREPARED_MIN = 30.0
+"""What a cell costs beside its burning: a share of the spare's coats, drying and rating (own estimate)."""
+_NEXT_TO_NONE = 1e-12
 
 
 @dataclass(frozen=True)
@@ -66,17 +71,19 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
     worlds = len(fit.draws)
     shift = fresh_shifts(fit, rng)
     cells_at = _telling(fit, at, shift)
+    cost_min = _minutes_of(cells_at)
     chance = rating_chances(fit, cells_at.points(), shift)
     true = rng.permutation(worlds)[:_WORLDS]
     kept = np.ones((_WORLDS, worlds))
     chosen: list[int] = []
     for _ in range(cells - len(there)):
         seen = ratings_at(chance[:, :, true], rng.random(_WORLDS))
-        doubts = np.full(len(chance), np.inf)
+        doubt, worth = _doubt(kept, holds, weights), np.full(len(chance), -np.inf)
         for c in range(len(chance)):
             if c not in chosen:
-                doubts[c] = _doubt(kept * chance[c, seen[c]], holds, weights)
-        best = int(doubts.argmin())
+                less = doubt - _doubt(kept * chance[c, seen[c]], holds, weights)
+                worth[c] = max(less, _NEXT_TO_NONE) / cost_min[c]
+        best = int(worth.argmax())
         chosen.append(best)
         kept = kept * chance[best, seen[best]]
         kept /= kept.max(axis=1, keepdims=True)
@@ -103,6 +110,12 @@ def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
     mean = np.stack([p.faint, p.clean, p.harsh]).mean(axis=1)
     doubt = -(mean * np.log(np.maximum(mean, 1e-12))).sum(axis=0)
     return every.only(np.sort(np.argsort(-doubt, kind="stable")[:_CANDIDATES]))
+
+
+def _minutes_of(cells: Settings) -> FloatArray:
+    """What each cell costs, min: slow ones may burn for half an hour."""
+    burns = [minutes_per_dm2(cells.at.setting(100, v)) * (USUAL_FILL_MM / 100) ** 2 for v in cells.speeds_mm_s]
+    return _PREPARED_MIN + np.array(burns)
 
 
 def _doubt(weight: FloatArray, holds: FloatArray, matters: FloatArray) -> float:
