@@ -9,11 +9,12 @@ from typing import Protocol, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from keencoat.core.quantities.energy import minutes_per_dm2
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
-from keencoat.core.window.plan import Budget
+from keencoat.core.window.plan import USUAL_FILL_MM, Budget
 from keencoat.core.window.recommend import Verdict
 
 WANTED = 0.95
@@ -47,13 +48,15 @@ class World(Protocol):
 @dataclass(frozen=True)
 class Came:
     """What the planner came to: its word, the true share of clean pieces (None: it said there is no setting), speed
-    against the fastest that keeps the wanted share, cells burned, and how likely it said that the setting holds."""
+    against the fastest that keeps the wanted share, cells burned, how likely it said that the setting holds, and how
+    long patches of the usual fill burned."""
 
     word: Verdict
     share: float | None
     pace: float
     cells: int
     held: float
+    minutes: float
 
 
 @dataclass(frozen=True)
@@ -106,12 +109,13 @@ def find_setting(world: World, measured: int, photos: bool = False) -> Came:
     """What the planner comes to, asked as above, and what that is worth in the world's own truth."""
     question, said = ask_to_the_end(world, measured, photos)
     cells = len(question.history)
+    minutes = sum(minutes_per_dm2(c.setting) for c in question.history) * (USUAL_FILL_MM / 100) ** 2
     if said.point is None:
-        return Came(said.verdict, None, 0.0, cells, said.held)
+        return Came(said.verdict, None, 0.0, cells, said.held, minutes)
     setting = said.point.setting
     share = world.share(setting, world.pieces(4000, np.random.default_rng([world.seed, 123])))
     pace = setting.speed_mm_s / world.fastest_mm_s if world.fastest_mm_s else 0.0
-    return Came(said.verdict, share, pace, cells, said.held)
+    return Came(said.verdict, share, pace, cells, said.held, minutes)
 
 
 def in_parallel(come: Callable[[Asked], Came], asked: Sequence[Asked]) -> list[Came]:
@@ -128,6 +132,7 @@ def row_of(came: list[Came]) -> dict[str, float]:
         "yield ≥ 95 %": sum((c.share or 0) >= WANTED for c in found) / len(came),
         "mean yield": float(np.mean([c.share or 0 for c in came])),
         "cells": float(np.mean([c.cells for c in came])),
+        "minutes": float(np.median([c.minutes for c in came])),
         "speed": float(np.mean([c.pace for c in found])) if found else 0.0,
         "false none": len(came) - len(found),
         "sure": len(sure),
