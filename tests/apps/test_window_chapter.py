@@ -2,6 +2,7 @@
 
 import json
 import math
+import re
 from dataclasses import asdict
 
 import pytest
@@ -41,7 +42,7 @@ def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
     window = rounds(api, job)
     best = window["recommendation"]
     assert best["verdict"] == "sure"
-    assert window["fit"]["cells"] <= 20
+    assert window["fit"]["cells"] <= 21
     assert window["evidence"] == "grid"
     assert best["held"] >= 0.85
     assert {o["school"] for o in best["others"]} == {"fastest_cell", "forgiving", "cooler_passes"}
@@ -72,6 +73,19 @@ def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
     assert window["drift"]["energy_pct"]["low"] > 0
     assert window["recommendation"]["point"]["speed_mm_s"] < before
     assert any(e["kind"] == "run" for e in api.get("/logbook")["entries"])
+
+
+def test_a_power_that_harms_at_any_speed_is_told(api):
+    """Clean where the usual glass would be at four times the energy, but harsh from 50 % power on."""
+    job = api.coated_job(spares=9)
+    assert api.get(f"/jobs/{job['id']}/window")["peak_words"] == ""
+    powers, speeds = {"first": 20, "last": 90, "steps": 6}, {"first": 40, "last": 240, "steps": 5}
+    grid = api.burned_grid(job, kind="blind", powers=powers, speeds=speeds)
+    eager = [cell | {"energy_j_mm2": 4 * cell["energy_j_mm2"]} for cell in grid["cells"]]
+    api.rate(grid | {"cells": eager}, lambda cell: "harsh" if cell["power_pct"] > 50 else wedge(cell))
+    told = api.get(f"/jobs/{job['id']}/window")["peak_words"]
+    low, high = (int(n) for n in re.search(r"\((\d+) to (\d+) %\)", told).groups())
+    assert low < 50 < high
 
 
 def test_a_lock_that_an_older_model_read_says_so_and_offers_a_new_fit(api):

@@ -262,7 +262,7 @@ def test_of_cells_that_tell_alike_the_quick_ones_are_burned():
     fit = known(window(0.4, 4.0), window(1.6, 4.0), scatter=Scatter(0.02, 0.01, 0.01))
     machine = replace(make_machine(), min_speed_mm_s=0.5)
     minutes = [0.04 * minutes_per_dm2(s) for s in next_cells(fit, Slice(machine, 0.1), 4)]
-    assert max(minutes) < 1
+    assert max(minutes) < 2
 
 
 @pytest.mark.parametrize(("cells", "rounds", "first", "size"), [
@@ -281,9 +281,9 @@ def test_a_budget_is_not_made_of_anything(cells, rounds):
 
 def test_targets_lie_at_more_than_one_speed_where_something_holds_and_at_the_best_where_nothing_does():
     at = Slice(make_machine(), 0.1)
-    _, matters = _targets(known(window(0.4, 2.0), window(0.5, 1.2)), at, 0.95, np.random.default_rng(1))
+    matters = _targets(known(window(0.4, 2.0), window(0.5, 1.2)), at, 0.95, np.random.default_rng(1)).matters
     assert len(set(matters[:-1].round(9))) == 2
-    _, matters = _targets(known(window(0.8, 0.3)), at, 0.95, np.random.default_rng(1))
+    matters = _targets(known(window(0.8, 0.3)), at, 0.95, np.random.default_rng(1)).matters
     assert len(set(matters[:-1].round(9))) == 1
     assert matters[:-1].sum() == pytest.approx(1)
 

@@ -62,26 +62,36 @@ USUAL_BUDGET = Budget(cells_left=20, rounds_left=5)
 """What a calibration may cost at most, where nobody says otherwise."""
 
 
+@dataclass(frozen=True, eq=False)
+class _Targets:
+    """The answers of some worlds: whether each holds in each world, softened, shape (worlds, targets); how much each
+    matters; the slowest of their speeds. The last one is whether any setting holds at all."""
+
+    holds: FloatArray
+    matters: FloatArray
+    slowest_mm_s: float
+
+
 def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHARE, seed: int = 1) -> list[Setting]:
     """So many settings for one fresh piece, fastest first; deterministic for a seed."""
     rng = np.random.default_rng(seed)
-    holds, weights = _targets(fit, at, wanted, rng)
-    hidden = hideouts(fit, at) if fit.observations and holds[:, -1].mean() < _HARDLY_OPEN else ()
+    targets = _targets(fit, at, wanted, rng)
+    hidden = hideouts(fit, at) if fit.observations and targets.holds[:, -1].mean() < _HARDLY_OPEN else ()
     there = cells_there(hidden, at)[:cells]
     worlds = len(fit.draws)
     shift = fresh_shifts(fit, rng)
     cells_at = _telling(fit, at, shift)
-    cost_min = _minutes_of(cells_at)
+    cost_min = _minutes_of(cells_at, targets.slowest_mm_s)
     chance = rating_chances(fit, cells_at.points(), shift)
     true = rng.permutation(worlds)[:_WORLDS]
     kept = np.ones((_WORLDS, worlds))
     chosen: list[int] = []
     for _ in range(cells - len(there)):
         seen = ratings_at(chance[:, :, true], rng.random(_WORLDS))
-        doubt, worth = _doubt(kept, holds, weights), np.full(len(chance), -np.inf)
+        doubt, worth = _doubt(kept, targets), np.full(len(chance), -np.inf)
         for c in range(len(chance)):
             if c not in chosen:
-                less = doubt - _doubt(kept * chance[c, seen[c]], holds, weights)
+                less = doubt - _doubt(kept * chance[c, seen[c]], targets)
                 worth[c] = max(less, _NEXT_TO_NONE) / cost_min[c]
         best = int(worth.argmax())
         chosen.append(best)
@@ -112,20 +122,23 @@ def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
     return every.only(np.sort(np.argsort(-doubt, kind="stable")[:_CANDIDATES]))
 
 
-def _minutes_of(cells: Settings) -> FloatArray:
-    """What each cell costs, min: slow ones may burn for half an hour."""
-    burns = [minutes_per_dm2(cells.at.setting(100, v)) * (USUAL_FILL_MM / 100) ** 2 for v in cells.speeds_mm_s]
-    return _PREPARED_MIN + np.array(burns)
+def _minutes_of(cells: Settings, slowest_mm_s: float) -> FloatArray:
+    """What each cell costs, min: to be prepared, and to burn longer than at the slowest answer thought of, for as slow
+    as that the batch may have to go itself."""
+    burns = np.array([_burning_min(cells.at.setting(100, v)) for v in cells.speeds_mm_s])
+    return _PREPARED_MIN + np.maximum(0.0, burns - _burning_min(cells.at.setting(100, slowest_mm_s)))
 
 
-def _doubt(weight: FloatArray, holds: FloatArray, matters: FloatArray) -> float:
-    mean = (weight @ holds) / weight.sum(axis=1, keepdims=True)
-    return float((mean * (1 - mean)).mean(axis=0) @ matters)
+def _burning_min(cell: Setting) -> float:
+    return minutes_per_dm2(cell) * (USUAL_FILL_MM / 100) ** 2
 
 
-def _targets(fit: WindowFit, at: Slice, wanted: float, rng: np.random.Generator) -> tuple[FloatArray, FloatArray]:
-    """The answers of some worlds: whether each holds in each world, softened, shape (worlds, targets); and how much
-    each matters. The last one is whether any setting holds at all."""
+def _doubt(weight: FloatArray, targets: _Targets) -> float:
+    mean = (weight @ targets.holds) / weight.sum(axis=1, keepdims=True)
+    return float((mean * (1 - mean)).mean(axis=0) @ targets.matters)
+
+
+def _targets(fit: WindowFit, at: Slice, wanted: float, rng: np.random.Generator) -> _Targets:
     speeds = speeds_of(at.machine, 2 * _SPEEDS)
     robust = middles(fit, at, speeds, RESIDUE_SD)
     good = (robust.clean >= wanted).mean(axis=0)
@@ -143,4 +156,5 @@ def _targets(fit: WindowFit, at: Slice, wanted: float, rng: np.random.Generator)
     is_open = middles(fit, at, speeds).is_open(wanted)
     # A slow answer is worth less than a fast one.
     worth = settings.speeds_mm_s**_PACE
-    return np.column_stack([soft, is_open]), np.append(worth / worth.sum(), _SHUT_WEIGHT)
+    matters = np.append(worth / worth.sum(), _SHUT_WEIGHT)
+    return _Targets(np.column_stack([soft, is_open]), matters, float(speeds[few].min()))

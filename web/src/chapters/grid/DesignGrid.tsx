@@ -16,7 +16,7 @@ import { GridFigures } from './GridFigures'
 import { GridPicture } from '../../drawing/GridPicture'
 
 const WHY: Record<string, string> = {
-  next: 'The few cells that tell most about which setting keeps your pieces clean, from all that is known so far. They share one fresh spare; rate them, and the next few are chosen from what they did. Patches are as large as a fill, so that they heat as one.',
+  next: 'The few cells that tell most, for the time that they burn, about which setting keeps your pieces clean, from all that is known so far. They share one fresh spare; rate them, and the next few are chosen from what they did. Patches are as large as a fill, so that they heat as one.',
   crossed:
     'Each row is one speed. Along it the energy grows by equal factors, across what this process may need and this machine can give. Every other row is shifted by half a step, so no two rows ask the same.',
   factors:
