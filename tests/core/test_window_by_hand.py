@@ -29,9 +29,10 @@ from keencoat.core.window.model import (
 )
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.peak import peak_pct, peak_words
-from keencoat.core.window.plan import Budget, _targets, next_cells
+from keencoat.core.window.plan import Budget, _minutes_of, _targets, next_cells
 from keencoat.core.window.predict import SettingOdds, next_band, odds_of
 from keencoat.core.window.priors import stated_prior
+from keencoat.core.window.reach import Settings
 from keencoat.core.window.recommend import RatedSetting, Verdict, _cost, _go_on, recommend
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
@@ -257,6 +258,12 @@ def test_the_next_cells_lie_where_the_worlds_disagree(cells):
     assert cells > 1 or all(between)
 
 
+def test_a_cell_costs_half_an_hour_and_what_it_burns_longer_than_the_slowest_answer():
+    """A patch of 20 mm in lines of 0.1 mm is 4 m of line: 67 minutes at 1 mm/s, 6.7 at 10."""
+    cells = Settings(Slice(make_machine(), 0.1), np.array([1.0, 10.0, 100.0]), np.full(3, 50.0))
+    assert _minutes_of(cells, 10.0) == pytest.approx([90, 30, 30])
+
+
 def test_of_cells_that_tell_alike_the_quick_ones_are_burned():
     """What tells these worlds apart does so at any speed; at the machine's slowest a patch burns for over two hours."""
     fit = known(window(0.4, 4.0), window(1.6, 4.0), scatter=Scatter(0.02, 0.01, 0.01))
@@ -281,8 +288,9 @@ def test_a_budget_is_not_made_of_anything(cells, rounds):
 
 def test_targets_lie_at_more_than_one_speed_where_something_holds_and_at_the_best_where_nothing_does():
     at = Slice(make_machine(), 0.1)
-    matters = _targets(known(window(0.4, 2.0), window(0.5, 1.2)), at, 0.95, np.random.default_rng(1)).matters
-    assert len(set(matters[:-1].round(9))) == 2
+    two = _targets(known(window(0.4, 2.0), window(0.5, 1.2)), at, 0.95, np.random.default_rng(1))
+    assert len(set(two.matters[:-1].round(9))) == 2
+    assert two.slowest_mm_s < _targets(known(window(0.4, 2.0)), at, 0.95, np.random.default_rng(1)).slowest_mm_s
     matters = _targets(known(window(0.8, 0.3)), at, 0.95, np.random.default_rng(1)).matters
     assert len(set(matters[:-1].round(9))) == 1
     assert matters[:-1].sum() == pytest.approx(1)
