@@ -10,10 +10,9 @@ from keencoat.bench.hidden import Hidden, Kind
 from keencoat.bench.plant.many import Bench, draw_pieces
 from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import MACHINES, SCENARIOS
-from keencoat.core.quantities.energy import minutes_per_dm2
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.door import CoatTold, Question, RatedCell, fit_told
-from keencoat.core.window.plan import USUAL_BUDGET, USUAL_FILL_MM, next_cells
+from keencoat.core.window.plan import USUAL_BUDGET, next_cells, patch_minutes
 from keencoat.core.window.recommend import RatedSetting, recommend
 from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import Batch
@@ -58,7 +57,7 @@ def walk(key: str, seed: int) -> Walk:
     for number in range(1, _MOST_ROUNDS + 1):
         fit, _ = fit_told(question)
         cells = next_cells(fit, at, USUAL_BUDGET.round_size(first=number == 1))
-        minutes += sum(minutes_per_dm2(c) for c in cells) * (USUAL_FILL_MM / 100) ** 2
+        minutes += sum(map(patch_minutes, cells))
         piece = draw_pieces(material, 1, rng)
         burned = tuple(RatedCell(number, c, rate(case, c, piece, rng)) for c in cells)
         question = replace(question, history=question.history + burned)

@@ -9,12 +9,11 @@ from typing import Protocol, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from keencoat.core.quantities.energy import minutes_per_dm2
 from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
-from keencoat.core.window.plan import USUAL_FILL_MM, Budget
+from keencoat.core.window.plan import Budget, patch_minutes
 from keencoat.core.window.recommend import Verdict
 
 WANTED = 0.95
@@ -109,7 +108,7 @@ def find_setting(world: World, measured: int, photos: bool = False) -> Came:
     """What the planner comes to, asked as above, and what that is worth in the world's own truth."""
     question, said = ask_to_the_end(world, measured, photos)
     cells = len(question.history)
-    minutes = sum(minutes_per_dm2(c.setting) for c in question.history) * (USUAL_FILL_MM / 100) ** 2
+    minutes = sum(patch_minutes(c.setting) for c in question.history)
     if said.point is None:
         return Came(said.verdict, None, 0.0, cells, said.held, minutes)
     setting = said.point.setting

@@ -125,11 +125,12 @@ def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
 def _minutes_of(cells: Settings, slowest_mm_s: float) -> FloatArray:
     """What each cell costs, min: to be prepared, and to burn longer than at the slowest answer thought of, for as slow
     as that the batch may have to go itself."""
-    burns = np.array([_burning_min(cells.at.setting(100, v)) for v in cells.speeds_mm_s])
-    return _PREPARED_MIN + np.maximum(0.0, burns - _burning_min(cells.at.setting(100, slowest_mm_s)))
+    burns = np.array([patch_minutes(cells.at.setting(100, v)) for v in cells.speeds_mm_s])
+    return _PREPARED_MIN + np.maximum(0.0, burns - patch_minutes(cells.at.setting(100, slowest_mm_s)))
 
 
-def _burning_min(cell: Setting) -> float:
+def patch_minutes(cell: Setting) -> float:
+    """How long a cell's patch burns, as large as the usual fill, min."""
     return minutes_per_dm2(cell) * (USUAL_FILL_MM / 100) ** 2
 
 
