@@ -10,7 +10,7 @@ from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.fit import fit_window
-from keencoat.core.window.hideouts import cells_there, hideouts, is_none_earned, words_of
+from keencoat.core.window.hideouts import cells_there, hideouts, is_none_earned, untried_strongest, words_of
 from keencoat.core.window.model import observe
 from keencoat.core.window.plan import next_cells
 from keencoat.core.window.priors import UNKNOWN
@@ -96,6 +96,28 @@ def test_none_is_not_said_while_a_corner_is_left_and_the_next_cells_go_there():
     assert hideouts(closed, AT) == ()
     assert recommend(closed, AT, rated).verdict is Verdict.NONE
     assert (2, 5) not in [(s.power_pct, s.speed_mm_s) for s in next_cells(closed, AT, 4)]
+
+
+@pytest.mark.parametrize(("cells", "is_next"), [
+    ([(1, 100, 500, FAINT), (1, 60, 60, FAINT), (2, 90, 50, FAINT)], True),
+    ([(1, 100, 500, FAINT), (1, 60, 60, FAINT)], False),  # of one piece only
+    ([(1, 100, 500, FAINT), (2, 99, 5.05, FAINT)], False),  # burned already, to within a fiftieth
+    ([(1, 100, 500, FAINT), (2, 97, 5, FAINT)], True),
+    ([(1, 100, 500, FAINT), (2, 100, 5.2, FAINT)], True),
+    ([(1, 100, 500, FAINT), (2, 60, 60, CLEAN)], False),
+    ([(1, 100, 500, FAINT), (2, 60, 60, HARSH)], False),
+    ([(1, 30, 50, HARSH), (2, 10, 50, HARSH)], False),
+])  # fmt: skip
+def test_where_two_pieces_were_all_faint_the_machines_strongest_cell_is_burned_next(cells, is_next):
+    """Whatever the model believes: it may have begun far from where this material is."""
+    seen = tuple(observe(Setting(p, v, 0.1), MACHINE, r, piece) for piece, p, v, r in cells)
+    wanted = [Setting(100.0, 5.0, 0.1)] if is_next else []
+    # In every world a window is open: the model has no reason to go there.
+    fit = replace(known(window(0.4, 2.0)), observations=seen)
+    assert untried_strongest(fit, AT) == wanted
+    assert (Setting(100.0, 5.0, 0.1) in next_cells(fit, AT, 4)) == is_next
+    elsewhere = replace(seen[0], machine=1, rating=CLEAN)
+    assert untried_strongest(replace(fit, observations=(*seen, elsewhere)), AT) == wanted
 
 
 def test_none_is_not_said_where_two_pieces_had_a_clean_cell():

@@ -22,7 +22,9 @@ _ALIKE_LN = 0.02
 _WIDE, _WIDE_AT_END = 3.0, 1.05
 """High over low power from which the room left counts: between cells narrower windows are hardly found by order (own
 estimate); at an end of the machine one cell rules all of it out."""
-_CLEAN_PIECES = 2
+_PIECES = 2
+"""So many pieces say it: two with a clean cell that there is a window, two without any but faint ones that it is far
+off."""
 _NEAR_POWER_LN, _NEAR_SPEED_LN = 0.15, 0.25
 """How near another piece must have failed for a clean cell to count as luck (own estimate)."""
 
@@ -92,7 +94,20 @@ def is_none_earned(fit: WindowFit, at: Slice) -> bool:
     """Whether “none” may be said where the model believes in it: no room is left by order, and no two pieces had a
     clean cell."""
     clean = {o.piece for o in _burned_so(fit, at) if o.rating is Rating.CLEAN}
-    return len(clean) < _CLEAN_PIECES and not hideouts(fit, at)
+    return len(clean) < _PIECES and not hideouts(fit, at)
+
+
+def untried_strongest(fit: WindowFit, at: Slice) -> list[Setting]:
+    """The machine's strongest cell, where two pieces or more showed nothing but faint ones and it was not among them:
+    by order it rules out all, or shows that the window is far from where it was believed."""
+    burned = _burned_so(fit, at)
+    if len({o.piece for o in burned}) < _PIECES or any(o.rating is not Rating.FAINT for o in burned):
+        return []
+    slowest_mm_s = at.machine.min_speed_mm_s
+    ln_dwell = np.log(1000 * at.machine.spot_mm / slowest_mm_s)
+    if any(o.ln_power > -_ALIKE_LN and o.ln_dwell > ln_dwell - _ALIKE_LN for o in burned):
+        return []
+    return [at.setting(100.0, slowest_mm_s)]
 
 
 def words_of(hidden: tuple[Hideout, ...]) -> str:

@@ -16,7 +16,7 @@ from keencoat.core.errors import require_within
 from keencoat.core.quantities import Setting, Slice, minutes_per_dm2
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.hideouts import cells_there, hideouts
+from keencoat.core.window.hideouts import cells_there, hideouts, untried_strongest
 from keencoat.core.window.imagined import fresh_shifts, rating_chances, ratings_at
 from keencoat.core.window.model import boundaries, chances
 from keencoat.core.window.parameters import FloatArray, P
@@ -77,7 +77,7 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
     rng = np.random.default_rng(seed)
     targets = _targets(fit, at, wanted, rng)
     hidden = hideouts(fit, at) if fit.observations and targets.holds[:, -1].mean() < _HARDLY_OPEN else ()
-    there = cells_there(hidden, at)[:cells]
+    there = (cells_there(hidden, at) or untried_strongest(fit, at))[:cells]
     worlds = len(fit.draws)
     shift = fresh_shifts(fit, rng)
     cells_at = _telling(fit, at, shift)
