@@ -125,10 +125,10 @@ def settled_choice(**changes):
         ({}, 2, 9, False, True, Verdict.NOT_SURE),
         ({}, 3, 9, False, True, Verdict.SURE),
         ({"sure": False}, 5, 20, True, False, Verdict.NOT_SURE),
-        ({"could_be_mm_s": 126.0}, 3, 15, True, True, Verdict.NOT_SURE),
-        ({"could_be_mm_s": 124.0}, 3, 15, True, True, Verdict.SURE),
-        ({"could_be_mm_s": 126.0}, 3, 16, True, True, Verdict.SURE),
-        ({"could_be_mm_s": 126.0}, 3, 15, True, False, Verdict.SURE),
+        ({"could_be_mm_s": 134.0}, 3, 15, True, True, Verdict.NOT_SURE),
+        ({"could_be_mm_s": 133.0}, 3, 15, True, True, Verdict.SURE),
+        ({"could_be_mm_s": 134.0}, 3, 16, True, True, Verdict.SURE),
+        ({"could_be_mm_s": 134.0}, 3, 15, True, False, Verdict.SURE),
         ({"open_share": 0.0}, 0, 0, True, True, Verdict.NOT_SURE),
         ({"open_share": 0.0}, 1, 9, True, True, Verdict.NOT_SURE),
         ({"open_share": 0.049}, 4, 20, True, True, Verdict.NONE),
@@ -150,15 +150,15 @@ def test_a_likely_setting_settles_after_three_pieces_unless_a_faster_one_may_do(
     assert not is_settled(likely, 2, 8)
     assert not is_settled(settled_choice(), 3, 12)
     assert not is_settled(settled_choice(sure=False, likely=False), 3, 12)
-    assert not is_settled(settled_choice(sure=False, could_be_mm_s=130.0), 3, 13)
+    assert not is_settled(settled_choice(sure=False, could_be_mm_s=134.0), 3, 13)
 
 
 def test_a_sure_setting_that_may_be_slow_may_be_locked_after_three_pieces():
-    """100 mm/s is four fifths of 125."""
-    assert is_only_slow(settled_choice(could_be_mm_s=126.0), 3)
-    assert not is_only_slow(settled_choice(could_be_mm_s=124.0), 3)
-    assert not is_only_slow(settled_choice(could_be_mm_s=126.0), 2)
-    assert not is_only_slow(settled_choice(could_be_mm_s=126.0, sure=False), 3)
+    """100 mm/s is three quarters of 133.3."""
+    assert is_only_slow(settled_choice(could_be_mm_s=134.0), 3)
+    assert not is_only_slow(settled_choice(could_be_mm_s=133.0), 3)
+    assert not is_only_slow(settled_choice(could_be_mm_s=134.0), 2)
+    assert not is_only_slow(settled_choice(could_be_mm_s=134.0, sure=False), 3)
 
 
 def test_a_shut_window_is_called_with_what_may_open_it():

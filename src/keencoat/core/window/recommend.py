@@ -25,7 +25,7 @@ _ENOUGH_PIECES, _MANY_CELLS = 2, 16
 _ENOUGH_PIECES_BY_GUESS = 3
 """Where nobody has measured how much pieces differ, the test pieces themselves must show it; and from so many on it is
 asked whether a further one pays."""
-_FAST_ENOUGH, _WORTH_LOCKING = 0.8, 0.8
+_FAST_ENOUGH, _WORTH_LOCKING = 0.75, 0.8
 _NARROW = 0.35
 """Below which chance of any good setting other lines and passes are worth a thought, before the window is shut."""
 _FORGIVING_SPEEDS, _FORGIVING_SD = 24, 0.25
@@ -153,7 +153,7 @@ def recommend(
         )
     point = odds_of(fit, choice.setting, machine)
     is_good = pieces >= _ENOUGH_PIECES_BY_GUESS and choice.clean >= _WORTH_LOCKING
-    settled = is_good and is_settled(choice, pieces, len(fit.observations))
+    settled = is_settled(choice, pieces, len(fit.observations))
     is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
     size, worth = USUAL_BUDGET.round_size(first=False), None
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
