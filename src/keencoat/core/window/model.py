@@ -17,7 +17,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter
 
-MODEL_VERSION = "two-boundary-5"
+MODEL_VERSION = "two-boundary-6"
 OTHER_MACHINE_SD = 0.18
 """Doubt of carrying watts from one rating plate to another: each is within about a fifth (our own estimate)."""
 LOT_SD = 0.08
