@@ -18,7 +18,7 @@ from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.priors import prior_for
 from keencoat.core.window.reach import Middles, Settings
-from keencoat.core.window.recommend import Verdict, recommend
+from keencoat.core.window.recommend import Verdict, _power_range, recommend
 from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 from tests.core.test_window_by_hand import known, window
@@ -157,6 +157,22 @@ def test_a_lot_of_its_own_moves_by_eight_per_cent_at_one_sigma_and_another_machi
         shifted[0, SIZE + 2] = 1.0
         assert at_zero == pytest.approx(2 * math.log(0.5), abs=1e-6)
         assert float(ln(shifted)[0]) == pytest.approx(math.log(0.5) - math.log1p(math.exp(20 * sd)), abs=1e-6)
+
+
+def test_the_powers_that_will_do_are_read_as_the_setting_was_chosen():
+    """Half of the worlds have pieces that differ 3.3 times as much as guessed: read so, no power keeps 95 in 100."""
+    at = Slice(make_machine(), 0.1)
+    best = recommend(known(window(0.4, 0.9, FILM=1), window(0.4, 0.9, FILM=1) | {"SCATTER": 1.2}), at, ())
+    low, high = best.power_range_pct
+    assert 95 < low < best.point.setting.power_pct == high
+
+
+def test_no_powers_will_do_where_the_settings_own_does_not():
+    """Wide of the window, though others at that speed would do."""
+    fit, at = known(window(0.4, 1.6, FILM=1)), Slice(make_machine(), 0.1)
+    low, high = _power_range(fit, at, at.setting(60, 100), 0.95)
+    assert low < 60 < high
+    assert _power_range(fit, at, at.setting(0.95 * low, 100), 0.95) is None
 
 
 def test_no_window_is_said_without_any_setting():

@@ -9,7 +9,7 @@ import numpy as np
 from keencoat.core.quantities import Machine, Setting, Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
-from keencoat.core.window.fit import WindowFit, is_scatter_known
+from keencoat.core.window.fit import WindowFit, is_scatter_known, just_as_told
 from keencoat.core.window.hideouts import hideouts, is_none_earned, words_of
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import USUAL_BUDGET, next_cells
@@ -172,7 +172,7 @@ def recommend(
         verdict,
         wanted,
         point,
-        _power_range(fit, at, choice.setting, wanted),
+        _power_range(just_as_told(fit) if choice.likely and not choice.sure else fit, at, choice.setting, wanted),
         choice.held,
         choice.open_share,
         choice.could_be_mm_s,
@@ -185,12 +185,13 @@ def recommend(
 
 
 def _power_range(fit: WindowFit, at: Slice, setting: Setting, wanted: float) -> tuple[float, float] | None:
-    """Powers around the setting's at its speed whose expected share is at least the wanted one."""
+    """Powers around the setting's at its speed whose expected share is at least the wanted one; None where its own is
+    not among them."""
     powers = np.clip(setting.power_pct * np.geomspace(0.6, 1 / 0.6, 61), at.machine.min_power_pct, 100.0)
     speeds = np.full(len(powers), setting.speed_mm_s)
     tried = Settings(at, speeds, powers)
     good = clean_and_harsh(fit, tried.points())[0].mean(axis=0) >= wanted
-    return (float(powers[good].min()), float(powers[good].max())) if good.any() else None
+    return (float(powers[good].min()), float(powers[good].max())) if good[len(good) // 2] else None
 
 
 def _others(
