@@ -63,7 +63,7 @@ def test_the_planner_finds_settings_that_hold_and_calls_the_empty_one(few):
 @pytest.mark.bench
 def test_the_planner_beside_todays_habits_on_225_hidden_materials():
     """All figures by kind of window. Wanted are 0.95 of all, 0.88 of the narrow, 0.985 on average in 16 cells: missed
-    since the plant has laws of its own (docs/window.md)."""
+    since the plant has laws of its own (docs/window-figures.md)."""
     ways = {"planner": plan, "planner, nothing told": partial(plan, told=False), "blind 9×9": blind_linear,
             "5×5, then zoomed": zoomed, "log 9×9, middle of the patch": log_patch}  # fmt: skip
     with Pool() as pool:

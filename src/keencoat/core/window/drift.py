@@ -24,7 +24,7 @@ from keencoat.core.window.parameters import FloatArray
 CALM_SD, MOVED_SD = 0.05, 0.25
 MOVED_BEFOREHAND = 0.4
 """How much a day shifts, how much a fault does, in ln energy; and how likely a fault is before the run is looked at.
-Rather too watchful: a check costs one patch, a batch more (own estimates; misses stand in docs/window.md)."""
+Rather too watchful: a check costs one patch, a batch more (own estimates; misses stand in docs/window-figures.md)."""
 TOLD_FROM = 0.5
 _SHIFTS = np.linspace(-0.9, 0.9, 91)
 _SLIP = 0.02
