@@ -5,7 +5,8 @@ fresh piece, worlds are taken as true in turn, the cells' ratings drawn in them,
 remains of the doubt is the variance of “this setting holds the wanted share”, over the settings that are the answer in
 one world or another. Cells are added one by one, each the one that takes most doubt away for the minutes that it costs
 (greedy design; Krause, Singh & Guestrin 2008 for why that is near the best). Where hardly any world is open, all of
-them may share a wrong shape: cells go first to where order alone leaves room for a window.
+them may share a wrong shape: cells go first to where order alone leaves room for a window; and where two pieces showed
+nothing but faint cells, to the strongest that the machine can burn.
 """
 
 from dataclasses import dataclass
