@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keencoat.core.quantities import Setting, Slice, typed_speed_mm_s
+from keencoat.core.quantities import Setting, Slice, dwell_ms, typed_speed_mm_s
 from keencoat.core.rating import Rating
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.model import STREAKED, Observation
@@ -103,11 +103,11 @@ def untried_strongest(fit: WindowFit, at: Slice) -> list[Setting]:
     burned = _burned_so(fit, at)
     if len({o.piece for o in burned}) < _PIECES or any(o.rating is not Rating.FAINT for o in burned):
         return []
-    slowest_mm_s = at.machine.min_speed_mm_s
-    ln_dwell = np.log(1000 * at.machine.spot_mm / slowest_mm_s)
+    strongest = at.setting(100.0, at.machine.min_speed_mm_s)
+    ln_dwell = np.log(dwell_ms(strongest, at.machine))
     if any(o.ln_power > -_ALIKE_LN and o.ln_dwell > ln_dwell - _ALIKE_LN for o in burned):
         return []
-    return [at.setting(100.0, slowest_mm_s)]
+    return [strongest]
 
 
 def words_of(hidden: tuple[Hideout, ...]) -> str:
