@@ -42,7 +42,7 @@ def test_few_cells_a_full_patch_and_a_run_raise_the_evidence(api):
     window = rounds(api, job)
     best = window["recommendation"]
     assert best["verdict"] == "sure"
-    assert window["fit"]["cells"] <= 21
+    assert window["fit"]["cells"] <= 20
     assert window["evidence"] == "grid"
     assert best["held"] >= 0.85
     assert {o["school"] for o in best["others"]} == {"fastest_cell", "forgiving", "cooler_passes"}

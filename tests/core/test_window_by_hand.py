@@ -269,7 +269,7 @@ def test_of_cells_that_tell_alike_the_quick_ones_are_burned():
     fit = known(window(0.4, 4.0), window(1.6, 4.0), scatter=Scatter(0.02, 0.01, 0.01))
     machine = replace(make_machine(), min_speed_mm_s=0.5)
     minutes = [0.04 * minutes_per_dm2(s) for s in next_cells(fit, Slice(machine, 0.1), 4)]
-    assert max(minutes) < 2
+    assert max(minutes) < 1.2
 
 
 @pytest.mark.parametrize(("cells", "rounds", "first", "size"), [
