@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from shapely import Point, box
 from svgelements import SVG, Path
 
-from keencoat.core.artwork.areas import FillRule, area_of
-from keencoat.core.artwork.drawing import MAX_NODES, read_drawing
 from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area, type_size_pt
 from keencoat.core.artwork.names import MAX_NAMES, Name, read_names, set_names
+from keencoat.core.drawing import FillRule, area_of, read_drawing
+from keencoat.core.drawing.untrusted import MAX_NODES
 from keencoat.core.errors import BadValueError
 
 SVG_HEAD = (

@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 from shapely import LineString, MultiLineString, Point, box
 
 from keencoat.core.artwork.advice import engraved_findings, text_findings
-from keencoat.core.artwork.drawing import Drawing
 from keencoat.core.artwork.engraved import MAX_STROKES, stroke_width_mm, strokes_as_burned, strokes_of
 from keencoat.core.artwork.formats import strokes_svg
 from keencoat.core.artwork.lettering import Typeface
@@ -30,6 +29,7 @@ from keencoat.core.artwork.spec import (
     is_engraved,
 )
 from keencoat.core.artwork.words import MAX_LETTERS, MAX_LINES, Wording, lines_of_words, read_wording, text_block
+from keencoat.core.drawing import Drawing
 from keencoat.core.errors import BadValueError
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.quantities import BeamSource, Setting
@@ -43,7 +43,8 @@ from tests.core.conftest import make_machine
 ROOM = box(-40, -20, 40, 20)
 LINES = lines_of(0.1, 0.1, ROOM)
 BED = Wording("Salvia\nBed 4")
-SQUARE = Drawing(20.0, 10.0, {"": box(5, 2, 15, 8).difference(box(8, 4, 12, 6))})
+FRAME = box(5, 2, 15, 8).difference(box(8, 4, 12, 6))
+SQUARE = Drawing(20.0, 10.0, FRAME, {"": FRAME})
 ENGRAVED = ArtSpec(Placement(60), typeface=Typeface.STROKES, words=BED.words)
 SETTING = Setting(60, 200, 0.1, 2)
 

@@ -9,7 +9,6 @@ from hypothesis import strategies as st
 from shapely import Point, box
 
 from keencoat.core.artwork.advice import made_findings, names_findings, picture_findings
-from keencoat.core.artwork.drawing import Drawing
 from keencoat.core.artwork.limits import Detail
 from keencoat.core.artwork.looks import LOOKS, look_of
 from keencoat.core.artwork.made import MadeDots, Placement, Tones, lines_of
@@ -27,6 +26,7 @@ from keencoat.core.artwork.spec import (
     piece_count,
 )
 from keencoat.core.artwork.tone import Crop, ToneWork
+from keencoat.core.drawing import Drawing
 from keencoat.core.errors import BadValueError
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.heat.artwork import ArtBurn, art_heat_findings, artwork_heat
@@ -41,7 +41,8 @@ ROOM = box(-40, -20, 40, 20)
 LINES = lines_of(0.1, 0.1, ROOM)
 PLAIN = Picture(np.zeros((40, 80), np.float32), np.ones((40, 80), np.float32))
 NAMES = NameList((Name(1, "Moss"), Name(2, "Fern", "shade"), Name(3, "☘")), "utf-8-sig")
-LEAF = Drawing(20.0, 10.0, {"vein": box(2, 2, 4, 8), "blade": box(10, 2, 18, 8)})
+VEIN, BLADE = box(2, 2, 4, 8), box(10, 2, 18, 8)
+LEAF = Drawing(20.0, 10.0, VEIN.union(BLADE), {"vein": VEIN, "blade": BLADE})
 
 
 def art_on(source, spec, names=(), piece=0):

@@ -15,7 +15,6 @@ from keencoat.core.artwork.advice import (
 from keencoat.core.artwork.brought import ArtKind, read_source, sketch_source, start_of
 from keencoat.core.artwork.burned import Burned, BurnedShares, as_burned
 from keencoat.core.artwork.compare import ArtShot, Likeness, read_art_shot
-from keencoat.core.artwork.drawing import Drawing, read_drawing
 from keencoat.core.artwork.engraved import MadeStrokes, stroke_width_mm, strokes_as_burned, strokes_of
 from keencoat.core.artwork.expected import expected_dots
 from keencoat.core.artwork.faces import lay_on
@@ -87,7 +86,6 @@ __all__ = [
     "DotModel",
     "Dots",
     "Doubled",
-    "Drawing",
     "Flaws",
     "Likeness",
     "Lines",
@@ -152,7 +150,6 @@ __all__ = [
     "placed_area",
     "predicted_curve",
     "read_art_shot",
-    "read_drawing",
     "read_names",
     "read_source",
     "set_names",

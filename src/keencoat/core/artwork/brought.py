@@ -5,11 +5,11 @@ from enum import StrEnum
 
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.drawing import read_drawing
 from keencoat.core.artwork.names import read_names
 from keencoat.core.artwork.picture import decode_picture, unread_picture
 from keencoat.core.artwork.spec import ArtSpec, Source, first_spec
 from keencoat.core.artwork.words import read_wording
+from keencoat.core.drawing import read_drawing
 
 WORKING_SIDE_PX = 3200
 """Long side of a picture that is worked on: what a spot of 0.1 mm holds over 320 mm. More would fill the memory."""

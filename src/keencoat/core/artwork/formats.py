@@ -8,10 +8,10 @@ from PIL import Image, PngImagePlugin
 from shapely import get_coordinates, get_parts, get_rings
 from shapely.affinity import affine_transform
 
-from keencoat.core.artwork.areas import Area
 from keencoat.core.artwork.engraved import MadeStrokes
 from keencoat.core.artwork.made import Lines, MadeDots
 from keencoat.core.artwork.screen import Dots
+from keencoat.core.drawing import Area
 from keencoat.core.geometry import svg_page, to_picture
 from keencoat.core.vision import Floats, Pixels
 

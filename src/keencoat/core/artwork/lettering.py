@@ -5,18 +5,18 @@ from enum import StrEnum
 from functools import lru_cache
 from importlib.resources import files
 
-import numpy as np
 import uharfbuzz
 from shapely import MultiLineString, unary_union
 from shapely.affinity import scale, translate
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.areas import NOTHING, Area, Ring, area_of
+from keencoat.core.drawing import NOTHING, Area, RingPen, area_of
 from keencoat.core.errors import BadValueError, require_positive
 from keencoat.core.quantities import MM_PER_INCH
 from keencoat.core.toolpath import has_stroke, text_strokes
 
-_CURVE_STEPS, _PT_PER_INCH = 8, 72
+_PT_PER_INCH, _FINENESS = 72, 4000
+"""Curves leave their straight pieces by no more than this part of the em."""
 
 
 class Typeface(StrEnum):
@@ -42,37 +42,6 @@ class _Face:
     em: float
 
 
-class _Pen:
-    """Collects a glyph's rings, its curves as short straight pieces."""
-
-    def __init__(self) -> None:
-        self.rings: list[list[tuple[float, float]]] = []
-
-    def moveTo(self, to: tuple[float, float]) -> None:  # noqa: N802 # the names that a drawing pen has
-        self.rings.append([to])
-
-    def lineTo(self, to: tuple[float, float]) -> None:  # noqa: N802
-        self.rings[-1].append(to)
-
-    def qCurveTo(self, control: tuple[float, float], to: tuple[float, float]) -> None:  # noqa: N802
-        self._curve(control, to)
-
-    def curveTo(self, first: tuple[float, float], second: tuple[float, float], to: tuple[float, float]) -> None:  # noqa: N802
-        self._curve(first, second, to)
-
-    def closePath(self) -> None:  # noqa: N802
-        """Rings are closed where they are filled."""
-
-    def _curve(self, *points: tuple[float, float]) -> None:
-        """Bézier's curve of any degree, by de Casteljau's halving of the way."""
-        control = np.array([self.rings[-1][-1], *points])
-        for step in range(1, _CURVE_STEPS + 1):
-            t, left = step / _CURVE_STEPS, control
-            while len(left) > 1:
-                left = (1 - t) * left[:-1] + t * left[1:]
-            self.rings[-1].append((float(left[0, 0]), float(left[0, 1])))
-
-
 @lru_cache
 def _face(typeface: Typeface) -> _Face:
     data = files("keencoat.core").joinpath("fonts", f"{typeface}.ttf").read_bytes()
@@ -91,10 +60,10 @@ def type_size_pt(capital_mm: float, typeface: Typeface = Typeface.PLAIN) -> floa
 
 @lru_cache(maxsize=2048)
 def _glyph(typeface: Typeface, glyph: int) -> Area:
-    pen = _Pen()
-    _face(typeface).font.draw_glyph_with_pen(glyph, pen)
-    rings: list[Ring] = [np.array(ring) for ring in pen.rings]
-    return area_of(rings)
+    face = _face(typeface)
+    pen = RingPen(face.em / _FINENESS)
+    face.font.draw_glyph_with_pen(glyph, pen)
+    return area_of(pen.rings)
 
 
 def missing_letters(text: str, typeface: Typeface) -> list[str]:

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.areas import largest_size
 from keencoat.core.artwork.lettering import Typeface
 from keencoat.core.artwork.words import MAX_LETTERS, block_of
 from keencoat.core.errors import BadValueError, require_positive
+from keencoat.core.geometry import largest_size
 
 _CODECS = {name: codecs.lookup(name) for name in ("utf-8-sig", "cp1252", "utf-16")}
 """Looked up while files can be read: a process for what comes from outside may read none."""

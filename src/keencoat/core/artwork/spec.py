@@ -9,8 +9,6 @@ import numpy as np
 from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.areas import largest_size
-from keencoat.core.artwork.drawing import Drawing
 from keencoat.core.artwork.engraved import MadeStrokes, strokes_of
 from keencoat.core.artwork.lettering import Typeface
 from keencoat.core.artwork.made import (
@@ -28,7 +26,9 @@ from keencoat.core.artwork.picture import Picture
 from keencoat.core.artwork.screen import Screen
 from keencoat.core.artwork.tone import ToneWork, toned
 from keencoat.core.artwork.words import Wording, text_block
+from keencoat.core.drawing import Drawing
 from keencoat.core.errors import BadValueError, require_within
+from keencoat.core.geometry import largest_size
 
 Source = Picture | Drawing | NameList | Wording
 T = TypeVar("T")

@@ -5,7 +5,9 @@ import math
 
 import numpy as np
 from shapely.geometry import Point, Polygon, box
+from shapely.geometry.base import BaseGeometry
 
+_HALVINGS = 26
 _QUARTER = 64
 """Straight pieces in a quarter of a circle: its area is 0.01 % too small."""
 
@@ -41,3 +43,16 @@ def developed_cone(wide_mm: float, narrow_mm: float, slant_mm: float) -> Polygon
     ring = np.concatenate([(inner + slant_mm) * arc, inner * arc[::-1]])
     ring[:, 1] += inner + slant_mm / 2
     return Polygon(ring)
+
+
+def largest_size(bounds: tuple[float, float, float, float], room: BaseGeometry) -> float:
+    """How many times as large a box (left, low, right, top, about zero) still lies in a room, by halving."""
+    left, low, right, top = bounds
+    fits, fails = 0.0, (room.bounds[2] - room.bounds[0]) / (right - left) + 1e-6
+    for _ in range(_HALVINGS):
+        size = (fits + fails) / 2
+        if room.covers(box(size * left, size * low, size * right, size * top)):
+            fits = size
+        else:
+            fails = size
+    return fits

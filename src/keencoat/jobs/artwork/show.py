@@ -5,7 +5,6 @@ from typing import Any
 
 from keencoat.core.artwork import (
     SHARES,
-    Drawing,
     Patch,
     Screen,
     capital_of_width,
@@ -15,6 +14,7 @@ from keencoat.core.artwork import (
     piece_count,
     type_size_pt,
 )
+from keencoat.core.drawing import Drawing
 from keencoat.core.errors import NotAllowedError
 from keencoat.core.inspect import flaws_seen, patches_seen
 from keencoat.core.piece import Shape

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 from keencoat.core.artwork import (
     BurnedShares,
-    Drawing,
     NameList,
     Picture,
     PieceArt,
@@ -20,6 +19,7 @@ from keencoat.core.artwork import (
     place_findings,
     text_findings,
 )
+from keencoat.core.drawing import Drawing
 from keencoat.core.errors import BadValueError
 from keencoat.core.findings import Finding
 from keencoat.core.heat import ArtBurn, ArtHeat, art_heat_findings, artwork_heat, kept_share, thermal_of
