@@ -156,17 +156,17 @@ def test_a_frame_goes_round_art_and_piece_twice_with_the_beam_off():
     assert art_way[5:] == [[210, 140], [210, 160], [230, 160], [230, 150], [190, 150]]
     assert piece_way == [[150, 180], [150, 120], [250, 120], [250, 180], [150, 180]]
     assert (frame.way.min(axis=0).tolist(), frame.way.max(axis=0).tolist()) == ([150, 120], [250, 180])
-    lines = list(parse_gcode_lines(frame_gcode(frame, "tile (1)")))
+    lines = list(parse_gcode_lines(frame_gcode(frame, make_machine(), "tile (1)")))
     assert not any(line.get_param("S") for line in lines if line.command[0] == "G")
     assert {c for c in (f"{line.command[0]}{line.command[1]}" for line in lines) if c[0] == "M"} == {"M5", "M2"}
     moves = [(line.get_param("X"), line.get_param("Y")) for line in lines if line.command in (("G", 0), ("G", 1))]
     assert moves == [(round(x, 3), round(y, 3)) for x, y in [*frame.way.tolist()] * 2]
-    assert "(" not in frame_gcode(frame, "tile (1)").split("\n")[0][1:-1]
+    assert "(" not in frame_gcode(frame, make_machine(), "tile (1)").split("\n")[0][1:-1]
 
 
 def test_a_name_of_several_lines_stays_one_comment():
     frame = frame_of(rectangle(40, 20), rectangle(100, 60), rectangle(94, 54), offset(200, 150), make_machine())
-    text = frame_gcode(frame, "tile)\nM3 S1000\rG1 X0")
+    text = frame_gcode(frame, make_machine(), "tile)\nM3 S1000\rG1 X0")
     assert not any(line.startswith(("M3", "G1 X0")) for line in text.splitlines())
 
 

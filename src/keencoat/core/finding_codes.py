@@ -61,6 +61,10 @@ class FindingCode(StrEnum):
     NOT_LEVEL = "not-level", "a taper that is not brought level runs out of focus along the mark"
     SEAM_IN_MARK = "seam-in-mark", "the wall's seam falls into the mark, or the mark meets itself"
     TURN_UNSURE = "turn-unsure", "how far the turning device turns is known so roughly that a seam shows"
+    DEVICE_STRAINED = (
+        "device-strained",
+        "the machine cannot turn this piece as fast, or burn as strong, as the setting asks",
+    )
     HEAD_TOO_NARROW = "head-too-narrow", "the art is wider than a fixed head can mark on this wall"
 
     ART_OFF_COAT = "art-off-coat", "the artwork reaches past the coat; what lies past it is not burned"

@@ -8,6 +8,7 @@ from keencoat.core.placing.advice import (
     head_findings,
     level_findings,
     stale_finding,
+    strain_findings,
     turn_findings,
     wall_findings,
 )
@@ -84,6 +85,7 @@ __all__ = [
     "squaring_of",
     "stale_finding",
     "start_of_placing",
+    "strain_findings",
     "supports_of",
     "ticks_gcode",
     "turn_findings",

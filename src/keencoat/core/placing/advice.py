@@ -8,6 +8,7 @@ from keencoat.core.placing.fixed_head import FixedHead
 from keencoat.core.placing.level import Levelling
 from keencoat.core.placing.turning import TurnCalibration
 from keencoat.core.placing.wall import Band
+from keencoat.core.toolpath import Strain
 
 _NEAR_SEAM_MM = 5.0
 _SEAM_SHOWS_MM = 0.3
@@ -98,6 +99,30 @@ def turn_findings(calibration: TurnCalibration | None, round_mm: float) -> list[
             words,
             fix="Burn two ticks several turns apart on a spare, and measure what is left between them.",
             figures={"doubt_mm": doubt},
+            source="own-estimate",
+        )
+    ]
+
+
+def strain_findings(strain: Strain | None, clean: tuple[float, float]) -> list[Finding]:
+    """Whether the machine can burn this wall at the locked setting; `clean`: shares of clean pieces at that setting
+    and at the one that fits."""
+    if strain is None:
+        return []
+    fits = strain.fits
+    fix = "Take a turning device that suits this diameter, or lock another setting."
+    if fits is not None:
+        fix = (
+            f"{fits.power_pct:.3g} % at {fits.speed_mm_s:.3g} mm/s puts the same energy on the piece and fits: "
+            f"{100 * clean[1]:.0f} in 100 pieces clean, {100 * clean[0]:.0f} at the locked setting."
+        )
+    return [
+        Finding(
+            FindingCode.DEVICE_STRAINED,
+            Severity.STOP,
+            strain.words,
+            fix=fix,
+            figures={"speed_mm_s": fits.speed_mm_s, "power_pct": fits.power_pct} if fits else {},
             source="own-estimate",
         )
     ]

@@ -15,7 +15,7 @@ from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.geometry import Transform
 from keencoat.core.quantities import Machine
-from keencoat.core.toolpath import BEAM_OFF, comment
+from keencoat.core.toolpath import BEAM_OFF, comments
 
 FRAME_MM_S = 40.0
 _SLACK_MM = 0.05
@@ -72,11 +72,12 @@ def _findings(art: BaseGeometry, piece: Polygon, coated: Polygon, way: np.ndarra
     return found
 
 
-def frame_gcode(frame: Frame, title: str) -> str:
+def frame_gcode(frame: Frame, machine: Machine, title: str) -> str:
     """The frame as G-code: the beam stays off, the way is gone twice."""
+    feed = 60 * min(FRAME_MM_S, machine.max_speed_mm_s)
     lines = [
-        comment(f"Keen Coat: {title}, framing"),
-        comment("the beam stays off: watch the pointer; does it keep to the coat, does a side run away?"),
+        *comments(f"Keen Coat: {title}, framing"),
+        *comments("the beam stays off. Watch the pointer: it keeps to the coat, and no side runs away"),
         "G21",
         "G90",
         "G94",
@@ -85,5 +86,5 @@ def frame_gcode(frame: Frame, title: str) -> str:
     for _ in range(2):
         x, y = frame.way[0]
         lines.append(f"G0 X{x:.3f} Y{y:.3f}")
-        lines += [f"G1 X{x:.3f} Y{y:.3f} F{60 * FRAME_MM_S:.0f}" for x, y in frame.way[1:]]
+        lines += [f"G1 X{x:.3f} Y{y:.3f} F{feed:.0f}" for x, y in frame.way[1:]]
     return "\n".join([*lines, BEAM_OFF, "M2"]) + "\n"

@@ -38,4 +38,5 @@ def ticks_gcode(
         machine,
         f"two ticks, {turns:g} turns apart on Ø {widest_mm:g} mm",
         zero="where the first tick begins, on the wall's ridge",
+        turns=device.stands_in_for.value,
     )

@@ -59,7 +59,7 @@ class Turned:
         power = moves.power_pct
         if self.across:
             # Lines along the wall lie a part of a turn apart: wider where the wall is.
-            power = np.minimum(power * self._radius_at(moves.x_mm, moves.y_mm) / self.art.radius_mm, 100.0)
+            power = power * self._radius_at(moves.x_mm, moves.y_mm) / self.art.radius_mm
         return replace(moves, x_mm=x[1:], y_mm=y[1:], speed_mm_s=moves.speed_mm_s * faster, power_pct=power)
 
     def _parted(self, moves: Moves, start: tuple[float, float]) -> Moves:

@@ -13,13 +13,14 @@ import numpy as np
 
 from keencoat.core.quantities import Machine
 from keencoat.core.toolpath.program import Item, Moves, Program, Streamed, extent_of
+from keencoat.core.toolpath.strain import require_runs
 from keencoat.core.toolpath.timing import burn_time_s
+from keencoat.core.toolpath.words import comments
 
 S_FULL = 1000
 BEAM_OFF, BEAM_READY = "M5 S0", "M4 S0"
 _USUAL_FOCUS = "coated side up; focus on the coat"
 _USUAL_ZERO = "lower left corner of the piece"
-_COMMENT_MARKS = str.maketrans({"(": "[", ")": "]", "\n": " ", "\r": " "})
 
 
 def write_gcode(
@@ -29,9 +30,10 @@ def write_gcode(
     mirrored: bool = False,
     focus: str = _USUAL_FOCUS,
     zero: str = _USUAL_ZERO,
+    turns: str = "",
 ) -> str:
     """The program as a file."""
-    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored, focus, zero))
+    return "".join(f"{line}\n" for _, line in gcode_lines(program, machine, title, mirrored, focus, zero, turns))
 
 
 def gcode_lines(
@@ -41,27 +43,30 @@ def gcode_lines(
     mirrored: bool = False,
     focus: str = _USUAL_FOCUS,
     zero: str = _USUAL_ZERO,
+    turns: str = "",
 ) -> Iterator[tuple[Item | None, str]]:
     """Lines, each with the item that it marks, None where it marks none; first a header that says where zero is, which
-    side lies up with the focus where, and how much room the head needs."""
+    side lies up with the focus where, and how much room the head needs. `turns` names the axis that turns a piece.
+    Raises StrainError at once for a program that the machine cannot follow."""
     # A photo's dots are gone through once, when they are written: its lines alone reach as far and take as long.
     lines = program.for_time() if isinstance(program, Streamed) else program
+    require_runs(lines, machine, turns)
     left, low, right, top = extent_of(lines)
     seconds = burn_time_s(lines, machine)
     header = [
-        comment(f"Keen Coat: {title}"),
-        comment(f"zero: {zero}; {focus}"),
-        *([comment("mirrored: the finished mark is seen through the piece")] if mirrored else []),
-        comment(f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm; keep that room free"),
-        comment("needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest"),
-        comment(f"S {S_FULL} is full power, S 12.3 is 1.23 %: set the controller's largest S to {S_FULL}"),
-        comment(f"about {seconds / 60:.1f} min"),
-        comment("eyewear on, extraction on, coat dry, stay with it"),
-        "G21",
-        "G90",
-        "G94",
-        BEAM_READY,
+        f"Keen Coat: {title}",
+        f"zero: {zero}, {focus}",
+        *(["mirrored: the finished mark is seen through the piece"] if mirrored else []),
+        f"head travels x {left:.2f} to {right:.2f}, y {low:.2f} to {top:.2f} mm, keep that room free",
+        "needs a controller in laser mode: dynamic power, the beam follows the speed and is off at rest",
+        f"S {S_FULL} is full power, S 12.3 is 1.23 %: set the controller's largest S to {S_FULL}",
+        f"about {seconds / 60:.1f} min",
+        "eyewear on, extraction on, coat dry, stay with it",
     ]
+    return _lines(program, [*(line for words in header for line in comments(words)), "G21", "G90", "G94", BEAM_READY])
+
+
+def _lines(program: Program, header: list[str]) -> Iterator[tuple[Item | None, str]]:
     yield from ((None, line) for line in header)
     height_mm = 0.0
     for task in program:
@@ -69,13 +74,13 @@ def gcode_lines(
         pauses = []
         if task.focus_mm != height_mm:
             height_mm = task.focus_mm
-            pauses += [comment(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
+            pauses += [*comments(f"set the head {height_mm:+g} mm from its usual height, then go on"), "M0"]
         if task.wait_s:
             pauses.append(f"G4 P{_figure(task.wait_s)}")
         if pauses:
             yield from ((None, line) for line in (BEAM_OFF, *pauses, BEAM_READY))
         words = f"{task.item}: {s.power_pct:g} % {s.speed_mm_s:g} mm/s {s.interval_mm:g} mm {s.passes} pass"
-        yield task.item, comment(words)
+        yield from ((task.item, line) for line in comments(words))
         for line in _move_lines(task.moves):
             yield task.item, line
     yield from ((None, line) for line in (BEAM_OFF, "G0 X0 Y0 S0", "M2"))
@@ -97,12 +102,6 @@ def _move_lines(moves: Moves) -> Iterator[str]:
         else:
             yield f"G1 X{_figure(x)} Y{_figure(y)} F{_figure(feed)} S{_figure(power)}"
             last_y, last_feed = y, feed
-
-
-def comment(text: str) -> str:
-    """Words as a comment: one line, whatever was typed, and nothing that a controller would take for a command."""
-    ascii_text = text.translate(_COMMENT_MARKS).encode("ascii", "replace").decode()
-    return f"({ascii_text})"
 
 
 @lru_cache(maxsize=65_536)

@@ -30,7 +30,7 @@ _STEPS = 33
 
 def frame_file(placing: Placing) -> str:
     """The frame round art and piece, as G-code. Raises NotAllowedError where nothing says how the piece lies."""
-    return frame_gcode(_lying(placing).frame, placing.job.name)
+    return frame_gcode(_lying(placing).frame, placing.job.machine.to_core(), placing.job.name)
 
 
 def _lying(placing: Placing) -> Lying:
@@ -80,8 +80,7 @@ def turned_gcode(placing: Placing, taken: Taken) -> Iterator[str]:
     axis = turned.turned.device.stands_in_for.upper()
     zero = f"the wall's lower end along it, {axis} 0 where the mark's middle lies uppermost"
     title = f"{taken.title}, turned on {placing.device and placing.device.name}"
-    lines = gcode_lines(turned, base.machine, title, base.mirrored, base.focus, zero)
-    return in_blocks(lines)
+    return in_blocks(gcode_lines(turned, base.machine, title, base.mirrored, base.focus, zero, axis.lower()))
 
 
 def strip_gcode(placing: Placing, taken: Taken, number: int) -> Iterator[str]:

@@ -14,8 +14,10 @@ from keencoat.core.placing import (
     FixedHead,
     HeightRoom,
     Levelling,
+    StandsInFor,
     Support,
     TaperedWall,
+    TurningDevice,
     Turns,
     UnderHead,
     across_mm,
@@ -27,13 +29,17 @@ from keencoat.core.placing import (
     head_findings,
     level_findings,
     levelling_of,
+    strain_findings,
     supports_of,
     turn_findings,
     turns_for,
     wall_findings,
     wall_of,
 )
+from keencoat.core.toolpath import strain_at
+from keencoat.core.window import odds_of
 from keencoat.jobs.evidence import fit_of
+from keencoat.jobs.models import Job
 from keencoat.jobs.placing.models import Placing
 from keencoat.jobs.placing.services.beam import beam_of, room_of
 from keencoat.jobs.placing.services.mark import mark_mm_of
@@ -96,6 +102,9 @@ def round_place(placing: Placing, piece: RoundPiece) -> RoundPlace:
         device = DevicePlace(turning.turn_mm(widest_mm), turning.axis_per_mm(widest_mm, there_mm), level)
         findings += level_findings(level, beam)
         findings += turn_findings(placing.device.calibration(), math.pi * there_mm)
+        up_and_down = (art.along_mm - mark_mm[1] / 2, art.along_mm + mark_mm[1] / 2)
+        ends_mm = sorted(taper.diameter_mm(min(max(along, 0.0), taper.slant_mm)) for along in up_and_down)
+        findings += _device_findings(placing.job, turning, widest_mm, there_mm, (ends_mm[0], ends_mm[1]))
     else:
         under_head = _under_head(placing, there_mm / 2, mark_mm[0], beam)
         findings += head_findings(under_head.head, under_head.across_mm) if under_head else []
@@ -114,6 +123,29 @@ def round_place(placing: Placing, piece: RoundPiece) -> RoundPlace:
         under_head,
         (*findings, *band_findings(band)),
     )
+
+
+def _device_findings(
+    job: Job, turning: TurningDevice, widest_mm: float, there_mm: float, ends_mm: tuple[float, float]
+) -> list[Finding]:
+    """Whether the locked setting can be burned on a mark whose wall is so wide at its middle, and at its ends."""
+    lock = job.locked.first()
+    if lock is None:
+        return []
+    machine, setting = job.machine.to_core(), lock.setting()
+    if turning.stands_in_for is StandsInFor.X:
+        # Rows go round the wall: where it is narrow the axis goes furthest for a millimetre of it.
+        asked = [(turning.axis_per_mm(widest_mm, end), 1.0) for end in ends_mm]
+    else:
+        # Rows go along it, and spread apart where it is wide.
+        asked = [(1.0, ends_mm[1] / there_mm)]
+    found = (strain_at(setting, machine, axis, power) for axis, power in asked)
+    strain = next((one for one in found if one is not None), None)
+    if strain is None:
+        return []
+    fit = fit_of(job)
+    clean = [odds_of(fit, each, machine).clean.mid for each in (setting, strain.fits or setting)]
+    return strain_findings(strain, (clean[0], clean[1]))
 
 
 def _under_head(placing: Placing, radius_mm: float, round_mm: float, beam: Beam) -> HeadPlace | None:
