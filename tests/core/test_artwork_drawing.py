@@ -1,6 +1,7 @@
 """Drawings, letters and lists of names from outside."""
 
 import io
+import unicodedata
 from importlib.resources import files
 
 import numpy as np
@@ -12,8 +13,8 @@ from hypothesis import strategies as st
 from shapely import Point, box
 from svgelements import SVG, Path
 
-from keencoat.core.artwork.lettering import Typeface, missing_letters, text_area, type_size_pt
-from keencoat.core.artwork.names import MAX_NAMES, Name, read_names, set_names
+from keencoat.core.artwork.lettering import Typeface, missing_letters, needs_wide, text_area, text_ink, type_size_pt
+from keencoat.core.artwork.names import MAX_NAMES, Name, read_names, require_all_set, set_names
 from keencoat.core.drawing import FillRule, area_of, read_drawing
 from keencoat.core.drawing.untrusted import MAX_NODES
 from keencoat.core.errors import BadValueError
@@ -150,6 +151,9 @@ def test_lines_are_kerned_start_at_zero_and_stand_on_their_base():
     assert text_area("g", Typeface.PLAIN, 5).bounds[1] < -0.5
     assert text_area("   ", Typeface.PLAIN, 5).is_empty
     assert missing_letters("Ahorn 枫 ☘", Typeface.PLAIN) == ["枫", "☘"]
+    # Of one face, whatever they are called: o is as wide beside Cyrillic as its own face has it.
+    assert needs_wide("Жo", Typeface.PLAIN)
+    assert not needs_wide("Łódź", Typeface.PLAIN)
     with pytest.raises(BadValueError, match=r"“枫” \(U\+67AB\), “☘”"):
         text_area("Ahorn 枫 ☘", Typeface.PLAIN, 5)
 
@@ -242,3 +246,34 @@ def test_the_svg_head_is_what_svgelements_reads():
     """The page in px, by the library's own parser."""
     svg = SVG.parse(io.StringIO(SVG_HEAD + "</svg>"), ppi=96)
     assert float(svg.width) * 25.4 / 96 == pytest.approx(100, abs=1e-3)
+
+
+@pytest.mark.parametrize("typeface", Typeface)
+def test_every_letter_of_latin_extended_can_be_set(typeface):
+    """Latin-1 and Extended-A by Unicode's own categories; Greek and Cyrillic in the filled ones."""
+    blocks = [(0xC0, 0x180)] + ([(0x391, 0x3CA), (0x400, 0x460)] if typeface.is_filled else [])
+    letters = "".join(
+        chr(c) for low, high in blocks for c in range(low, high) if unicodedata.category(chr(c))[0] == "L"
+    )
+    rare = set() if typeface.is_filled else set("ÐðĸŊŋſŉĿŀĲĳ")
+    assert set(missing_letters(letters, typeface)) <= rare
+    assert missing_letters(unicodedata.normalize("NFD", "ñŐŘșé"), typeface) == []
+
+
+@pytest.mark.parametrize("letter", "ÅñóŘőŠțęİøŁ")
+def test_accents_in_single_strokes_leave_their_letter_as_it_is(letter):
+    plain = {"ø": "o", "Ł": "L"}.get(letter) or unicodedata.normalize("NFD", letter)[0]
+    with_accent, without = text_ink(letter, Typeface.STROKES, 10), text_ink(plain, Typeface.STROKES, 10)
+    extra = with_accent.difference(without.buffer(0.9))
+    assert with_accent.bounds[3] - with_accent.bounds[1] >= without.bounds[3] - without.bounds[1]
+    assert extra.length > 0 or letter == "İ"
+    assert with_accent.length > without.length + 1
+
+
+def test_nothing_is_made_of_a_list_that_would_lose_a_name():
+    names = read_names("Moos\nŁubin\n枫\nАир".encode())
+    with pytest.raises(BadValueError, match="no 枫, which stand in row 3"):
+        require_all_set(names, Typeface.BOLD)
+    with pytest.raises(BadValueError, match="row 4 “Аир”"):
+        require_all_set(names, Typeface.STROKES)
+    require_all_set(read_names("Moos\nŁubin\nАир".encode()), Typeface.BOLD)

@@ -92,11 +92,11 @@ def test_no_file_asks_for_more_than_the_machine_does(maker, setting, device, abo
     ("device", "asked"), [((TurningKind.CHUCK, 360, 0), 394), ((TurningKind.ROLLERS, 240, 40), 526)]
 )
 def test_the_setting_that_fits_is_named_and_does(device, asked):
-    """Turns of 360 and 480 mm of axis for 251 mm of surface at 275 mm/s, on a machine of 250: 1.43 and 1.91 times, by hand."""
+    """Turns of 360 and 480 mm of axis for 251 mm of surface, by hand: 1.43 and 1.91 times its 275 mm/s."""
     kind, travel, roller = device
     on = TurningDevice(kind, travel, StandsInFor.X, roller)
     setting = Setting(60, asked * math.pi * 80 / on.turn_mm(80), 0.5)
-    fast = replace(MACHINE, max_speed_mm_s=500)
+    fast = replace(MACHINE, max_speed_mm_s=800)
     program = TurnedProgram(
         DotRaster(DOTS, 40, 40, 0.5, setting, fast, ITEM),
         Turned(ArtOnWall(TaperedWall(80, 80, 100), ArtWay.LEVEL, 50), on, 80, FACE, False),

@@ -37,7 +37,7 @@ from keencoat.core.artwork.made import (
     off_room_mm,
     placed_area,
 )
-from keencoat.core.artwork.names import Name, NameList, SetName, read_names, set_names
+from keencoat.core.artwork.names import Name, NameList, SetName, read_names, require_all_set, set_names
 from keencoat.core.artwork.other_ways import OtherWay, WayTime, other_ways
 from keencoat.core.artwork.picture import Picture, decode_picture, for_screen
 from keencoat.core.artwork.screen import Dots, Screen
@@ -152,6 +152,7 @@ __all__ = [
     "read_art_shot",
     "read_names",
     "read_source",
+    "require_all_set",
     "set_names",
     "setting_changed",
     "sketch_source",

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.lettering import Typeface
+from keencoat.core.artwork.lettering import Typeface, missing_letters, needs_wide
 from keencoat.core.artwork.words import MAX_LETTERS, block_of
 from keencoat.core.errors import BadValueError, require_positive
 from keencoat.core.geometry import largest_size
@@ -103,11 +103,13 @@ def set_names(
     would need capitals under `least_capital_mm`, or letters that the typeface lacks, is named and does not hold the
     others back."""
     require_positive(least_capital_mm, "least_capital_mm", "mm")
+    # A batch is set in one face: who alone is called Łukasz stands beside the others.
+    wide = any(needs_wide(name.first + name.second, typeface) for name in names)
     largest: list[float | str] = []
     blocks: dict[int, BaseGeometry] = {}
     for name in names:
         try:
-            block = _block(name, typeface)
+            block = _block(name, typeface, wide)
         except BadValueError as error:
             largest.append(error.message)
             continue
@@ -129,6 +131,24 @@ def _set(name: Name, block: BaseGeometry, capital_mm: float) -> SetName:
     return SetName(name, capital_mm, scale(block, capital_mm, capital_mm, origin=(0, 0)))
 
 
-def _block(name: Name, typeface: Typeface) -> BaseGeometry:
+def _block(name: Name, typeface: Typeface, wide: bool) -> BaseGeometry:
     """The name's lines above each other, capitals of the first 1 high."""
-    return block_of([(name.first, 1.0), *([(name.second, _SECOND)] if name.second else [])], typeface)
+    lines = [(name.first, 1.0), *([(name.second, _SECOND)] if name.second else [])]
+    return block_of(lines, typeface, wide=wide)
+
+
+def require_all_set(source: NameList, typeface: Typeface, field: str = "typeface") -> None:
+    """Raise BadValueError where a name has letters that the typeface lacks: nothing is made of a list that would lose
+    one."""
+    lost = [(name, missing_letters(name.first + name.second, typeface)) for name in source.names]
+    lost = [(name, letters) for name, letters in lost if letters]
+    if not lost:
+        return
+    letters = "".join(dict.fromkeys(letter for _, of in lost for letter in of))
+    rows = ", ".join(f"row {name.row} “{name.first}”" for name, _ in lost[:6])
+    more = f" and {len(lost) - 6} more" if len(lost) > 6 else ""
+    raise BadValueError(
+        f"This typeface has no {' '.join(letters[:20])}, which stand in {rows}{more}.",
+        field=field,
+        hint="Take a filled typeface, write them otherwise, or take them off the list.",
+    )

@@ -8,7 +8,7 @@ from shapely import MultiLineString, get_parts, unary_union
 from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
-from keencoat.core.artwork.lettering import Typeface, text_ink
+from keencoat.core.artwork.lettering import Typeface, needs_wide, text_ink
 from keencoat.core.errors import BadValueError
 
 MAX_LETTERS = 80
@@ -60,13 +60,17 @@ def text_block(words: str, typeface: Typeface) -> BaseGeometry:
     return block_of([(line, 1.0) for line in lines_of_words(words)], typeface, "words")
 
 
-def block_of(lines: Sequence[tuple[str, float]], typeface: Typeface, field: str = "text") -> BaseGeometry:
-    """Lines with the heights of their capitals as a block, centred on each other, the middle of their ink at zero."""
+def block_of(
+    lines: Sequence[tuple[str, float]], typeface: Typeface, field: str = "text", wide: bool = False
+) -> BaseGeometry:
+    """Lines with the heights of their capitals as a block, centred on each other, the middle of their ink at zero; all
+    in the wide face where it is asked for, or one of them needs it."""
+    wide = wide or any(needs_wide(line, typeface) for line, _ in lines)
     placed, base = [], 0.0
     for number, (line, capital) in enumerate(lines):
         base -= _LEADING + capital if number else 0.0
         if line:
-            ink = text_ink(line, typeface, capital, field)
+            ink = text_ink(line, typeface, capital, field, wide)
             placed.append(translate(ink, -(ink.bounds[0] + ink.bounds[2]) / 2, base))
     block = unary_union(placed) if typeface.is_filled else _side_by_side(placed)
     left, low, right, top = block.bounds

@@ -3,14 +3,19 @@
 from dataclasses import asdict
 from datetime import datetime
 
-from keencoat.core.artwork import setting_changed
+from keencoat.core.artwork import NameList, require_all_set, setting_changed
 from keencoat.core.findings import Finding
 from keencoat.jobs.artwork.models import Artwork, ArtworkVersion
+from keencoat.jobs.artwork.services.bringing import sketch_of
 from keencoat.jobs.artwork.services.making import ArtBase, setting_for
 
 
 def keep_version(artwork: Artwork, base: ArtBase, at: datetime) -> ArtworkVersion:
-    """The artwork as it is now, made for the setting as it is now; kept once."""
+    """The artwork as it is now, made for the setting as it is now; kept once. Whatever is made of it is kept so: raises
+    BadValueError first where a name on its list cannot be set."""
+    source = sketch_of(artwork)
+    if isinstance(source, NameList):
+        require_all_set(source, artwork.asked().typeface)
     kept, _ = ArtworkVersion.objects.get_or_create(
         artwork=artwork,
         version=artwork.version,
