@@ -82,7 +82,7 @@ def test_typed_text_is_checked_line_by_line():
         assert refused.value.field == "words"
     with pytest.raises(BadValueError, match="no text"):
         read_wording(b"\xff\xfe\x00", "file")
-    for typeface, letter in ((Typeface.BOLD, "枫"), (Typeface.STROKES, "é")):
+    for typeface, letter in ((Typeface.BOLD, "枫"), (Typeface.STROKES, "Ж")):
         with pytest.raises(BadValueError, match=f"{letter}.*U\\+") as refused:
             text_block(f"Ab {letter}", typeface)
         assert refused.value.field == "words"

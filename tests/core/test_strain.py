@@ -14,13 +14,24 @@ from shapely import box
 from keencoat.core.errors import BadValueError
 from keencoat.core.geometry import turn
 from keencoat.core.jig.cut_sheet import CutSheet, sheet_gcode
+from keencoat.core.placing.advice import strain_findings
 from keencoat.core.placing.strips import Strip, StripProgram
 from keencoat.core.placing.ticks import ticks_gcode
 from keencoat.core.placing.turned import Turned, TurnedProgram
 from keencoat.core.placing.turning import StandsInFor, TurningDevice, TurningKind
 from keencoat.core.placing.wall import ArtOnWall, ArtWay, TaperedWall
 from keencoat.core.quantities import Setting, areal_energy_j_mm2
-from keencoat.core.toolpath import DotRaster, Item, Part, Placed, Polylines, StrainError, stripe_test, write_gcode
+from keencoat.core.toolpath import (
+    DotRaster,
+    Item,
+    Part,
+    Placed,
+    Polylines,
+    StrainError,
+    strain_at,
+    stripe_test,
+    write_gcode,
+)
 from keencoat.core.toolpath.words import MAX_LINE, comments, plain
 from tests.core.conftest import make_machine
 
@@ -108,6 +119,18 @@ def test_the_setting_that_fits_is_named_and_does(device, asked):
     assert fits.speed_mm_s == pytest.approx(setting.speed_mm_s * 250 / asked, rel=0.01)
     assert fits.power_pct / fits.speed_mm_s == pytest.approx(setting.power_pct / setting.speed_mm_s)
     assert write_gcode(replace(program, program=replace(program.program, setting=fits)), MACHINE, "x", turns="x")
+
+
+def test_the_page_says_what_a_slower_setting_does_to_the_clean_share():
+    strain = strain_at(Setting(60, 200, 0.1), MACHINE, 1.5)
+    (found,) = strain_findings(strain, (0.91, 0.84))
+    assert (found.code, found.severity) == ("device-strained", "stop")
+    assert "300 mm/s; this machine goes up to 250" in found.message
+    assert "49.8 % at 166 mm/s" in found.fix
+    assert "84 in 100 pieces clean, 91 at the locked setting" in found.fix
+    hopeless = strain_at(Setting(2, 200, 0.1), MACHINE, 1.5)
+    assert "suits this diameter" in strain_findings(hopeless, (0.9, 0.9))[0].fix
+    assert strain_findings(strain_at(Setting(60, 100, 0.1), MACHINE, 1.5), (0.9, 0.9)) == []
 
 
 def test_what_is_larger_than_the_bed_or_slower_than_the_slowest_is_refused():

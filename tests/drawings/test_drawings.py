@@ -61,7 +61,8 @@ def test_letters_of_three_scripts_are_set_as_the_browser_sets_them(text, typefac
     svg = (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{drawing.width_mm}mm" height="24mm" viewBox="0 0 '
         f'{drawing.width_mm} 24"><style>@font-face {{ font-family: f; src: url(data:font/ttf;base64,{font}) }}</style>'
-        f'<text x="{left}" y="17" font-family="f" font-size="{size}" text-rendering="geometricPrecision">{text}</text></svg>'
+        f'<text x="{left}" y="17" font-family="f" font-size="{size}" text-rendering="geometricPrecision">{text}</text>'
+        "</svg>"
     )
     whole = (0.0, 0.0, drawing.width_mm, 24.0)
     found = compared(*(chromium.dark(*looked_at(each, drawing, whole)) for each in (as_svg(drawing), svg)))

@@ -3,6 +3,7 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
+from keencoat.core.coat.agents import Agent
 from keencoat.core.coat.amounts import Mix, mix_for, to_volume_parts
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
@@ -18,7 +19,7 @@ from keencoat.core.coat.drying import (
 )
 from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment, wilson
 from keencoat.core.coat.hands import Load, plan_hands
-from keencoat.core.coat.incompatible import Agent, Finish, cleaning_of, finishes_of, never_on, refused_finishes
+from keencoat.core.coat.incompatible import Finish, cleaning_of, finishes_of, never_on, refused_finishes
 from keencoat.core.coat.ingredients import USUAL_PRICES, label_of
 from keencoat.core.coat.offers import (
     Need,
@@ -47,6 +48,7 @@ from keencoat.core.coat.room import Air, air_findings
 from keencoat.core.coat.schedule import Course, Drying, Stamp, check_stamp, coat_steps, drying_at
 from keencoat.core.coat.schools import Disagreement, School, disagreements_for
 from keencoat.core.coat.tools import TOOLS, Motion, Risk, Tool, find_tool
+from keencoat.core.coat.uses import Use
 from keencoat.core.coat.vapour import coat_cautions
 
 __all__ = [
@@ -84,6 +86,7 @@ __all__ = [
     "School",
     "Stamp",
     "Tool",
+    "Use",
     "air_findings",
     "assess",
     "can_hold_up",

@@ -4,32 +4,13 @@ Choosing a coat, the run sheet and the gate all read this table. An agent is wha
 beam. Reasons are common practice and makers' data sheets, from memory: labels and safety data sheets come first.
 """
 
-import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from enum import StrEnum
 
+from keencoat.core.coat.agents import Agent, agents_named
+from keencoat.core.coat.ingredients import agents_of_part
 from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.substrate import Family, Process, Substrate
-
-
-class Agent(StrEnum):
-    """What touches a piece; the value is what people call it."""
-
-    SOAP = "mild soap and water"
-    GLASS_CLEANER = "glass cleaner"
-    ALCOHOL = "alcohol"
-    ACETONE = "acetone"
-    THINNER = "thinner"
-    STEEL_WOOL = "steel wool"
-    SOLVENT_PAINT = "solvent-based paint"
-    ADHESIVE = "strong adhesive"
-    WATER_CLEAR = "water-based clear coat"
-    SOLVENT_CLEAR = "solvent-based clear coat"
-    FILL = "enamel fill"
-    FERRIC_CHLORIDE = "ferric chloride"
-    HYDROCHLORIC_ACID = "hydrochloric acid"
-    COPPER_SULPHATE = "copper sulphate with salt"
 
 
 @dataclass(frozen=True)
@@ -57,6 +38,7 @@ CLASHES: tuple[Clash, ...] = (
     Clash(Family.ACRYLIC, Agent.STEEL_WOOL, "It scratches acrylic."),
     Clash(Family.ACRYLIC, Agent.ADHESIVE, "It may never come off acrylic again."),
     Clash(Family.GLASS, Agent.STEEL_WOOL, "It scratches glass; cracks start at scratches."),
+    Clash("painted_tile", Agent.ALCOHOL, "It can soften the colour that must stay."),
     Clash("painted_tile", Agent.ACETONE, _LIFTS),
     Clash("painted_tile", Agent.THINNER, _LIFTS),
     Clash("painted_tile", Agent.SOLVENT_CLEAR, "It can dissolve the image. Take a water-based one."),
@@ -65,7 +47,16 @@ CLASHES: tuple[Clash, ...] = (
     Clash("powder_coated_steel", Agent.STEEL_WOOL, "It scratches the coat that is to stay."),
     Clash("aluminium", Agent.FERRIC_CHLORIDE, _RUNS_AWAY),
     Clash("aluminium", Agent.HYDROCHLORIC_ACID, _RUNS_AWAY),
+    Clash("aluminium", Agent.COPPER_SULPHATE, _RUNS_AWAY),
 )
+
+
+_IGNITES = "Its vapour catches fire at a hot wire."
+CARRIER_CLASHES: dict[tuple[Carrier, Agent], str] = {
+    (Carrier.ALCOHOL, Agent.WARMTH): _IGNITES,
+    (Carrier.SOLVENT, Agent.WARMTH): _IGNITES,
+}
+"""What must not meet a coat that is still wet with something, and why: common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -145,17 +136,10 @@ _FINISHES: dict[str, tuple[Finish, ...]] = {
 _BATHS_TAKEN = {
     "brass": {Agent.FERRIC_CHLORIDE},
     "mild_steel": {Agent.FERRIC_CHLORIDE, Agent.COPPER_SULPHATE},
-    "aluminium": {Agent.COPPER_SULPHATE},
 }
 """Which bath bites which metal at all: common practice, no source."""
 
-_NAMED: dict[Agent, str] = {
-    Agent.ALCOHOL: r"alcohol|isopropanol|ethanol|meths|spirits?",
-    Agent.ACETONE: r"acetone",
-    Agent.THINNER: r"thinner|solvent|turpentine|toluene|xylene",
-    Agent.GLASS_CLEANER: r"glass cleaner|ammonia|window cleaner",
-    Agent.STEEL_WOOL: r"steel wool|scour\w*|abrasive",
-}
+_CARRIED = {Carrier.SOLVENT: [Agent.SOLVENT_PAINT], Carrier.ALCOHOL: [Agent.ALCOHOL]}
 
 
 def clash_of(substrate: Substrate, agent: Agent) -> Clash | None:
@@ -163,24 +147,21 @@ def clash_of(substrate: Substrate, agent: Agent) -> Clash | None:
     return next((c for c in CLASHES if c.agent is agent and c.on in (substrate.family, substrate.key)), None)
 
 
+def may_meet(agent: Agent, substrate: Substrate, coat: Coat | None = None) -> bool:
+    """Whether an agent may touch this piece, and this coat where it lies on it still."""
+    return clash_of(substrate, agent) is None and (coat is None or (coat.carrier, agent) not in CARRIER_CLASHES)
+
+
 def never_on(substrate: Substrate) -> list[Clash]:
     """Everything that must not touch this piece."""
     return [c for c in CLASHES if c.on in (substrate.family, substrate.key)]
 
 
-def agents_named(words: str) -> list[Agent]:
-    """The agents that a maker's words name, unless after “no”, “not” or “never”."""
-    return [
-        agent
-        for agent, names in _NAMED.items()
-        if re.search(rf"(?<!no )(?<!not )(?<!never )\b({names})\b", words.lower())
-    ]
-
-
 def agents_in(coat: Coat) -> list[Agent]:
-    """What a coat itself brings to the piece: what thins it and what holds it."""
-    carried = {Carrier.SOLVENT: [Agent.SOLVENT_PAINT], Carrier.ALCOHOL: [Agent.ALCOHOL]}.get(coat.carrier, [])
-    return carried + ([Agent.ADHESIVE] if any(part.ingredient == "sheet" for part in coat.parts) else [])
+    """What a coat itself brings to the piece: what is in its parts, by what they are or what a maker calls them, and
+    what is said to dry out of it."""
+    carried = _CARRIED.get(coat.carrier, [])
+    return [*dict.fromkeys([*carried, *(agent for part in coat.parts for agent in agents_of_part(part.ingredient))])]
 
 
 def agents_of(coat: Coat) -> list[Agent]:
@@ -209,7 +190,8 @@ def finishes_of(process: Process, substrate: Substrate) -> list[Finish]:
     return [
         finish
         for finish in _FINISHES.get(process.key, ())
-        if _may_touch(substrate, finish.agent) and (process.key != "resist" or finish.agent in baths)
+        if (finish.agent is None or may_meet(finish.agent, substrate))
+        and (process.key != "resist" or finish.agent in baths)
     ]
 
 
@@ -217,7 +199,3 @@ def refused_finishes(process: Process, substrate: Substrate) -> list[Clash]:
     """What makers would reach for after this process, and must not on this piece."""
     agents = (f.agent for f in _FINISHES.get(process.key, ()) if f.agent)
     return [c for agent in agents if (c := clash_of(substrate, agent))]
-
-
-def _may_touch(substrate: Substrate, agent: Agent | None) -> bool:
-    return agent is None or clash_of(substrate, agent) is None

@@ -4,11 +4,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
+from keencoat.core.coat.agents import Agent
 from keencoat.core.coat.amounts import mix_for
 from keencoat.core.coat.compatibility import coats_that_help
 from keencoat.core.coat.drying import Correction, Heat, drying_factor, span_for
 from keencoat.core.coat.hands import Load, plan_hands
-from keencoat.core.coat.incompatible import agents_in, coat_clash, first_clash, refused_finishes
+from keencoat.core.coat.incompatible import CARRIER_CLASHES, agents_in, coat_clash, first_clash, refused_finishes
 from keencoat.core.coat.ingredients import USUAL_PRICES
 from keencoat.core.coat.recipes import Carrier, Coat
 from keencoat.core.coat.room import Air
@@ -175,6 +176,5 @@ def refused_tool(coat: Coat, tool: Tool) -> str:
 
 def may_be_heated(coat: Coat, tool: Tool) -> list[Heat]:
     """Which heat may help this coat to dry: none near alcohol or solvent vapour, none for what is laid on."""
-    if coat.carrier is not Carrier.WATER or tool.motion is Motion.LAY:
-        return [Heat.NONE]
-    return list(Heat)
+    waits = coat.carrier is Carrier.NONE or tool.motion is Motion.LAY
+    return [Heat.NONE] if waits or (coat.carrier, Agent.WARMTH) in CARRIER_CLASHES else list(Heat)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from keencoat.core.coat.amounts import check_parts
+from keencoat.core.coat.ingredients import carrier_of
 from keencoat.core.coat.recipes import Carrier, Coat, MixPart, Span
 from keencoat.core.coat.tools import TOOLS
 from keencoat.core.errors import BadValueError, require_known, require_within
@@ -62,12 +63,14 @@ def _around(minutes: float) -> Span:
 
 
 def coat_from_recipe(recipe: OwnRecipe, key: str) -> Coat:
-    """The coat of an own recipe."""
+    """The coat of an own recipe, judged by what is in it and not by what it is said to be."""
+    carrier = carrier_of(recipe.parts, recipe.carrier)
+    stronger = f"There is {carrier} in it: it dries, smells and burns as a coat of {carrier} does."
     return Coat(
         key=key,
         label=recipe.name,
         parts=recipe.parts,
-        carrier=recipe.carrier,
+        carrier=carrier,
         tools=recipe.tools,
         coats=Cited(Span(recipe.coats, recipe.coats, recipe.coats), _SOURCE),
         crossed=recipe.crossed,
@@ -81,7 +84,10 @@ def coat_from_recipe(recipe: OwnRecipe, key: str) -> Coat:
         colour=recipe.colour,
         absorbs_per_mm=Cited(80.0, "own-estimate"),
         touch_safe=recipe.touch_safe,
-        cautions=(recipe.caution,) if recipe.caution else (),
+        cautions=(
+            *([stronger] if carrier is not recipe.carrier else []),
+            *([recipe.caution] if recipe.caution else []),
+        ),
         serves=recipe.serves,
     )
 

@@ -128,7 +128,7 @@ def coat_cautions(coat: Coat, tool: Tool, substrate: Substrate, wet_ml: float = 
         cautions.append(
             Caution("drain", "mix", "Wipe cups and tools with paper first; pigment and paint do not go down the drain.")
         )
-    if substrate.family is Family.GLASS and coat.carrier is not Carrier.NONE:
+    if substrate.family is Family.GLASS and coat.carrier is Carrier.WATER:
         cautions.append(
             Caution("heat_gun", "dry", "Warm air on glass: keep it moving and away from cold panes, or they crack.")
         )

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from keencoat.core.coat import Coat
 from keencoat.core.quantities import Machine, Setting
 from keencoat.core.rating import Rating
 from keencoat.core.substrate import Process, Substrate
@@ -27,8 +28,8 @@ class Neighbour:
 
 @dataclass(frozen=True)
 class BurnedAs:
-    """What the piece was burned with, the window that it was chosen from, and the share of clean pieces that the shop
-    wants."""
+    """What the piece was burned with, the window that it was chosen from, the share of clean pieces that the shop
+    wants, and the coat that lay on it, None where nobody knows."""
 
     process: Process
     substrate: Substrate
@@ -36,6 +37,7 @@ class BurnedAs:
     machine: Machine
     fit: WindowFit
     wanted: float = WANTED_SHARE
+    coat: Coat | None = None
 
 
 @dataclass(frozen=True)

@@ -43,7 +43,7 @@ def _first_of_year(found: JobMoney, kind: SlipKind, price: Decimal, at: datetime
     job, priced, day = found.job, _priced(found, kind), timezone.localdate(at)
     face, shop = job.piece().face, job.workshop.practice_of or job.workshop
     details: tuple[str, ...] = (
-        f"{SUBSTRATES[job.substrate].label}, {face.width_mm:g} × {face.height_mm:g} × {face.thickness_mm:g} mm",
+        f"{SUBSTRATES[job.substrate].label}, {job.piece().size}, {face.thickness_mm:g} mm thick",
         PROCESSES[job.process].label,
     )
     if kind is SlipKind.RECEIPT and found.done_batch:

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useFieldArray, useForm } from 'react-hook-form'
+import { useFieldArray, useForm, type DefaultValues } from 'react-hook-form'
 import { fetchAnew } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
@@ -9,22 +9,16 @@ import { Button, Card } from '../../ui/parts'
 
 type OwnCoat = Schema<'NewCoatIn'>
 
-const START: OwnCoat = {
+/** Nothing is chosen for the maker: what is in a coat decides what it may touch. */
+const START: DefaultValues<OwnCoat> = {
   name: '',
-  parts: [{ ingredient: 'tempera', parts: 1 }],
-  carrier: 'water',
-  tools: ['foam_brush'],
-  coats: 2,
-  crossed: true,
-  between_min: 20,
-  before_burn_min: 40,
-  film_um: 20,
-  solids_pct: 30,
-  removal: 'warm water',
-  absorbs: ['blue'],
-  serves: ['frost'],
-  colour: 'black',
-  touch_safe: true,
+  parts: [{ ingredient: '', parts: 1 }],
+  tools: [],
+  crossed: false,
+  removal: '',
+  absorbs: [],
+  serves: [],
+  touch_safe: false,
   caution: '',
   by_mass: false,
 }
@@ -57,11 +51,13 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
           <div className="grid gap-3 sm:grid-cols-3">
             <TextField label="Name" {...register('name')} />
             <SelectField label="What must dry out of it" {...register('carrier')}>
+              <option value="">choose</option>
               {['water', 'alcohol', 'solvent', 'none'].map((key) => (
                 <option key={key}>{key}</option>
               ))}
             </SelectField>
             <SelectField label="Colour" {...register('colour')}>
+              <option value="">choose</option>
               {shelf.colours.map((key) => (
                 <option key={key}>{key}</option>
               ))}
@@ -103,7 +99,7 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
             </datalist>
             <Button
               className="justify-self-start"
-              onClick={() => parts.append({ ingredient: 'water', parts: 1 })}
+              onClick={() => parts.append({ ingredient: '', parts: 1 })}
             >
               Another ingredient
             </Button>

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
+from keencoat.core.coat import Use
 from keencoat.core.inspect.case import Case
 from keencoat.core.inspect.remedy import Action, Remedy
 
@@ -44,6 +45,15 @@ def told(action: Action, words: str, or_else: str = "") -> Mended:
 
     def remedy(_: Case, __: Shift) -> Remedy:
         return Remedy(action, words, or_else=or_else)
+
+    return remedy
+
+
+def used(action: Action, use: Use) -> Mended:
+    """A remedy that puts something on the piece: what, is read from the table of what must not meet."""
+
+    def remedy(case: Case, _: Shift) -> Remedy:
+        return Remedy(action, use.said(case.burned.substrate, case.burned.coat))
 
     return remedy
 

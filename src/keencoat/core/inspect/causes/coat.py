@@ -5,8 +5,9 @@ That these causes bring these signs is common practice; the chances are our own 
 
 import math
 
+from keencoat.core.coat import Agent, Carrier, Use
 from keencoat.core.inspect.case import Case
-from keencoat.core.inspect.causes.cause import Cause, Leaning, Rated, Shift, told
+from keencoat.core.inspect.causes.cause import Cause, Leaning, Rated, Shift, told, used
 from keencoat.core.inspect.remedy import Action, Remedy, in_100, typed_as, under
 
 _PRACTICE = "common-practice"
@@ -43,6 +44,35 @@ def _of_dryness(case: Case) -> Leaning | None:
 def _is_painted(case: Case) -> bool:
     """Whether hands put the coat on: powder coat comes baked."""
     return case.burned.process.key != "ablate"
+
+
+_WARMED = Use(
+    "Or dry them with {agent} from a distance.",
+    (Agent.WARMTH,),
+    "Time alone dries them: nothing hot comes near this coat while it is wet.",
+    coated=True,
+)
+
+
+def _level(case: Case, _: Shift) -> Remedy:
+    words = "Wash it off and coat anew, lying level, in thinner coats: a pool is far thicker than what was tested."
+    coat = case.burned.coat
+    misted = coat is not None and coat.carrier is Carrier.ALCOHOL
+    return Remedy(Action.RECOAT, words, or_else="Less alcohol at once, the mist from further off." if misted else "")
+
+
+def _dried(case: Case, _: Shift) -> Remedy:
+    words = "Let the others dry for twice as long, until they are matt all over and no longer cool to the touch."
+    at = case.burned
+    return Remedy(Action.DRY, words, or_else=_WARMED.said(at.substrate, at.coat) if at.coat else "")
+
+
+def _with_its_layer(case: Case, _: Shift) -> Remedy:
+    if case.burned.process.key == "fuse":
+        takes = "titanium dioxide takes the beam, white as it is; a paint or powder without it does not"
+    else:
+        takes = "black and matt takes the beam; white, glossy or like-coloured layers do not"
+    return Remedy(Action.RECOAT, f"Coat it with what the job names, on the side that the beam meets: {takes}.")
 
 
 def _film(case: Case, shift: Shift) -> Remedy:
@@ -104,11 +134,7 @@ COAT_CAUSES = (
         "coat ran into a pool",
         0.8,
         {"patch_missing": 0.75, "fades": 0.15, "patchy": 0.75, "streaks": 0.2, "coat_left": 0.6, "pooled": 0.9},
-        told(
-            Action.RECOAT,
-            "Wash it off and coat anew, lying level, in thinner coats: a pool is far thicker than what was tested.",
-            "With alcohol: less of it at once, the mist from further off.",
-        ),
+        _level,
         _PRACTICE,
         rated=Rated(0.7, 0.15, 0.1, 0.05),
         can_be=_is_painted,
@@ -147,11 +173,7 @@ COAT_CAUSES = (
         "coat not dry",
         0.6,
         {"patchy": 0.5, "peel": 0.5, "pinholes": 0.3, "residue": 0.2, "coat_left": 0.5},
-        told(
-            Action.DRY,
-            "Let the others dry for twice as long, until they are matt all over and no longer cool to the touch.",
-            "Gentle heat from a distance; never while alcohol or solvent is about.",
-        ),
+        _dried,
         _PRACTICE,
         rated=Rated(0.55, 0.1, 0.25, 0.1),
         stays=0.6,
@@ -163,11 +185,7 @@ COAT_CAUSES = (
         "layer does not take this beam",
         0.3,
         {"no_mark": 0.9, "coat_left": 0.6, "patchy": 0.05},
-        told(
-            Action.RECOAT,
-            "Coat it with what the job names, on the side that the beam meets: black and matt takes the beam, white, "
-            "glossy or like-coloured layers do not.",
-        ),
+        _with_its_layer,
         _PRACTICE,
         rated=Rated(0.97, 0.01, 0.01, 0.01),
         stays=0.7,
@@ -179,8 +197,13 @@ COAT_CAUSES = (
         "tape in the place of a coat",
         0.1,
         {"glue": 0.95, "no_mark": 0.5},
-        told(
-            Action.RECOAT, "Peel the tape, clean the glue off with alcohol, and coat it: tape does not mark at speed."
+        used(
+            Action.RECOAT,
+            Use(
+                "Peel the tape, clean the glue off with {agent}, and coat it: tape does not mark at speed.",
+                (Agent.ALCOHOL, Agent.SOAP),
+                "Take a fresh piece, and coat it: tape does not mark at speed, and nothing may take its glue off here.",
+            ),
         ),
         _PRACTICE,
         rated=Rated(0.85, 0.02, 0.08, 0.05),

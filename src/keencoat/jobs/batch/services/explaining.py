@@ -112,6 +112,7 @@ def _case_of(piece: BatchPiece, beside: Sequence[BatchPiece], conditions: Condit
         machine,
         fit_of(job),
         job.workshop.wanted_share,
+        job.recipe(),
     )
     seen = set(piece.defects) | _seen_by_photo(piece)
     coat = photo_of_coat(piece)
