@@ -139,21 +139,23 @@ def said(text, waiting=5, low=0.8):
 
 
 def test_a_first_piece_that_fails_speaks_for_itself():
-    (finding,) = batch_findings(looked("xf"), 3, Range(0.8, 0.9, 0.97))
-    assert (finding.code, finding.figures["number"]) == ("first-failed", 2)
-    assert "came out faint" in finding.message
-    assert said("c") == said("x") == said("f", waiting=0) == said("") == []
+    for text, came in (("f", "came out faint"), ("x", "was spoilt")):
+        (finding,) = batch_findings(looked(text), 3, Range(0.8, 0.9, 0.97))
+        assert (finding.code, finding.figures["number"]) == ("first-failed", 1)
+        assert came in finding.message
+    assert said("c") == said("f", waiting=0) == said("") == []
 
 
-@pytest.mark.parametrize("text", ["cf", "ccccf", "cfcf", "ccff", "hcfcccc", "ccccccccff", "cxffcc", "ccccfffc"])
+@pytest.mark.parametrize(
+    "text", ["cf", "ccccf", "cfcf", "ccff", "hcfcccc", "ccccccccff", "cxffcc", "ccccfffc", "xxxxx", "ccxcc"]
+)
 def test_more_failures_than_the_window_allows_for(text):
     """SciPy's exact binomial test, one-sided, judges the same counts."""
-    told_of = [x for x in text if x != "x"]
-    chance = binomtest(told_of.count("c"), len(told_of), 0.8, alternative="less").pvalue
+    chance = binomtest(text.count("c"), len(text), 0.8, alternative="less").pvalue
     found = batch_findings(looked(text), 5, Range(0.8, 0.9, 0.97))
     assert bool(found) == (chance < 0.05)
     if found:
-        assert (found[0].code, found[0].figures["failed"]) == ("batch-fails", len(told_of) - told_of.count("c"))
+        assert (found[0].code, found[0].figures["failed"]) == ("batch-fails", len(text) - text.count("c"))
         assert found[0].figures["chance"] == pytest.approx(chance)
     assert said(text, waiting=0) == said(text, low=0.01) == []
 

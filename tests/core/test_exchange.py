@@ -12,7 +12,7 @@ from jsonschema import Draft202012Validator
 from scipy.stats import norm
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.exchange import SettingCard, cards_schema, read_cards, write_cards, write_cards_csv
+from keencoat.core.exchange import SettingCard, card_findings, cards_schema, read_cards, write_cards, write_cards_csv
 from keencoat.core.quantities import Art, BeamSource, Setting
 from keencoat.core.window import CardHint, Scatter, fit_window, odds_of, stated_prior, with_card
 
@@ -138,3 +138,28 @@ def test_its_doubt_is_stated_as_the_factor_that_holds_nine_in_ten():
     assert hint().within_factor == pytest.approx(math.exp(norm.ppf(0.95) * 0.35), rel=1e-3)
     assert hint(proven=False).within_factor == pytest.approx(math.exp(norm.ppf(0.95) * 0.6), rel=1e-3)
     assert np.isfinite(with_card(PRIOR, hint(0.02)).centre_j_mm2)
+
+
+@pytest.mark.parametrize("text", ["'=1+1", "''=x", "=1", "'tis", "-2", "'"])
+def test_a_title_keeps_its_apostrophes_through_a_table(text):
+    card = replace(CARD, title=text)
+    assert read_cards(write_cards_csv([card]).encode()) == [card]
+
+
+@pytest.mark.parametrize(
+    ("changes", "code"),
+    [
+        ({"substrate": "clear_acrylic", "process": "back_engrave", "coat": "matt_black_spray"}, "coat-unsuited"),
+        (
+            {"substrate": "clear_acrylic", "process": "back_engrave", "coat": "", "coat_words": "IPA black"},
+            "coat-unsuited",
+        ),
+        ({"beam": BeamSource.CO2, "process": "back_engrave", "substrate": "clear_acrylic", "coat": ""}, "process-beam"),
+        ({"substrate": "brass"}, "process-substrate"),
+    ],
+)
+def test_a_card_that_nobody_should_burn_says_why(changes, code):
+    assert card_findings(CARD) == []
+    found = card_findings(replace(CARD, **changes))
+    assert code in {f.code for f in found}
+    assert all(f.fix for f in found)

@@ -37,11 +37,12 @@ def codes(machine, substrate, coat, emission=None):
 @pytest.mark.parametrize(
     ("source", "substrate", "coat", "besides"),
     [
-        (BLUE, "soda_lime_glass", "tempera_brushed", {"warm_glass"}),
-        (BLUE, "clear_acrylic", "tempera_thin", {"pmma", "never"}),
+        (BLUE, "soda_lime_glass", "tempera_brushed", {"warm_glass", "glass-toughened", "glass-lead", "foil-reflects"}),
+        (BLUE, "clear_acrylic", "tempera_thin", {"pmma", "never", "foil-reflects"}),
         (CO2, "clear_acrylic", "dish_soap", {"pmma", "never"}),
-        (CO2, "painted_tile", "colour_stack", {"never"}),
-        (BLUE, "white_glazed_tile", "tio2_glue", set()),
+        (CO2, "painted_tile", "colour_stack", {"never", "glaze-metals"}),
+        (BLUE, "white_glazed_tile", "tio2_glue", {"glaze-metals"}),
+        (NIR, "mild_steel", "resist_spray", {"zinc-fume"}),
         (NIR, "brass", "resist_spray", set()),
     ],
 )

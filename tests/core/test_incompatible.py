@@ -27,7 +27,7 @@ from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.runsheet import build_run_sheet
 from keencoat.core.safety.eyewear import usual_emission
 from keencoat.core.safety.gate import safety_gate
-from keencoat.core.substrate.materials import SUBSTRATES
+from keencoat.core.substrate import HAZARDS, SUBSTRATES, hazards_of
 from tests.core.conftest import make_machine
 from tests.core.test_coat_mix import need
 from tests.core.test_flow_runsheet import CHOICES, run_facts
@@ -80,6 +80,9 @@ def test_a_coat_that_harms_the_piece_is_refused_wherever_it_is_asked_for(substra
                 bad |= substrate.key in ("painted_tile", "powder_coated_steel") and any(
                     word in coat.removal for word in ("acetone", "thinner", "solvent")
                 )
+                bad |= substrate.key == "painted_tile" and (
+                    coat.carrier is Carrier.ALCOHOL or "alcohol" in coat.removal
+                )
                 works = source in coat.absorbs and not coat.does_not_work
                 assert forbids(assess(substrate.key, source, process.key, coat.key, shelf)) is (bad or not works)
                 offered = offers_for(need(substrate.key, process.key, source), shelf, {})
@@ -107,8 +110,18 @@ def test_the_reason_stands_where_the_coat_is_chosen_and_before_the_beam():
 
 
 def test_baths_by_metal():
-    baths = {key: {f.agent for f in finishes_of(_process("resist"), SUBSTRATES[key])} for key in ("brass", "aluminium")}
-    assert baths == {"brass": {Agent.FERRIC_CHLORIDE}, "aluminium": {Agent.COPPER_SULPHATE}}
+    """Aluminium heats up and gives off hydrogen in all of ours, copper sulphate with salt too: it gets none."""
+    baths = {
+        key: {f.agent for f in finishes_of(_process("resist"), SUBSTRATES[key])}
+        for key in ("brass", "mild_steel", "aluminium")
+    }
+    assert baths == {
+        "brass": {Agent.FERRIC_CHLORIDE},
+        "mild_steel": {Agent.FERRIC_CHLORIDE, Agent.COPPER_SULPHATE},
+        "aluminium": set(),
+    }
+    for finish in finishes_of(_process("resist"), SUBSTRATES["mild_steel"]):
+        assert "hazardous waste" in finish.caution
 
 
 def test_what_comes_after_the_last_look():
@@ -162,3 +175,18 @@ def test_every_clash_names_a_known_piece_and_a_reason():
     assert not any(
         coat_clash(SUBSTRATES["clear_acrylic"], c) for c in coats_that_help(_process("back_engrave"), BeamSource.BLUE)
     )
+
+
+def test_every_piece_asks_for_what_it_may_hide_where_it_is_chosen_and_before_the_beam():
+    """The same hazards at Piece and at the gate; a beam that a piece stops does not come back from foil."""
+    for substrate in (s for s in SUBSTRATES.values() if not s.refused):
+        for source in BeamSource:
+            hazards = {h.code for h in hazards_of(substrate, source)}
+            told = {f.code for f in assess(substrate.key, source) if f.severity == "note"}
+            gate = safety_gate(make_machine(source=source), usual_emission(source), substrate, COATS["tempera_brushed"])
+            assert hazards == told
+            assert hazards <= {item.code for item in gate}
+    assert {h.code for h in HAZARDS} == {
+        "glass-toughened", "glass-lead", "glaze-metals", "zinc-fume", "foil-reflects"
+    }  # fmt: skip
+    assert "foil-reflects" not in {h.code for h in hazards_of(SUBSTRATES["clear_acrylic"], BeamSource.CO2)}

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy.stats import chi2
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.piece import NarrowEnd, Shape, Wall, WallKind, make_piece
@@ -128,7 +129,7 @@ def test_touches_are_off_from_three_times_their_doubt():
     four = disc_through([(50.5, 0), (0, 50), (-50, 0), (0, -50)])
     off = np.array(four.off_mm)
     sd = max(0.15, math.sqrt((off**2).sum()))
-    assert four.doubt_mm == pytest.approx(1.6449 * sd * math.sqrt(0.5), rel=0.02)
+    assert four.doubt_mm == pytest.approx(math.sqrt(chi2(2).ppf(0.9)) * sd * math.sqrt(0.5), rel=0.02)
 
 
 def test_the_doubt_of_chords_is_what_touching_their_ends_leaves():

@@ -61,6 +61,11 @@ class FindingCode(StrEnum):
     NOT_LEVEL = "not-level", "a taper that is not brought level runs out of focus along the mark"
     SEAM_IN_MARK = "seam-in-mark", "the wall's seam falls into the mark, or the mark meets itself"
     TURN_UNSURE = "turn-unsure", "how far the turning device turns is known so roughly that a seam shows"
+    GLASS_TOUGHENED = "glass-toughened", "toughened glass may burst when it is marked"
+    GLASS_LEAD = "glass-lead", "lead crystal gives off lead where it is marked"
+    GLAZE_METALS = "glaze-metals", "a glaze or an on-glaze paint may hold lead or cadmium"
+    ZINC_FUME = "zinc-fume", "galvanised steel gives off zinc fume"
+    FOIL_REFLECTS = "foil-reflects", "a beam that goes through the piece comes back from foil under it"
     DEVICE_STRAINED = (
         "device-strained",
         "the machine cannot turn this piece as fast, or burn as strong, as the setting asks",

@@ -4407,9 +4407,11 @@ export interface components {
         };
         /**
          * BroughtOut
-         * @description What came of bringing cards.
+         * @description What came of bringing cards; `doubtful`: how many of them nobody should burn as they are.
          */
         BroughtOut: {
+            /** Doubtful */
+            doubtful: number;
             /** Known */
             known: number;
             /** New */
@@ -4536,6 +4538,8 @@ export interface components {
             beam_words: string;
             /** Card Id */
             card_id: number | null;
+            /** Cautions */
+            cautions: components["schemas"]["FindingOut"][];
             /** Coat */
             coat: string;
             /** Coat Words */

@@ -27,13 +27,12 @@ def batch_findings(looked: Sequence[Looked], waiting: int, expected: Range) -> l
     The first piece speaks for itself. Of more, it is said where even the lower end of what was expected would hardly
     (one time in twenty) let so many fail: exact binomial tail.
     """
-    told = [x for x in looked if x.rating is not None]
-    failed = [x for x in told if x.rating is not Rating.CLEAN]
+    failed = [x for x in looked if x.rating is not Rating.CLEAN]
     if not waiting or not failed:
         return []
-    if len(told) == 1:
-        return [_first(told[0])]
-    chance = float(bdtr(len(told) - len(failed), len(told), expected.low))
+    if len(looked) == 1:
+        return [_first(looked[0])]
+    chance = float(bdtr(len(looked) - len(failed), len(looked), expected.low))
     if chance >= _UNLIKELY:
         return []
     numbers = ", ".join(str(x.number) for x in failed)
@@ -41,20 +40,21 @@ def batch_findings(looked: Sequence[Looked], waiting: int, expected: Range) -> l
         Finding(
             FindingCode.BATCH_FAILS,
             Severity.WARN,
-            f"{len(failed)} of {len(told)} pieces failed ({numbers}); even {100 * expected.low:.0f} of 100 clean would "
-            f"bring that {100 * chance:.2g} times in 100.",
+            f"{len(failed)} of {len(looked)} pieces failed ({numbers}); even {100 * expected.low:.0f} of 100 clean "
+            f"would bring that {100 * chance:.2g} times in 100.",
             fix="Burn no other before you know why: something is not as it was on the test grid.",
-            figures={"failed": len(failed), "looked": len(told), "chance": chance},
+            figures={"failed": len(failed), "looked": len(looked), "chance": chance},
             source="own-estimate",
         )
     ]
 
 
 def _first(piece: Looked) -> Finding:
+    came = f"came out {piece.rating}" if piece.rating else "was spoilt"
     return Finding(
         FindingCode.FIRST_FAILED,
         Severity.WARN,
-        f"The first piece that was looked at, number {piece.number}, came out {piece.rating}.",
+        f"The first piece that was looked at, number {piece.number}, {came}.",
         fix="Burn no other before you know why.",
         figures={"number": piece.number},
         source="common-practice",

@@ -3,7 +3,7 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
-from keencoat.core.coat.agents import Agent
+from keencoat.core.coat.agents import Agent, agents_named
 from keencoat.core.coat.amounts import Mix, mix_for, to_volume_parts
 from keencoat.core.coat.catalogue import COATS
 from keencoat.core.coat.compatibility import assess, coats_that_help, processes_for
@@ -19,7 +19,14 @@ from keencoat.core.coat.drying import (
 )
 from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment, wilson
 from keencoat.core.coat.hands import Load, plan_hands
-from keencoat.core.coat.incompatible import Finish, cleaning_of, finishes_of, never_on, refused_finishes
+from keencoat.core.coat.incompatible import (
+    Finish,
+    cleaning_of,
+    finishes_of,
+    first_clash,
+    never_on,
+    refused_finishes,
+)
 from keencoat.core.coat.ingredients import USUAL_PRICES, label_of
 from keencoat.core.coat.offers import (
     Need,
@@ -87,6 +94,7 @@ __all__ = [
     "Stamp",
     "Tool",
     "Use",
+    "agents_named",
     "air_findings",
     "assess",
     "can_hold_up",
@@ -105,6 +113,7 @@ __all__ = [
     "drying_factor",
     "find_tool",
     "finishes_of",
+    "first_clash",
     "hands_min_per_coat",
     "judge_arms",
     "label_of",

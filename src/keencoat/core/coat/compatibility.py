@@ -12,7 +12,16 @@ from keencoat.core.errors import require_known
 from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import Finding, Severity
 from keencoat.core.quantities import BeamSource
-from keencoat.core.substrate import PROCESSES, Family, Process, Substrate, find_process, find_substrate, marks_bare
+from keencoat.core.substrate import (
+    PROCESSES,
+    Family,
+    Process,
+    Substrate,
+    find_process,
+    find_substrate,
+    hazards_of,
+    marks_bare,
+)
 
 
 def coats_that_help(process: Process, source: BeamSource, shelf: Mapping[str, Coat] = COATS) -> list[Coat]:
@@ -52,7 +61,7 @@ def assess(
                 source="polymer-smoke",
             )
         ]
-    findings = list(_bare_findings(substrate, source))
+    findings = [*_bare_findings(substrate, source), *_hazard_findings(substrate, source)]
     if process_key:
         process = find_process(process_key)
         findings += _process_findings(substrate, source, process)
@@ -77,6 +86,13 @@ def _bare_findings(substrate: Substrate, source: BeamSource) -> list[Finding]:
             figures={"kept_pct": 100 * absorptance.value},
             source=absorptance.source,
         )
+    ]
+
+
+def _hazard_findings(substrate: Substrate, source: BeamSource) -> list[Finding]:
+    return [
+        Finding(hazard.code, Severity.NOTE, hazard.what, fix=hazard.instead, source=hazard.source)
+        for hazard in hazards_of(substrate, source)
     ]
 
 

@@ -99,7 +99,10 @@ class Finish:
 
 
 _BATH = "bath, after trying it on an offcut: gloves, goggles, open air; acid into water, never the other way round"
-_ACID = "Gloves, goggles, respirator, open air; never water into acid."
+_ACID = (
+    "Gloves, goggles, respirator, open air; never water into acid. Spent bath and rinse water are hazardous waste: "
+    "hand them in by local rules, never down the drain."
+)
 _AIRED = "Outdoors or under extraction, away from sparks."
 _CLEAR = "thin, once the colours are dry right through; dry overnight"
 _PADS = Finish("Pads", None, "felt or cork under what will stand on a table; no coat where food touches it", (1, 3))

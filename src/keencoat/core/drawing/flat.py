@@ -31,7 +31,8 @@ class RingPen(BasePen):  # type: ignore[misc] # fontTools' pens have no types
         self._drawn[-1].append(to)
 
     def _curveToOne(self, first: _At, second: _At, to: _At) -> None:  # noqa: N802
-        """Bézier's cubic in as many equal steps as its second differences ask for (Wang 1984, from memory)."""
+        """Bézier's cubic in n equal steps: between them it strays by an eighth of its largest second derivative over n²
+        at most, and that derivative by six times the second differences of its points."""
         control = np.array([self._drawn[-1][-1], first, second, to], dtype=float)
         bend = float(np.hypot(*np.diff(control, 2, axis=0).T).max())
         wanted = math.sqrt(0.75 * bend / self._tolerance) if math.isfinite(bend) else 1

@@ -12,10 +12,12 @@ from keencoat.core.exchange.cards import (
     write_cards,
     write_cards_csv,
 )
+from keencoat.core.exchange.cautions import card_findings
 
 __all__ = [
     "MAX_CARDS_BYTES",
     "SettingCard",
+    "card_findings",
     "cards_schema",
     "harmless",
     "read_cards",

@@ -196,7 +196,7 @@ _FIGURES = {f.name for f in fields(SettingCard) if f.type in (int, float)}
 def _cell(name: str, text: str) -> object:
     """As the schema wants it; what is no figure is left for the schema to refuse."""
     if name not in _FIGURES:
-        return text[1:] if text.startswith("'") and text[1:].startswith(_RISKY) else text
+        return plain_again(text)
     try:
         value = int(text) if name in _WHOLE else float(text)
     except ValueError:
@@ -244,5 +244,15 @@ def _facts(card: SettingCard) -> dict[str, Any]:
 
 
 def harmless(value: object) -> object:
-    """A value for a table: text that a spreadsheet would take for a formula gets an apostrophe before it."""
-    return f"'{value}" if isinstance(value, str) and value.startswith(_RISKY) else value
+    """A value for a table: text that a spreadsheet would take for a formula gets an apostrophe before it, and so does
+    text that has one there already, so that `plain_again` gives back just what was."""
+    return f"'{value}" if isinstance(value, str) and value.lstrip("'").startswith(_RISKY) else value
+
+
+def plain_again(text: str) -> str:
+    """What `harmless` was given.
+
+    >>> [plain_again(str(harmless(text))) for text in ("=1", "'=1", "'tis", "''@", "plain")]
+    ['=1', "'=1", "'tis", "''@", 'plain']
+    """
+    return text[1:] if text.startswith("'") and text.lstrip("'").startswith(_RISKY) else text

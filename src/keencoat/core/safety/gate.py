@@ -11,7 +11,7 @@ from keencoat.core.quantities import BeamSource, Machine
 from keencoat.core.safety.eyewear import Emission, Pulsing, least_optical_density
 from keencoat.core.safety.pairs import EyewearPair, cover_of
 from keencoat.core.sources import Cited, own_estimate
-from keencoat.core.substrate import Family, Substrate
+from keencoat.core.substrate import Family, Substrate, hazards_of
 
 DEFERENCE = (
     "Guidance, never clearance: your machine's manual, labels, safety data sheets, local rules and licensed "
@@ -65,12 +65,19 @@ def safety_gate(machine: Machine, emission: Emission, substrate: Substrate, coat
     )
     if substrate.family is Family.GLASS:
         items.append(
-            GateItem("warm_glass", "Glass at room warmth, raised off the bed", "Cold glass cracks; flash-back pits it.")
+            GateItem(
+                "warm_glass",
+                "Glass at room warmth, raised off the bed",
+                "Cold glass cracks, and cracked glass cuts; flash-back pits it.",
+            )
         )
     if substrate.family is Family.ACRYLIC:
         items.append(
             GateItem("pmma", "The sheet is known to be acrylic (PMMA)", "Polycarbonate chars; PVC gives off chlorine.")
         )
+    items += [
+        GateItem(str(h.code), h.condition, f"{h.what} {h.instead}") for h in hazards_of(substrate, machine.source)
+    ]
     never = [c for c in never_on(substrate) if c.agent in _LIQUIDS]
     if never:
         reasons = " ".join(dict.fromkeys(c.reason for c in never))

@@ -7,7 +7,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, KeepTogether, Spacer, Table, TableStyle
 
-from keencoat.core.exchange import SettingCard
+from keencoat.core.exchange import SettingCard, card_findings
 from keencoat.core.quantities import show
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.jobs.paper import BIG_FIGURE, FIGURE, HEAD, SMALL, STRONG, TITLE, print_pages, text
@@ -30,6 +30,10 @@ def _known(card: SettingCard) -> str:
     counted = f"{card.pieces_clean} of {card.pieces_seen} pieces clean, " if card.pieces_seen else ""
     expected = f"{100 * card.clean_low:.0f} to {100 * card.clean_high:.0f}\u00a0%"
     return f"{counted}{_EVIDENCE[card.evidence]}; expected {expected}"
+
+
+def _cautions(card: SettingCard) -> list[Flowable]:
+    return [text(f"Do not burn this: {finding.message}", STRONG) for finding in card_findings(card)]
 
 
 def _lines(card: SettingCard, interval_unit: str) -> str:
@@ -64,6 +68,7 @@ def cards_pdf(cards: Sequence[SettingCard], units: tuple[str, str]) -> bytes:
 def _card(card: SettingCard, units: tuple[str, str]) -> list[Flowable]:
     return [
         text(SUBSTRATES[card.substrate].label, STRONG),
+        *_cautions(card),
         text(f"{_for(card)}; {_coat(card)}", SMALL),
         Spacer(0, 2 * mm),
         text(f"{card.power_pct:g} %, {show(card.speed_mm_s, units[0])}", BIG_FIGURE),
@@ -102,4 +107,4 @@ def _wall_row(card: SettingCard, units: tuple[str, str]) -> list[object]:
         text(f"{_lines(card, units[1])}, {card.energy_j_mm2():.2f} J/mm²", FIGURE),
     ]
     known = [text(_known(card), SMALL), text(", ".join(w for w in (card.title, card.workshop) if w), SMALL)]
-    return [[text(_coat(card), STRONG), text(card.machine_words, SMALL)], known, setting]
+    return [[text(_coat(card), STRONG), *_cautions(card), text(card.machine_words, SMALL)], known, setting]

@@ -4,7 +4,7 @@ from datetime import date
 
 from keencoat.core.quantities import Art, BeamSource
 from keencoat.jobs.window.services.locking import Evidence
-from keencoat.shop.fields import Asked, Key, Note, RangeOut, Shown
+from keencoat.shop.fields import Asked, FindingOut, Key, Note, RangeOut, Shown
 
 
 class CardsAsked(Asked):
@@ -53,14 +53,16 @@ class CardOut(Shown):
     pieces_clean: int
     pieces_seen: int
     share: RangeOut | None
+    cautions: list[FindingOut]
 
 
 class BroughtOut(Shown):
-    """What came of bringing cards."""
+    """What came of bringing cards; `doubtful`: how many of them nobody should burn as they are."""
 
     new: int
     known: int
     own: int
+    doubtful: int
 
 
 class UseCardIn(Asked):

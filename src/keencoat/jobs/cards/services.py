@@ -11,7 +11,7 @@ from django.db.models import Prefetch, QuerySet
 
 from keencoat.core.coat import COATS
 from keencoat.core.errors import BadValueError, NotAllowedError
-from keencoat.core.exchange import SettingCard, read_cards
+from keencoat.core.exchange import SettingCard, card_findings, read_cards
 from keencoat.core.quantities import Art, BeamSource
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.jobs.cards.models import BroughtCard
@@ -122,11 +122,13 @@ def _card(job: Job, lock: LockedSetting, art: Art, coat_words: str) -> SettingCa
 
 @dataclass(frozen=True)
 class Brought:
-    """What came of bringing cards: how many are new, how many were there already, how many are the shop's own."""
+    """What came of bringing cards: how many are new, how many were there already, how many are the shop's own, and how
+    many of all nobody should burn as they are."""
 
     new: int
     known: int
     own: int
+    doubtful: int
 
 
 @transaction.atomic
@@ -142,7 +144,7 @@ def bring_cards(workshop: Workshop, data: bytes, at: datetime) -> Brought:
         [BroughtCard(workshop=workshop, uid=c.uid, card=asdict(c), brought_at=at) for c in new], ignore_conflicts=True
     )
     workshop.brought_cards.filter(uid__in=there).update(put_away=False)
-    return Brought(len(new), len(there), len(own))
+    return Brought(len(new), len(there), len(own), sum(bool(card_findings(card)) for card in cards.values()))
 
 
 def cards_of(workshop: Workshop) -> QuerySet[BroughtCard]:
@@ -181,6 +183,9 @@ def use_brought(workshop: Workshop, card_id: int, values: dict[str, Any], at: da
     or kind of beam."""
     row = find_one(cards_of(workshop), "card", pk=card_id)
     card = row.to_core()
+    against = card_findings(card)
+    if against:
+        raise NotAllowedError(against[0].message, field="card_id", hint=against[0].fix)
     job = create_job(workshop, values, at)
     differ = [
         (name, words)

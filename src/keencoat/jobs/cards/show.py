@@ -3,12 +3,13 @@
 from datetime import date
 
 from keencoat.core.coat import wilson
+from keencoat.core.exchange import card_findings
 from keencoat.core.quantities import Range
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.jobs.cards.schemas import CardOut
 from keencoat.jobs.cards.services import OnShelf
 from keencoat.jobs.window.services.locking import Evidence
-from keencoat.shop.fields import RangeOut
+from keencoat.shop.fields import FindingOut, RangeOut
 
 _OWN = (
     "uid", "workshop", "title", "substrate", "process", "art", "coat", "coat_words", "coats", "film_um",
@@ -37,4 +38,5 @@ def show_card(row: OnShelf) -> CardOut:
         expected=RangeOut.showing(Range(card.clean_low, card.clean, card.clean_high)),
         evidence=Evidence(card.evidence),
         share=share,
+        cautions=[FindingOut.showing(finding) for finding in card_findings(card)],
     )

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import type { Schema } from '../../api/client'
 import { useMachines } from '../../api/hooks'
 import { LastedMark } from '../../drawing/LastedMark'
-import { Problem } from '../../ui/feedback'
+import { Findings, Problem } from '../../ui/feedback'
 import { SelectField } from '../../ui/form'
 import { Button, LinkButton } from '../../ui/parts'
 import { percent, showEnergy, useUnits } from '../../ui/units'
@@ -35,6 +35,7 @@ export function SettingCard({ card, machineId }: { card: CardOut; machineId: num
           {card.art === 'strokes' && ', fine strokes'}; {card.coat_words}, {card.coats}{' '}
           {card.coats === 1 ? 'coat' : 'coats'}
         </p>
+        <Findings list={card.cautions} />
         <p className="mt-2 font-mono text-2xl leading-tight">
           {card.power_pct} %, {showSpeed(card.speed_mm_s)}
         </p>
@@ -85,12 +86,14 @@ export function SettingCard({ card, machineId }: { card: CardOut; machineId: num
             </Button>
           ) : (
             <>
-              <LinkButton
-                look="main"
-                to={`/jobs/new?card=${card.card_id}${machineId ? `&machine=${machineId}` : ''}`}
-              >
-                Use it here
-              </LinkButton>
+              {card.cautions.length === 0 && (
+                <LinkButton
+                  look="main"
+                  to={`/jobs/new?card=${card.card_id}${machineId ? `&machine=${machineId}` : ''}`}
+                >
+                  Use it here
+                </LinkButton>
+              )}
               <Button
                 look="quiet"
                 className="order-last"

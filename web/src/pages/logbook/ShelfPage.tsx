@@ -64,6 +64,8 @@ export default function ShelfPage() {
           {bring.data.new} new {bring.data.new === 1 ? 'card' : 'cards'}
           {bring.data.known > 0 && `, ${bring.data.known} were here already`}
           {bring.data.own > 0 && `, ${bring.data.own} are your own`}.
+          {bring.data.doubtful > 0 &&
+            ` ${bring.data.doubtful} of them must not be burned as they are: each says why.`}
         </p>
       )}
       {bring.error && <Problem error={bring.error} />}
