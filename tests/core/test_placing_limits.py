@@ -133,18 +133,16 @@ def test_touches_are_off_from_three_times_their_doubt():
 
 
 def test_the_doubt_of_chords_is_what_touching_their_ends_leaves():
-    """2000 pairs of chords touched with 0.15 mm: the worse direction's range holds the centre nine times in ten."""
-    rng = np.random.default_rng(5)
+    """4000 pairs of chords touched with 0.15 mm: the radius holds the centre nine times in ten."""
+    rng = np.random.default_rng()
     ends = np.array([[50 * math.cos(a), 50 * math.sin(a)] for a in (0.2, 2.4, 1.7, 4.6)])
 
     def found(at):
         return disc_from_chords(at[:2].tolist(), at[2:].tolist())
 
-    centres = np.array([(d.x_mm, d.y_mm) for d in (found(ends + rng.normal(0, 0.15, ends.shape)) for _ in range(2000))])
-    worst = np.linalg.eigh(np.cov(centres.T))[1][:, -1]
-    held = np.mean(np.abs(centres @ worst) < found(ends).doubt_mm)
-    # The norm of the way from touches to the centre is an upper bound of what they leave.
-    assert 0.88 < held < 0.97
+    centres = np.array([(d.x_mm, d.y_mm) for d in (found(ends + rng.normal(0, 0.15, ends.shape)) for _ in range(4000))])
+    held = np.mean(np.hypot(*centres.T) < found(ends).doubt_mm)
+    assert 0.88 < held < 0.92
 
 
 def test_a_place_that_gets_less_energy_from_a_wider_spot():

@@ -117,6 +117,8 @@ SOURCES: dict[str, Source] = {
             "huber1964", SourceKind.PAPER, "Huber, Annals of Mathematical Statistics 35:73, 1964 (lines past outliers)."
         ),
         Source("good1950", SourceKind.HANDBOOK, "Good, Probability and the Weighing of Evidence, 1950 (weights)."),
+        Source("porter1984", SourceKind.PAPER, "Porter & Duff, SIGGRAPH 18:253, 1984 (compositing; from memory)."),
+        Source("vatti1992", SourceKind.PAPER, "Vatti, Commun. ACM 35:56, 1992 (polygon clipping; from memory)."),
         Source("shannon1948", SourceKind.PAPER, "Shannon, Bell Syst. Tech. J. 27:379, 1948 (information)."),
         Source("kish1965", SourceKind.HANDBOOK, "Kish, Survey Sampling, 1965 (design effect of alike cells)."),
         Source("iec61966-2-1", SourceKind.STANDARD, "IEC 61966-2-1, the tone curve of sRGB."),
