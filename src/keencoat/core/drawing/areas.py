@@ -36,7 +36,7 @@ _RULES = {FillRule.NONZERO: pyclipper.PFT_NONZERO, FillRule.EVENODD: pyclipper.P
 def area_of(rings: Sequence[Ring], rule: FillRule = FillRule.NONZERO) -> Area:
     """The area that rings, each of shape (points, 2) and closed or not, enclose; open ones are closed straight.
 
-    Crossing rings are swept by Vatti's way (1992; Clipper), so that many crossings cost little more than a few.
+    Crossing rings are swept line by line (Vatti 1992), so that many crossings cost little more than a few.
     """
     enough = [ring for ring in rings if len(ring) >= 3]
     if not enough:
