@@ -20,7 +20,10 @@ from keencoat.core.coat.vapour import coat_cautions
 from keencoat.core.inspect import CAUSES, Case
 from keencoat.core.inspect.causes.cause import Shift
 from keencoat.core.quantities import BeamSource
-from keencoat.core.substrate import PROCESSES, SUBSTRATES, find_process
+from keencoat.core.runsheet import build_run_sheet
+from keencoat.core.substrate import PROCESSES, SUBSTRATES, find_process, hazards_of
+from tests.core.conftest import make_machine
+from tests.core.test_flow_runsheet import CHOICES, run_facts
 from tests.core.test_inspect import burned
 
 ROADS = [
@@ -176,3 +179,18 @@ def test_a_use_falls_back_to_the_mildest_that_may_touch():
         assert not any(clash_of(substrate, agent) for agent in agents_named(said))
     assert use.said(SUBSTRATES["clear_acrylic"], None) == "leave it"
     assert {c.agent for c in CLASHES} & {Agent.COPPER_SULPHATE}
+
+
+@pytest.mark.parametrize("source", BeamSource)
+def test_foil_is_laid_only_where_the_beam_does_not_come_back_from_it(source):
+    """The run sheet, why and the gate said three different things of foil under acrylic."""
+    acrylic = SUBSTRATES["clear_acrylic"]
+    forbidden = "foil-reflects" in {hazard.code for hazard in hazards_of(acrylic, source)}
+    at = replace(BURNED["protect"], substrate=acrylic, machine=make_machine(source=source))
+    told = CAUSES["foil_under"].remedy(Case(at, None, {}), Shift()).words
+    choice = next(c for c in CHOICES if c[0] is acrylic)
+    facts = replace(run_facts(*choice), machine=make_machine(source=source))
+    (placing,) = [s.lines for s in build_run_sheet(facts).sections if s.title == "Placing and focus"]
+    assert ("smooth foil" in told) is not forbidden
+    assert any(line.label == "Foil under the sheet" for line in placing) is not forbidden
+    assert forbidden is (source is not BeamSource.CO2)

@@ -16,7 +16,7 @@ from keencoat.core.quantities import (
     show,
 )
 from keencoat.core.safety import DEFERENCE, Emission, safety_gate
-from keencoat.core.substrate import Family, Process, Substrate, far_side_words
+from keencoat.core.substrate import Family, Process, Substrate, comes_back, far_side_words
 
 
 @dataclass(frozen=True)
@@ -160,8 +160,12 @@ def _placing_lines(f: RunFacts) -> tuple[SheetLine, ...]:
     lines = []
     if f.substrate.family is Family.GLASS:
         lines.append(SheetLine("Raise it off the bed", "", "flash-back from a honeycomb pits the back", tick=True))
-    if f.substrate.family is Family.ACRYLIC:
-        lines.append(SheetLine("Foil under the sheet", "", tick=True))
+    if comes_back(f.substrate, f.machine.source):
+        lines.append(
+            SheetLine("A dull ground under it, no foil", "", "the beam comes back from what shines", tick=True)
+        )
+    elif f.substrate.family is Family.ACRYLIC:
+        lines.append(SheetLine("Foil under the sheet", "", "it keeps the bed's marks off the back", tick=True))
     through = f.course.coat.lies_behind
     if through:
         words = far_side_words(f.substrate, f.machine.source, f.piece.face.thickness_mm)

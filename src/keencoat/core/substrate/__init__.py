@@ -3,7 +3,7 @@
 What others may use of it; within the folder, modules import each other directly.
 """
 
-from keencoat.core.substrate.hazards import HAZARDS, Hazard, hazards_of
+from keencoat.core.substrate.hazards import HAZARDS, Hazard, comes_back, hazards_of
 from keencoat.core.substrate.materials import SUBSTRATES, Family, Substrate, find_substrate, marks_bare
 from keencoat.core.substrate.processes import DEFECTS, PROCESSES, Process, find_process
 from keencoat.core.substrate.through import far_side_words, focus_shift_mm, lower_to_far_side_mm
@@ -17,6 +17,7 @@ __all__ = [
     "Hazard",
     "Process",
     "Substrate",
+    "comes_back",
     "far_side_words",
     "find_process",
     "find_substrate",

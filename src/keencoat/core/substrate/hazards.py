@@ -64,6 +64,11 @@ HAZARDS: tuple[Hazard, ...] = (
 )
 
 
+def comes_back(substrate: Substrate, source: BeamSource) -> bool:
+    """Whether this beam goes through the piece, and comes back from what shines under it."""
+    return any(hazard.code is FindingCode.FOIL_REFLECTS for hazard in hazards_of(substrate, source))
+
+
 def hazards_of(substrate: Substrate, source: BeamSource) -> list[Hazard]:
     """What this piece may hide under this beam."""
     return [h for h in HAZARDS if source in h.beams and (substrate.family in h.on or substrate.key in h.on)]

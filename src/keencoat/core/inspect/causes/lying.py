@@ -10,11 +10,18 @@ from keencoat.core.inspect.case import Case
 from keencoat.core.inspect.causes.cause import Cause, Leaning, Rated, Shift, told
 from keencoat.core.inspect.remedy import Action, Remedy, in_100, typed_as
 from keencoat.core.inspect.remedy import under as best_under
+from keencoat.core.substrate import comes_back
 
 _PRACTICE, _ESTIMATE = "common-practice", "own-estimate"
 _COLD_C, _WARM_C, _COOLER_K, _MUCH_FILLED, _COMBED_MM = 12.0, 18.0, 6.0, 1.5, 0.15
 _FINE_BUT_SPOILT = Rated(0.06, 0.3, 0.06, 0.58)
 _TWO_COOLER = -0.25
+
+
+def _on_smooth_ground(case: Case, _: Shift) -> Remedy:
+    at = case.burned
+    ground = "a smooth, dull ground" if comes_back(at.substrate, at.machine.source) else "smooth foil"
+    return Remedy(Action.RAISE, f"Lay {ground} under it, or nothing but air: creases and combs print through.")
 
 
 def _of_cold(case: Case) -> Leaning | None:
@@ -227,7 +234,7 @@ LYING_CAUSES = (
         "what lay under it reflected",
         0.2,
         {"foil": 0.95, "pits_behind": 0.2},
-        told(Action.RAISE, "Lay smooth foil under it, or nothing but air: creases and combs print through."),
+        _on_smooth_ground,
         _PRACTICE,
         rated=Rated(0.05, 0.4, 0.15, 0.4),
         stays=0.8,
