@@ -82,6 +82,11 @@ def _json(body):
     return (json.dumps(body), "application/json") if body is not None else ("", "application/json")
 
 
+def plain_words(program):
+    """A program's comments as one text, wherever its lines were broken."""
+    return program.replace(")\n(", " ")
+
+
 def wedge(cell):
     """Ratings of an invented glass: clean from 1.0, harsh from 4 J/mm² at 1 ms, both growing with √dwell."""
     share = cell["energy_j_mm2"] / cell["dwell_ms"] ** 0.5

@@ -33,6 +33,7 @@ LEAVES = (
     b'<g id="back"><rect x="5" y="5" width="20" height="20"/></g>'
     b'<g id="front"><circle cx="45" cy="15" r="10"/></g></svg>'
 )
+SETTABLE = "Acer campestre,field maple\nRosa canina,dog rose\nMoss\nŁubin,жасмин\n".encode()
 LABELS = "name,note\nAcer campestre,field maple\nRosa canina,dog rose\nMoss\n枫\n".encode()
 
 
@@ -206,8 +207,14 @@ def test_a_list_of_names_is_one_piece_each_with_a_proof(api, job):
     words = "".join(page.extract_text() for page in pdf.pages)
     for expected in ("Acer campestre", "Moss", "Left out", "setting version 1", "prediction"):
         assert expected in words
+    # Nothing is made of it while a name would be lost, whichever way it is asked for.
+    for path in (f"/artworks/{art['id']}/files/gcode", f"/artworks/{art['id']}/files/png"):
+        assert "枫, which stand in row 5" in api.get(path, expect=422)["detail"]
+    refused = api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, expect=422)
+    assert (refused["field"], "枫" in refused["detail"]) == ("typeface", True)
+    art = bring(api, job, "names", SETTABLE, name="Bed labels")
     archive = zipfile.ZipFile(io.BytesIO(packed(api, art, "zip")))
-    assert len(archive.namelist()) == 6
+    assert len(archive.namelist()) == 8
     assert archive.read(archive.namelist()[1]).startswith(b"(Keen Coat: Cloche labels, Bed labels v1, Acer campestre")
     art = ask(api, art, one_size=False)
     own = api.get(f"/artworks/{art['id']}/names")

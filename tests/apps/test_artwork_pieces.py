@@ -17,7 +17,7 @@ from keencoat.jobs.job.driving import LOST_AFTER
 from keencoat.jobs.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion, Job
 from keencoat.jobs.practice.services import run_art_photo
 from tests.apps.conftest import wedge
-from tests.apps.test_artwork_chapter import COINS, LABELS, LEAVES, ask, bring, packed
+from tests.apps.test_artwork_chapter import COINS, LEAVES, SETTABLE, ask, bring, packed
 from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import locked_practice, practised
 
@@ -142,7 +142,7 @@ def test_a_file_of_all_pieces_is_called_off_and_one_that_nobody_makes_is_told(ap
     job = api.coated_job()
     api.rate(api.burned_grid(job), wedge)
     api.lock(job, SETTING)
-    art = bring(api, job, "names", LABELS)
+    art = bring(api, job, "names", SETTABLE)
     pack = api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, expect=201)
     assert "being made already" in api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, 409)["detail"]
     api.post(f"/art-packs/{pack['id']}/stop")

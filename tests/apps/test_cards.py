@@ -64,9 +64,9 @@ def test_cards_go_to_another_workshop_once_and_back_as_ones_own(api, stranger):
     schema = api.get("/setting-cards/schema.json")
     Draft202012Validator.check_schema(schema)
     Draft202012Validator(schema).validate(document)
-    assert bring(stranger, out) == {"new": 1, "known": 0, "own": 0}
-    assert bring(stranger, given(api, "cards.csv")) == {"new": 0, "known": 1, "own": 0}
-    assert bring(api, out) == {"new": 0, "known": 0, "own": 1}
+    assert bring(stranger, out) == {"new": 1, "known": 0, "own": 0, "doubtful": 0}
+    assert bring(stranger, given(api, "cards.csv")) == {"new": 0, "known": 1, "own": 0, "doubtful": 0}
+    assert bring(api, out) == {"new": 0, "known": 0, "own": 1, "doubtful": 0}
     (card,) = stranger.get("/setting-cards")
     (mine,) = api.get("/setting-cards")
     apart = ("lock_id", "job_id", "card_id")
@@ -179,3 +179,20 @@ def test_files_that_hold_no_cards_are_refused(api):
         (b'uid\n"' + b"x" * 200_000 + b'"\n', "cannot be read"),
     ):  # fmt: skip
         assert words in bring(api, data, 422)["detail"] + bring(api, data, 422)["hint"]
+
+
+def test_a_card_that_nobody_should_burn_says_so_wherever_it_is_seen_and_is_not_used(api, stranger):
+    locked(api)
+    document = json.loads(given(api))
+    document["cards"][0] |= {
+        "uid": "bad-1", "substrate": "clear_acrylic", "process": "back_engrave", "coat": "", "coat_words": "IPA black",
+    }  # fmt: skip
+    assert bring(stranger, json.dumps(document).encode()) == {"new": 1, "known": 0, "own": 0, "doubtful": 1}
+    (card,) = stranger.get("/setting-cards")
+    (caution,) = card["cautions"]
+    assert (caution["code"], caution["severity"]) == ("coat-unsuited", "stop")
+    for name in ("cards.pdf", "wall.pdf"):
+        assert "Do not burn this" in pdf_text(stranger.client.get(f"/api/setting-cards/files/{name}"))
+    refused = stranger.post(f"/setting-cards/brought/{card['card_id']}/use", stranger.job_body(name="Not this"), 409)
+    assert (refused["field"], "crazes" in refused["detail"]) == ("card_id", True)
+    assert stranger.get("/jobs") == []

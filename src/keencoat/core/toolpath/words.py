@@ -11,7 +11,7 @@ from anyascii import anyascii
 
 MAX_LINE = 70
 _NOT_ALLOWED = re.compile(r"[^A-Za-z0-9 .,:+\-/=%_'\[\]]+")
-_BRACKETS = str.maketrans("(){}<>", "[][][]")
+_ALIKE = str.maketrans("(){}<>;", "[][][],")
 
 
 def plain(text: str) -> str:
@@ -20,7 +20,7 @@ def plain(text: str) -> str:
     >>> plain("Łódź – Ø 80 mm (2×)!"), plain("a~b?c\\nd")
     ('Lodz - O 80 mm [2x]', 'a b c d')
     """
-    kept = _NOT_ALLOWED.sub(" ", anyascii(text).translate(_BRACKETS))
+    kept = _NOT_ALLOWED.sub(" ", anyascii(text).translate(_ALIKE))
     return " ".join(kept.split())
 
 
