@@ -97,10 +97,7 @@ export function OwnCoatForm({ shelf, done }: { shelf: Schema<'ShelfOut'>; done: 
                 </option>
               ))}
             </datalist>
-            <Button
-              className="justify-self-start"
-              onClick={() => parts.append({ ingredient: '', parts: 1 })}
-            >
+            <Button className="justify-self-start" onClick={() => parts.append({ ingredient: '', parts: 1 })}>
               Another ingredient
             </Button>
           </fieldset>
