@@ -154,8 +154,16 @@ def test_an_own_coat_is_compared_with_another(hands):
     sign_in(hands)
     settled(hands, "/shop")
     hands.press("Add a coat")
-    hands.type("Name", "Ink and starch")
-    hands.type("Solids by volume", 0)
+    # Nothing is chosen for the maker.
+    figures = {"Name": "Ink and starch", "Coats": 2, "Dry film": 20, "Between coats": 20, "Before burning": 40}
+    figures |= {"Comes off with": "warm water", "Ingredient": "tempera", "Solids by volume": 0}
+    for label, value in figures.items():
+        hands.type(label, value)
+    hands.choose("What must dry out of it", "water")
+    hands.choose("Colour", "black")
+    for words in ("foam brush", "frost glass", "blue"):
+        xpath = f"//label[starts-with(normalize-space(.), '{words}')]//input | //label[normalize-space(.)='{words}']"
+        hands.driver.execute_script("arguments[0].click()", hands.driver.find_elements("xpath", xpath)[0])
     hands.press("Put it on the shelf")
     hands.see("solids_pct is 0")
     hands.type("Solids by volume", 22)
