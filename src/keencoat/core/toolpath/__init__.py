@@ -20,7 +20,7 @@ from keencoat.core.toolpath.program import (
     joined,
 )
 from keencoat.core.toolpath.raster import bayer, line_count, overscan_mm, raster_moves, stroke_moves
-from keencoat.core.toolpath.strain import Strain, StrainError, require_runs, strain_at, strain_error
+from keencoat.core.toolpath.strain import Strain, StrainError, require_runs, strain_at
 from keencoat.core.toolpath.timing import burn_time_s, move_time_s, moves_time_s
 from keencoat.core.toolpath.words import comments
 
@@ -56,7 +56,6 @@ __all__ = [
     "require_on_bed",
     "require_runs",
     "strain_at",
-    "strain_error",
     "stripe_test",
     "stroke_moves",
     "text_strokes",

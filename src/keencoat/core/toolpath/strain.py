@@ -45,13 +45,13 @@ def require_runs(program: Program, machine: Machine, turns: str = "") -> None:
     for task in program:
         strain = _strain_of(task, machine, at)
         if strain is not None:
-            raise strain_error(strain, machine, turns)
+            raise _error(strain, machine, turns)
         if len(task.moves):
             at = (float(task.moves.x_mm[-1]), float(task.moves.y_mm[-1]))
     _require_room(program, machine, turns)
 
 
-def strain_error(strain: Strain, machine: Machine, turns: str = "") -> StrainError:
+def _error(strain: Strain, machine: Machine, turns: str = "") -> StrainError:
     """The error for a strain, with what to do instead."""
     fits = strain.fits
     if fits is None:
