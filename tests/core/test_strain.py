@@ -164,4 +164,4 @@ def test_a_file_with_any_title_is_read_as_comments_and_words():
     text = write_gcode(dots(Setting(50, 50, 0.5)), MACHINE, "Łabędź! ~?\n$H;M3 S1000 " + "über alles " * 20)
     assert all(len(line) <= MAX_LINE for line in text.splitlines())
     assert not any(mark in text for mark in "!~?$;")
-    assert text.splitlines()[0].startswith("(Keen Coat: Labedz H M3 S1000 uber alles")
+    assert text.splitlines()[0].startswith("(Keen Coat: Labedz H,M3 S1000 uber alles")
