@@ -11,7 +11,7 @@ from anyascii import anyascii
 
 MAX_LINE = 70
 _NOT_ALLOWED = re.compile(r"[^A-Za-z0-9 .,:+\-/=%_'\[\]]+")
-_ALIKE = str.maketrans("(){}<>;", "[][][],")
+_ALIKE = str.maketrans("(){}<>;*", "[][][],x")
 
 
 def plain(text: str) -> str:
