@@ -89,7 +89,10 @@ def disc_from_chords(first: Sequence[Point], second: Sequence[Point], told_mm: f
     off = away - away.mean()
     findings = (*_off_circle(off, ends), *_off_size(2 * float(away.mean()), told_mm))
     solved = np.linalg.inv(ways / lengths[:, None])
-    doubt = _radius_of_nine_in_ten(TOUCH_SD_MM**2 / 2 * solved @ solved.T)
+    # A chord's middle is as doubtful as half its ends; its turn swings the bisector the more, the further off it meets.
+    far = np.hypot(*(centre - np.stack([(a + b) / 2, (c + d) / 2])).T)
+    along = TOUCH_SD_MM**2 * (0.5 + 2 * (far / lengths) ** 2)
+    doubt = _radius_of_nine_in_ten(solved @ np.diag(along) @ solved.T)
     return Disc(
         float(centre[0]), float(centre[1]), 2 * float(away.mean()), doubt, tuple(float(o) for o in off), findings
     )
