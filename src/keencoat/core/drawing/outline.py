@@ -103,6 +103,11 @@ def bounds_of(outline: RecordingPen) -> tuple[float, float, float, float] | None
     return (*every.min(axis=0).tolist(), *every.max(axis=0).tolist())
 
 
+def numbers_in(text: str) -> list[float]:
+    """The numbers of a list, however they are parted."""
+    return [float(number) for number in _NUMBERS.findall(text)]
+
+
 def transform_of(text: str) -> Transform:
     """A list of transforms (SVG 1.1, 7.6). Raises BadValueError for what is none."""
     matrix, at = Transform(), 0
@@ -111,7 +116,7 @@ def transform_of(text: str) -> Transform:
         found = _TRANSFORM.match(text, at)
         if found is None:
             raise _no_transform(text)
-        numbers = [float(number) for number in _NUMBERS.findall(found[2])]
+        numbers = numbers_in(found[2])
         try:
             matrix = _then(matrix, found[1], numbers)
         except (TypeError, IndexError, ValueError) as error:

@@ -1,15 +1,13 @@
 """The pages of a drawing: the outermost, and those that lie in it (SVG 1.1, 7.7 and 7.8)."""
 
-import re
 from xml.etree.ElementTree import Element
 
 from fontTools.misc.transform import Transform
 
-from keencoat.core.drawing.outline import FARTHEST_PX
+from keencoat.core.drawing.outline import FARTHEST_PX, numbers_in
 from keencoat.core.drawing.style import Size
 from keencoat.core.drawing.untrusted import refused
 
-_NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
 _UNSAID = Size(100.0, 100.0)
 Box = tuple[float, float, float, float]
 """Left, top, width, height."""
@@ -28,7 +26,7 @@ def page_of(root: Element) -> tuple[float, float]:
 
 def view_box_of(node: Element) -> Box | None:
     """The part of a page's own coordinates that it shows, None where that is all."""
-    numbers = [float(number) for number in _NUMBER.findall(node.get("viewBox") or "")]
+    numbers = numbers_in(node.get("viewBox") or "")
     if len(numbers) != 4 or not (min(numbers[2:]) >= 0 and max(map(abs, numbers)) < FARTHEST_PX):
         return None
     return numbers[0], numbers[1], numbers[2], numbers[3]
