@@ -15,7 +15,7 @@ from keencoat.bench.plant.truth import Truth
 from keencoat.core.grid.burning import BurnPlan, grid_tasks
 from keencoat.core.grid.design import LEGIBLE_SHARE, design_crossed, middle_setting
 from keencoat.core.grid.factors import counts_for
-from keencoat.core.grid.layout import GridLayout, usual_cell_mm
+from keencoat.core.grid.layout import GridLayout, PlacedCell, usual_cell_mm
 from keencoat.core.grid.making_room import CellSize, fit_grid
 from keencoat.core.piece.flat import FlatPiece, Shape
 from keencoat.core.quantities.setting import BeamSource, Machine
@@ -90,12 +90,14 @@ def piece_of(process: str, seed: int, hidden: bool, disc: bool = False, cells: i
 
 def truth_of(piece: BurnedPiece, program: Program) -> dict[str, Truth]:
     """The truth of each cell; one that was too faint to count as a fill at all is unmarked."""
-    found = {}
-    for placed in program.layout.cells:
-        x = (-placed.x_mm if program.mirrored else placed.x_mm) + piece.sheet.width_mm / 2
-        y = placed.y_mm + piece.sheet.height_mm / 2
-        found[placed.cell.code] = next(t for t in piece.truths if t.box[0] < x < t.box[2] and t.box[1] < y < t.box[3])
-    return found
+    return {placed.cell.code: truth_at(piece, placed, program.mirrored) for placed in program.layout.cells}
+
+
+def truth_at(piece: BurnedPiece, placed: PlacedCell, mirrored: bool) -> Truth:
+    """What burned where a cell lies."""
+    x = (-placed.x_mm if mirrored else placed.x_mm) + piece.sheet.width_mm / 2
+    y = placed.y_mm + piece.sheet.height_mm / 2
+    return next(t for t in piece.truths if t.box[0] < x < t.box[2] and t.box[1] < y < t.box[3])
 
 
 def frame_in_photo(piece: BurnedPiece, program: Program, pose: Pose) -> np.ndarray:

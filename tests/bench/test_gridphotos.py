@@ -16,9 +16,10 @@ from keencoat.bench.camera import Phone
 from keencoat.bench.gridshots import Pose, Trouble, draw_pose
 from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import read_grid_photo
-from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
+from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import Tuning, propose
+from keencoat.core.reading.refine import with_lens
 from keencoat.core.substrate.processes import PROCESSES
 from keencoat.core.vision.lightness import lightness
 from keencoat.core.vision.outline import EdgeKind, SeenOutline

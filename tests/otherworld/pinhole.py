@@ -52,8 +52,9 @@ def draw_phone(rng: np.random.Generator, hard: bool = False) -> Phone:
     )
 
 
-def rays(phone: Phone, reach_mm: float) -> tuple[np.ndarray, np.ndarray]:
-    """Where on the table (mm, x right, y down, from the middle of the view) each pixel looks; two arrays (h, w)."""
+def sight_lines(phone: Phone, reach_mm: float, nearest_mm: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
+    """Where the lens stands, mm (x right, y down, z into the table from the middle of the view), shape (3,), and the
+    way in which each pixel looks, (3, h, w). The phone comes no nearer than `nearest_mm`, but zooms."""
     w, h = phone.size
     u, v = np.meshgrid((np.arange(w) + 0.5 - w / 2) / (w / 2), (np.arange(h) + 0.5 - h / 2) / (w / 2))
     # The lens: what falls on the sensor at r came from r·(1 + k1·r²).
@@ -61,15 +62,19 @@ def rays(phone: Phone, reach_mm: float) -> tuple[np.ndarray, np.ndarray]:
     u, v = u * (1 + phone.k1 * r2), v * (1 + phone.k1 * r2)
     roll = np.deg2rad(phone.roll_deg)
     u, v = u * np.cos(roll) - v * np.sin(roll), u * np.sin(roll) + v * np.cos(roll)
-    half = np.tan(np.deg2rad(33.0))
+    away = max(nearest_mm, reach_mm / 2 / np.tan(np.deg2rad(33.0)))
+    half = reach_mm / 2 / away
     ray = np.stack([u * half, v * half, np.ones_like(u)])
     tilt, lean = np.deg2rad(phone.tilt_deg), np.deg2rad(phone.lean_deg)
     axis = np.array([np.cos(lean), np.sin(lean), 0.0])
     cross = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
     turn = np.eye(3) + np.sin(tilt) * cross + (1 - np.cos(tilt)) * cross @ cross
-    away = reach_mm / 2 / half
-    eye = turn @ np.array([0.0, 0.0, -away])
-    way = np.tensordot(turn, ray, axes=1)
+    return turn @ np.array([0.0, 0.0, -away]), np.tensordot(turn, ray, axes=1)
+
+
+def rays(phone: Phone, reach_mm: float) -> tuple[np.ndarray, np.ndarray]:
+    """Where on the table (mm, x right, y down, from the middle of the view) each pixel looks; two arrays (h, w)."""
+    eye, way = sight_lines(phone, reach_mm)
     step = -eye[2] / way[2]
     return eye[0] + step * way[0], eye[1] + step * way[1]
 
@@ -77,9 +82,14 @@ def rays(phone: Phone, reach_mm: float) -> tuple[np.ndarray, np.ndarray]:
 def where_seen(phone: Phone, reach_mm: float, points_mm: np.ndarray) -> np.ndarray:
     """Pixels (x, y) as shares of the picture at which points of the table are seen, shape (n, 2): by search."""
     xs, ys = rays(Phone(**{**phone.__dict__, "size": (phone.size[0] // 5, phone.size[1] // 5)}), reach_mm)
+    return nearest_shares(xs, ys, points_mm)
+
+
+def nearest_shares(xs: np.ndarray, ys: np.ndarray, points_mm: np.ndarray) -> np.ndarray:
+    """Where points are seen, as shares of the picture, told by the place that each pixel looks at."""
     found = []
     for x, y in points_mm:
-        off = np.hypot(xs - x, ys - y)
+        off = np.nan_to_num(np.hypot(xs - x, ys - y), nan=np.inf)
         row, column = np.unravel_index(off.argmin(), off.shape)
         rows, columns = slice(max(0, row - 2), row + 3), slice(max(0, column - 2), column + 3)
         # Locally the view is nearly affine: solve for the sub-pixel place from the neighbours.

@@ -94,32 +94,39 @@ class GridCamera:
 
     def shoot(self) -> bytes:
         """One photo."""
-        pose, sheet = self.pose, self.piece.sheet
-        size = (sheet.width_mm, sheet.height_mm)
-        face = self.piece.look()
+        pose, face = self.pose, self.piece.look()
         if self.from_behind:
             face = np.ascontiguousarray(face[:, ::-1])
         look = self.piece.material.look
+        place, share, rim = self._seen(face)
+        scene = share[..., None] * place + (1 - share[..., None]) * self._desk(np.array(look.desk, dtype=np.float32))
+        if look.see_through:
+            # The cut edge of glass and acrylic gathers light.
+            scene = scene + rim[..., None] * np.float32(0.10)
+        if self.trouble is Trouble.GLARE:
+            scene = scene + self._glare()[..., None]
+        light = lamp_over(pose.photo_px, np.array(pose.slope), pose.fall)[..., None]
+        linear = np.asarray(scene * light * (np.array(pose.balance, dtype=np.float32) * np.float32(pose.exposure)))
+        return expose(linear, pose.blur_px, pose.noise, self.rng, pose.quality, pose.phone)
+
+    def _seen(self, face: Array) -> tuple[Array, Array, Array]:
+        """The face (rows, columns, 3) in the photo, how much of each pixel it covers, and its rim."""
+        pose, sheet = self.pose, self.piece.sheet
+        size = (sheet.width_mm, sheet.height_mm)
         corners = corners_in_view(
             size, pose.photo_px, pose.fill, pose.turn_deg, np.array(pose.tilt), np.array(pose.shift)
         )
         rows, columns = face.shape[:2]
         frame = np.array([[0, 0], [columns, 0], [columns, rows], [0, rows]], dtype=np.float32) - 0.5
         matrix = cv2.getPerspectiveTransform(frame, corners.astype(np.float32))
-        place = cv2.warpPerspective(face, matrix, pose.photo_px, flags=cv2.INTER_AREA)
         cover = self._cover(rows, columns)
-        share = cv2.warpPerspective(cover, matrix, pose.photo_px, flags=cv2.INTER_LINEAR)[..., None]
-        scene = share * place + (1 - share) * self._desk(np.array(look.desk, dtype=np.float32))
-        if look.see_through:
-            # The cut edge of glass and acrylic gathers light.
-            rim = cover - cv2.erode(cover, np.ones((3, 3), np.uint8), iterations=6)
-            edge = cv2.warpPerspective(rim, matrix, pose.photo_px, flags=cv2.INTER_LINEAR)[..., None]
-            scene = scene + edge * np.float32(0.10)
-        if self.trouble is Trouble.GLARE:
-            scene = scene + self._glare()[..., None]
-        light = lamp_over(pose.photo_px, np.array(pose.slope), pose.fall)[..., None]
-        linear = np.asarray(scene * light * (np.array(pose.balance, dtype=np.float32) * np.float32(pose.exposure)))
-        return expose(linear, pose.blur_px, pose.noise, self.rng, pose.quality, pose.phone)
+        place, share = (
+            np.asarray(cv2.warpPerspective(what, matrix, pose.photo_px, flags=how), dtype=np.float32)
+            for what, how in ((face, cv2.INTER_AREA), (cover, cv2.INTER_LINEAR))
+        )
+        rim = cover - cv2.erode(cover, np.ones((3, 3), np.uint8), iterations=6)
+        edge = cv2.warpPerspective(rim, matrix, pose.photo_px, flags=cv2.INTER_LINEAR)
+        return place, share, np.asarray(edge, dtype=np.float32)
 
     def _cover(self, rows: int, columns: int) -> Array:
         if not self.piece.sheet.disc:

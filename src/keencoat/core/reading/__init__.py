@@ -9,8 +9,10 @@ from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import Proposal, Tuning, propose
 from keencoat.core.reading.shot import GridShot, read_grid_shot
 from keencoat.core.reading.tune import Judged, tune
+from keencoat.core.reading.wall import Bend
 
 __all__ = [
+    "Bend",
     "CellReading",
     "GridReading",
     "GridShot",

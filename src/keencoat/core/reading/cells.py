@@ -5,7 +5,7 @@ a full mark has on this piece, so that unlike processes and photos compare.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -21,30 +21,28 @@ from keencoat.core.reading.doubts import (
     edge_blur_mm,
     ground_off_ln,
 )
+from keencoat.core.reading.face import INSET_MM, Face, even_light, frame_tone, haze_beside
 from keencoat.core.reading.gridframe import FoundFrame
-from keencoat.core.reading.gridplan import Mask, Sight, frame_mask, ground_mask, sample_masks
+from keencoat.core.reading.gridplan import Mask, Sight, sample_masks
+from keencoat.core.reading.refine import LOOK_PX_PER_MM, on_wall
 from keencoat.core.reading.view import View, straighten
 from keencoat.core.vision import (
     Floats,
     Photo,
     Pixels,
     delta_e_2000,
-    fit_light,
-    lab_of,
-    lightness,
-    luminance,
+    lightness_of,
     michelson_contrast,
     weber_contrast,
 )
 
 LEAST_PX_PER_MM, MOST_PX_PER_MM = 6, 16
-_INSET_MM = 0.4
-_EDGE_MM = 0.5
 _MOST_BLUR_MM = 0.3
 _STRIPE_PX = 2.5
 _SPECK_LEAST = 0.16
 _GAP = 0.55
 _COLOUR_NOISE = 2.0
+_WIDEST_CHIP_MM, _GAP_RIM_MM = 0.7, 0.3
 
 
 @dataclass(frozen=True)
@@ -57,6 +55,7 @@ class CellReading:
     specks: chips, holes and pits. roughness_mm: raggedness of the edges. haze: tone beside the mark against a full
     mark's. tint_de: ΔE2000 off the line from ground to mark. strokes_seen: share of the fine strokes that survive, and
     whether they run together; None without a sample.
+    hole_share: in gaps wider than a chip, against the rest of the patch.
     doubts: why the cell is to be looked at by eye (`doubts.Doubt`).
     """
 
@@ -77,6 +76,7 @@ class CellReading:
     strokes_merged: bool | None
     doubts: tuple[str, ...] = ()
     blur_mm: float = 0.0
+    hole_share: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,25 +93,10 @@ class GridReading:
 
 
 @dataclass(frozen=True, eq=False)
-class _Face:
-    """The straightened picture in L* and L*a*b*, light evened; `sign` +1 where marks are brighter than ground."""
-
-    l_star: Floats
-    lab: Floats
-    y: Floats
-    bare: Mask
-    ground_l: float
-    ground_y: float
-    ground_lab: Floats
-    noise: float
-    sign: float
-
-
-@dataclass(frozen=True, eq=False)
 class _Look:
     """A face with each pixel's share of a full mark, the full mark's L* contrast and colour, and where strokes are."""
 
-    face: _Face
+    face: Face
     share: Floats
     full: float
     full_lab: Floats
@@ -135,9 +120,12 @@ def read_grid_photo(photo: Photo, found: FoundFrame, sight: Sight) -> GridReadin
             field="photo",
             hint=f"Go nearer, until the frame fills the picture: {LEAST_PX_PER_MM} are needed.",
         )
-    sight = Sight(sight.layout, int(min(MOST_PX_PER_MM, max(LEAST_PX_PER_MM, round(seen)))), sight.radius_mm)
-    upright = straighten(photo.rgb, View(corners, found.outline.lens), sight)
-    face = _even(upright, sight)
+    sight = Sight(sight.layout, int(min(MOST_PX_PER_MM, max(LEAST_PX_PER_MM, round(seen)))), sight.bend)
+    view = View(corners, found.outline.lens)
+    if sight.layout.frame is not None and sight.bend is not None:
+        view = on_wall(lightness_of(photo.rgb), view, replace(sight, px_per_mm=LOOK_PX_PER_MM))
+    upright = straighten(photo.rgb, view, sight)
+    face = even_light(upright, sight)
     blur = _blur_mm(face, sight)
     if blur > _MOST_BLUR_MM:
         raise BadValueError(
@@ -154,28 +142,7 @@ def read_grid_photo(photo: Photo, found: FoundFrame, sight: Sight) -> GridReadin
     return GridReading(found, cells, upright, sight.px_per_mm, full, face.noise)
 
 
-def _even(upright: Pixels, sight: Sight) -> _Face:
-    ground = ground_mask(sight)
-    if ground.sum() < 200:
-        ground = ground_mask(sight, 0.25)
-    y = luminance(upright)
-    light, _ = fit_light(y, ground)
-    middle = float(light[ground].mean())
-    gain = (middle / np.maximum(light, 1e-5)).astype(np.float32)
-    y = np.asarray(y * gain, dtype=np.float32)
-    l_star = lightness(y).astype(np.float32)
-    ground_l = float(np.median(l_star[ground]))
-    residual = l_star[ground] - ground_l
-    noise = 1.4826 * float(np.median(np.abs(residual)))
-    tones = [float(np.median(l_star[sight.patch(c, _INSET_MM)])) - ground_l for c in sight.layout.cells]
-    tones += _frame_tone(l_star, ground_l, sight)
-    sign = 1.0 if max(tones, key=abs) >= 0 else -1.0
-    lab = lab_of(upright.astype(np.float32) / 255)
-    ground_lab = np.asarray(np.median(lab[ground], axis=0))
-    return _Face(l_star, lab, y, ground, ground_l, float(np.median(y[ground])), ground_lab, noise, sign)
-
-
-def _blur_mm(face: _Face, sight: Sight) -> float:
+def _blur_mm(face: Face, sight: Sight) -> float:
     """How far edges are smeared, as the σ of a Gaussian edge in mm: the step over its steepest slope times √(2π).
 
     (10 to 90 % of such an edge take 2.5631 σ.) The sharpest tenth of the picture's edges count.
@@ -186,44 +153,38 @@ def _blur_mm(face: _Face, sight: Sight) -> float:
     return float(tones[1] - tones[0]) / max(1e-3, steepest) / math.sqrt(2 * math.pi) / sight.px_per_mm
 
 
-def _frame_tone(l_star: Floats, ground_l: float, sight: Sight) -> list[float]:
-    if sight.layout.frame is None:
-        return []
-    line = cv2.erode(frame_mask(sight).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
-    return [float(np.median(l_star[line])) - ground_l]
-
-
-def _full_mark(strength: Floats, face: _Face, sight: Sight) -> float:
+def _full_mark(strength: Floats, face: Face, sight: Sight) -> float:
     """The contrast of a full mark, L*: what the strongest patches without specks agree on. A grid of nothing but
     faint cells has its frame to tell."""
     ranked = []
     for placed in sight.layout.cells:
-        patch = strength[sight.patch(placed, _INSET_MM)]
+        patch = strength[sight.patch(placed, INSET_MM)]
         middle = float(np.median(patch))
         busy = float((np.abs(patch - middle) > max(5 * face.noise, 0.16 * abs(middle))).mean())
         ranked.append((busy > 0.08, -middle))
     calm = sorted(-middle for busy, middle in ranked if not busy) or [-middle for _, middle in ranked]
-    calm += [face.sign * tone for tone in _frame_tone(face.l_star, face.ground_l, sight)]
+    calm += [face.sign * tone for tone in frame_tone(face.l_star, face.ground_l, sight)]
     calm.sort(reverse=True)
     return max(6.0, calm[min(len(calm) - 1, len(calm) // 6)])
 
 
-def _full_tone(face: _Face, share: Floats, sight: Sight) -> Floats:
+def _full_tone(face: Face, share: Floats, sight: Sight) -> Floats:
     """The colour of a full mark on this piece: the median of the patches nearest to a full share."""
-    ranked = sorted(sight.layout.cells, key=lambda c: abs(float(np.median(share[sight.patch(c, _INSET_MM)])) - 1.0))
-    tones = [np.median(face.lab[sight.patch(c, _INSET_MM)].reshape(-1, 3), axis=0) for c in ranked[:3]]
+    ranked = sorted(sight.layout.cells, key=lambda c: abs(float(np.median(share[sight.patch(c, INSET_MM)])) - 1.0))
+    tones = [np.median(face.lab[sight.patch(c, INSET_MM)].reshape(-1, 3), axis=0) for c in ranked[:3]]
     return np.asarray(np.median(tones, axis=0))
 
 
 def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
     px, face = sight.px_per_mm, look.face
-    window = sight.patch(placed, _INSET_MM)
+    window = sight.patch(placed, INSET_MM)
     base = _base(placed, look, sight)
     patch = look.share[window] - base
     wide = max(3, round(1.1 * px)) | 1
     broad = cv2.blur(patch, (wide, wide))
     fine = np.hypot(patch - _median_share(patch, wide), _off_colour(face.lab[window], wide, px) / look.full)
-    specks, count = _specks(fine, face.noise / look.full, px)
+    holes = _in_gap(patch, px)
+    specks, count = _specks(np.where(holes, 0, fine), face.noise / look.full, px)
     y_fill, y_ground = float(np.median(face.y[window])), face.ground_y
     half = cv2.blur(patch, (max(3, round(0.5 * px)) | 1,) * 2)
     middle = float(np.median(patch))
@@ -240,12 +201,13 @@ def _read_cell(placed: PlacedCell, look: _Look, sight: Sight) -> CellReading:
         speck_share=round(specks, 4),
         speck_count=count,
         roughness_mm=round(_roughness(placed, look.share - base, middle, sight), 3),
-        haze=round(_haze(placed, look.share, sight) - base, 3),
+        haze=round(haze_beside(placed, look.share, sight) - base, 3),
         tint_de=round(_tint(np.median(face.lab[window].reshape(-1, 3), axis=0), look), 2),
         strokes_seen=seen,
         strokes_merged=merged,
         doubts=_doubts(placed, look, middle, y_fill / max(1e-4, y_ground), sight),
         blur_mm=round(_cell_blur_mm(placed, look, look.share - base, middle, sight), 3),
+        hole_share=round(float(holes.mean()), 4),
     )
 
 
@@ -315,6 +277,19 @@ def _off_colour(lab: Floats, wide: int, px: int) -> Floats:
     return np.asarray(np.maximum(np.hypot(*off) - _COLOUR_NOISE, 0), dtype=np.float32)
 
 
+def _in_gap(patch: Floats, px: int) -> Mask:
+    """Where a mark has a gap: what is much fainter than its middle over more than a chip's width, with its rim. What is
+    fine in there is no chip."""
+    faint = (patch < _GAP * float(np.median(patch))).astype(np.uint8)
+    core = cv2.morphologyEx(faint, cv2.MORPH_OPEN, _disc(_WIDEST_CHIP_MM / 2 * px))
+    return np.asarray(cv2.dilate(core, _disc(_GAP_RIM_MM * px)) > 0)
+
+
+def _disc(radius_px: float) -> np.ndarray:
+    size = 2 * math.ceil(radius_px) + 1
+    return cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+
+
 def _specks(fine: Floats, noise: float, px: int) -> tuple[float, int]:
     """Share and number of small spots that differ from what is round them by over a noise's reach, at least 0.1 mm
     wide."""
@@ -349,19 +324,6 @@ def _roughness(placed: PlacedCell, share: Floats, middle: float, sight: Sight) -
         first = np.where(over.any(axis=1), over.argmax(axis=1), np.nan)
         spreads.append(float(np.nanstd(first)) / px if np.isfinite(first).sum() > 5 else 0.0)
     return float(np.mean(spreads))
-
-
-def _haze(placed: PlacedCell, share: Floats, sight: Sight) -> float:
-    """Tone beside the patch, on its left, right and upper side."""
-    half = placed.side_mm / 2
-    near, far = 0.25, min(0.25 + _EDGE_MM, sight.layout.gap_mm / 2)
-    x, y = placed.x_mm, placed.y_mm
-    boxes = [
-        (x - half - far, y - half, x - half - near, y + half),
-        (x + half + near, y - half, x + half + far, y + half),
-        (x - half, y + half + near, x + half, y + half + far),
-    ]
-    return float(np.median([share[sight.window(*box)].mean() for box in boxes]))
 
 
 def _strokes(placed: PlacedCell, base: float, look: _Look, sight: Sight) -> tuple[float, bool]:

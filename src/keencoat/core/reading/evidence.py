@@ -30,6 +30,7 @@ def join_readings(readings: list[CellReading]) -> CellReading:
         michelson=round(fmean(r.michelson for r in readings), 4),
         full_share=round(fmean(r.full_share for r in readings), 3),
         gap_share=round(fmean(r.gap_share for r in readings), 4),
+        hole_share=round(fmean(r.hole_share for r in readings), 4),
         unevenness=max(r.unevenness for r in readings),
         stripes=max(stripes) if stripes else None,
         speck_share=max(r.speck_share for r in readings),

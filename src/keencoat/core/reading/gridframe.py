@@ -2,17 +2,18 @@
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TypeGuard
 
 import cv2
 import numpy as np
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.grid import STROKE_MM
-from keencoat.core.reading.gridplan import MARGIN_MM, Sight, codes_mask, frame_mask, ground_mask, inner_mask
+from keencoat.core.reading.gridplan import Sight, codes_mask, frame_mask, ground_mask, inner_mask
+from keencoat.core.reading.refine import LOOK_PX_PER_MM, refined
 from keencoat.core.reading.troubles import cut_off, no_frame, not_this_grid, trouble_of
-from keencoat.core.reading.view import View, in_plane, reaches, shares_of, straighten
+from keencoat.core.reading.view import View, aspect_of, reaches, shares_of, straighten
+from keencoat.core.reading.wall import flat_on, place_from_sides
 from keencoat.core.vision import (
     EdgeKind,
     Floats,
@@ -20,12 +21,9 @@ from keencoat.core.vision import (
     SeenOutline,
     bent,
     corners_of,
-    homography,
     lens_of,
     lightness_of,
     line_through,
-    mapped,
-    meet,
     sides_of,
     straightened,
 )
@@ -33,8 +31,6 @@ from keencoat.core.vision import (
 _SMALL_PX = 1100
 _MOST_REFINED = 6
 _LOOSE_FRAME = 0.15
-_LOOK_PX_PER_MM = 6
-_LEAST_SEEN = 8
 _LEAST_BRIGHT_L, _CALM_L, _LEAST_REACH_L, _LEAST_SPREAD_L = 12.0, 0.5, 3.0, 0.4
 _LEAST_FRAME, _LEAST_CODES = 0.40, 0.25
 _BESIDE_MM, _LEAST_GROUND = 1, 0.02
@@ -96,16 +92,14 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     light = lightness_of(np.asarray(small, dtype=np.uint8))
     if float(np.percentile(light, 99)) < _LEAST_BRIGHT_L:
         raise BadValueError("The photo is too dark to read.", field="photo", hint="More light, or a longer exposure.")
-    left, low, right, top = sight.box
-    aspect = (right - left) / (top - low)
-    coarse = Sight(sight.layout, _LOOK_PX_PER_MM, sight.radius_mm)
+    coarse = Sight(sight.layout, LOOK_PX_PER_MM, sight.bend)
     wanted = _wanted_of(coarse)
-    near = _best_match(light, _candidates(light, aspect, _NEAR), coarse, wanted)
+    near = _best_match(light, _candidates(light, coarse, _NEAR), coarse, wanted)
     if _is_this_grid(near, light, coarse, wanted):
         return _found(near, light, coarse)
     # From far away the frame is a small thing, and its codes are too fine for the picture made small.
     whole = lightness_of(photo.rgb)
-    views = (_at_size(view, 1 / shrink) for view in _candidates(light, aspect, _FAR))
+    views = (_at_size(view, 1 / shrink) for view in _candidates(light, coarse, _FAR))
     far = _best_match(whole, views, coarse, wanted)
     if _is_this_grid(far, whole, coarse, wanted):
         return _found(far, whole, coarse)
@@ -113,7 +107,7 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
         raise trouble
     if near is None or near.frame < _LEAST_FRAME:
         raise no_frame()
-    raise not_this_grid(near.view, light, aspect)
+    raise not_this_grid(near.view, light, aspect_of(coarse))
 
 
 def _wanted_of(sight: Sight) -> _Wanted:
@@ -123,7 +117,7 @@ def _wanted_of(sight: Sight) -> _Wanted:
 
 def _found(match: _Match, light: Floats, sight: Sight) -> FoundFrame:
     """The frame where it was matched, its corners moved onto its line. Raises BadValueError where one is cut off."""
-    view = _refined(light, match.view, sight)
+    view = refined(light, match.view, sight)
     shares = shares_of(view, light)
     if reaches(shares, within=-0.005):
         raise cut_off()
@@ -141,7 +135,7 @@ def _best_match(light: Floats, views: Iterable[View], sight: Sight, wanted: _Wan
             break
     # A candidate a stroke's width off matches badly: the best few are moved onto the line before they are judged.
     for match in sorted(good, key=lambda m: -m.score)[:_MOST_REFINED]:
-        for moved in _turns(light, _refined(light, match.view, sight), sight, wanted, match.mirrored):
+        for moved in _turns(light, refined(light, match.view, sight), sight, wanted, match.mirrored):
             if best is None or moved.score > best.score:
                 best = moved
         if best is not None and best.inner > 0.6:
@@ -151,7 +145,7 @@ def _best_match(light: Floats, views: Iterable[View], sight: Sight, wanted: _Wan
 
 def _at_size(view: View, times: float) -> View:
     """The same view in the picture made so many times as large."""
-    return View((view.corners + 0.5) * times - 0.5, view.lens)
+    return View((view.corners + 0.5) * times - 0.5, view.lens, view.phone and view.phone.at_size(times))
 
 
 def _is_this_grid(best: _Match | None, light: Floats, sight: Sight, wanted: _Wanted) -> TypeGuard[_Match]:
@@ -168,7 +162,7 @@ def _codes_stand_out(face: Floats, wanted: _Wanted) -> float:
     is_ground = np.zeros(face.size, dtype=np.float32)
     is_ground[wanted.ground] = 1.0
     bare = is_ground.reshape(face.shape)
-    across = (2 * _BESIDE_MM * _LOOK_PX_PER_MM + 1,) * 2
+    across = (2 * _BESIDE_MM * LOOK_PX_PER_MM + 1,) * 2
     share = cv2.blur(bare, across)
     beside = cv2.blur(face * bare, across) / np.maximum(_LEAST_GROUND, share)
     off = (face - beside).ravel()
@@ -176,7 +170,7 @@ def _codes_stand_out(face: Floats, wanted: _Wanted) -> float:
     return _stands_out(off[told], off[wanted.ground])
 
 
-def _candidates(light: Floats, aspect: float, sought: _Sought) -> Iterator[View]:
+def _candidates(light: Floats, sight: Sight, sought: _Sought) -> Iterator[View]:
     """Four-cornered outlines of things that stand out from what is near them and take up such a share of the picture,
     the likeliest shape first."""
     reach = max(9, max(light.shape) // 36) | 1
@@ -194,23 +188,24 @@ def _candidates(light: Floats, aspect: float, sought: _Sought) -> Iterator[View]
         for coded in (_coded(picture), _coded(-picture)):
             otsu, _ = cv2.threshold(coded, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
             for level in (otsu, 0.5 * otsu):
-                found += _quads((coded > max(8, level)).astype(np.uint8), aspect, sought)
+                found += _quads((coded > max(8, level)).astype(np.uint8), sight, sought)
         fresh: list[View] = []
         for _, view in sorted(found, key=lambda item: item[0]):
             if all(np.abs(view.corners - other.corners).max() > 3 for other in kept + fresh):
                 fresh.append(view)
-        kept += fresh[: sought.most_tried]
-        yield from fresh[: sought.most_tried]
+        most = sought.most_tried * (1 if sight.bend is None else 4)
+        kept += fresh[:most]
+        yield from fresh[:most]
 
 
 def _coded(away: Floats) -> np.ndarray:
     return np.asarray(np.clip(away / max(1e-3, float(np.percentile(away, 99.5))) * 255, 0, 255), dtype=np.uint8)
 
 
-def _quads(mask: np.ndarray, aspect: float, sought: _Sought) -> list[tuple[float, View]]:
+def _quads(mask: np.ndarray, sight: Sight, sought: _Sought) -> list[tuple[float, View]]:
     """Four-cornered contours of a mask, large enough and of about the right shape, with how far off each is."""
     found = []
-    size = mask.shape[1], mask.shape[0]
+    aspect, size = aspect_of(sight), (mask.shape[1], mask.shape[0])
     mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
     contours, _ = cv2.findContours(mask, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
     for contour in contours:
@@ -222,14 +217,29 @@ def _quads(mask: np.ndarray, aspect: float, sought: _Sought) -> list[tuple[float
         sides = [
             side[:: 1 + len(side) // _SIDE_POINTS] for side in sides_of(contour[:, 0, :].astype(np.float32), rough)
         ]
-        # The sides of a small thing are hardly bent.
-        lens = lens_of(sides, size) if area > _NEAR.least_area * mask.size else 0.0
-        flat = corners_of([line_through(straightened(side, lens, size)) for side in sides])
-        quad = bent(flat, lens, size)
-        unlike = _unlike(quad, area, aspect, 1.0)
-        if unlike is not None:
-            found.append((unlike, View(quad, lens)))
+        for view in _views_of(sides, sight, size, area > _NEAR.least_area * mask.size):
+            unlike = _unlike(view.corners, area, aspect, 1.0)
+            if unlike is not None:
+                found.append((unlike, view))
     return found
+
+
+def _views_of(sides: list[np.ndarray], sight: Sight, size: tuple[int, int], large: bool) -> list[View]:
+    """The view whose frame's sides are seen there, clockwise; on a wall one for each side that may be the upper one, as
+    the wall bends only level ones."""
+    if sight.bend is None:
+        # The sides of a small thing are hardly bent.
+        lens = lens_of(sides, size) if large else 0.0
+        return [
+            View(bent(corners_of([line_through(straightened(side, lens, size)) for side in sides]), lens, size), lens)
+        ]
+    corners, views = corners_of([line_through(side) for side in sides]), []
+    for first in range(4):
+        around = [sides[(first + n) % 4][::3] for n in range(4)]
+        start = flat_on(sight.corners, np.roll(corners, -first, axis=0), sight.bend, size)
+        phone = place_from_sides(start, sight.corners, around, sight.bend)
+        views.append(View(phone.seen(sight.bend.on_wall(sight.corners)), 0.0, phone))
+    return views
 
 
 def _unlike(quad: np.ndarray, area: float, aspect: float, times: float) -> float | None:
@@ -266,25 +276,31 @@ def _turns(
 ) -> list[_Match]:
     """How well the picture inside the frame is the grid, for each way it may lie."""
     matches = []
+    for turned, flipped, seen in _ways(light, view, sight):
+        pixels = seen.ravel()
+        bare = pixels[wanted.ground]
+        frame = _stands_out(pixels[wanted.frame], bare)
+        if abs(frame) < _LOOSE_FRAME:
+            continue
+        # Marks brighter than the ground in a frame darker than it are none.
+        inner = math.copysign(1, frame) * _stands_out(pixels[wanted.inner], bare)
+        matches.append(_Match(turned, abs(frame), inner, flipped is not mirrored_already))
+    return matches
+
+
+def _ways(light: Floats, view: View, sight: Sight) -> Iterator[tuple[View, bool, Floats]]:
+    """The ways in which a grid may lie between four corners: its view, whether it is seen in a mirror, and it straight
+    on. A wall's phone stands for one of them, and nobody sees the outside of a wall from behind."""
+    if sight.bend is not None:
+        yield view, False, straighten(light, view, sight)
+        return
     for quarter in range(2):
         corners = np.roll(view.corners, quarter, axis=0)
         face = straighten(light, View(corners, view.lens), sight)
-        for order, flipped, seen in (
-            ([0, 1, 2, 3], False, face),
-            ([2, 3, 0, 1], False, face[::-1, ::-1]),
-            ([3, 2, 1, 0], True, face[::-1]),
-            ([1, 0, 3, 2], True, face[:, ::-1]),
-        ):
-            pixels = seen.ravel()
-            bare = pixels[wanted.ground]
-            frame = _stands_out(pixels[wanted.frame], bare)
-            if abs(frame) < _LOOSE_FRAME:
-                continue
-            turned, mirrored = View(corners[order], view.lens), flipped is not mirrored_already
-            # Marks brighter than the ground in a frame darker than it are none.
-            inner = math.copysign(1, frame) * _stands_out(pixels[wanted.inner], bare)
-            matches.append(_Match(turned, abs(frame), inner, mirrored))
-    return matches
+        yield View(corners, view.lens), False, face
+        yield View(corners[[2, 3, 0, 1]], view.lens), False, face[::-1, ::-1]
+        yield View(corners[[3, 2, 1, 0]], view.lens), True, face[::-1]
+        yield View(corners[[1, 0, 3, 2]], view.lens), True, face[:, ::-1]
 
 
 def _stands_out(marks: Floats, bare: Floats) -> float:
@@ -299,76 +315,3 @@ def _stands_out(marks: Floats, bare: Floats) -> float:
     apart = marks.mean() - bare.mean()
     spread = math.sqrt(share * marks.var() + (1 - share) * bare.var() + share * (1 - share) * apart**2)
     return float(apart) * math.sqrt(share * (1 - share)) / spread if spread >= _LEAST_SPREAD_L else 0.0
-
-
-def _refined(light: Floats, view: View, sight: Sight) -> View:
-    """The corners moved to where the frame's line really runs, and the lens under which its sides are straight."""
-    size = light.shape[1], light.shape[0]
-    for _ in range(3):
-        sides = [view.to_picture(side, sight, size) for side in _frame_line(straighten(light, view, sight), sight)]
-        # On a round wall a level side is bent by the wall itself.
-        lens = lens_of(sides, size) if sight.radius_mm is None else 0.0
-        lines = [line_through(straightened(side, lens, size)) for side in sides]
-        middle = np.array([meet(lines[side - 1], lines[side]) for side in range(4)])
-        half = STROKE_MM / 2
-        inner_mm = sight.corners + np.array([[half, -half], [-half, -half], [-half, half], [half, half]])
-        matrix = homography(in_plane(inner_mm, sight), middle)
-        view = View(bent(mapped(matrix, in_plane(sight.corners, sight)), lens, size), lens)
-    return view
-
-
-def with_lens(photo: Photo, outline: SeenOutline, sight: Sight) -> SeenOutline:
-    """An outline marked by hand, with the lens's bend read from the frame's sides."""
-    if sight.radius_mm is not None:
-        return outline
-    light, size = lightness_of(photo.rgb), photo.size_px
-    coarse = Sight(sight.layout, _LOOK_PX_PER_MM)
-    view = View(np.array(outline.points) * size - 0.5)
-    for _ in range(3):
-        sides = _frame_line(straighten(light, view, coarse), coarse)
-        view = replace(view, lens=lens_of([view.to_picture(side, coarse, size) for side in sides], size))
-    return replace(outline, lens=view.lens)
-
-
-def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
-    """Points (n, 2) in mm of the middle of the frame's line as seen in the straightened picture: the upper, right,
-    lower and left side."""
-    left, low, right, top = sight.box
-    half = STROKE_MM / 2
-    reach, px = 1.3, sight.px_per_mm
-    sides = []
-    for side in range(4):
-        along_x = side % 2 == 0
-        at = (top - half, right - half, low + half, left + half)[side]
-        start, end = (left, right) if along_x else (low, top)
-        run = np.linspace(start + 2 * STROKE_MM, end - 2 * STROKE_MM, 60)
-        offs = np.arange(-reach, reach + 1e-9, 1 / (2 * px))
-        grid_run, grid_off = np.meshgrid(run, offs, indexing="ij")
-        xs, ys = (grid_run, at + grid_off) if along_x else (at + grid_off, grid_run)
-        u = ((xs - left + MARGIN_MM) * px - 0.5).astype(np.float32)
-        v = ((top - ys + MARGIN_MM) * px - 0.5).astype(np.float32)
-        profile = cv2.remap(face, u, v, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        base = np.median(profile, axis=1, keepdims=True)
-        sign = 1.0 if float((profile - base)[:, len(offs) // 2 - 1 : len(offs) // 2 + 2].mean()) > 0 else -1.0
-        weight = np.clip(sign * (profile - base), 0, None)
-        weight = np.where(weight > 0.4 * weight.max(axis=1, keepdims=True), weight, 0)
-        off = (weight * offs).sum(axis=1) / np.maximum(1e-6, weight.sum(axis=1))
-        strong = weight.sum(axis=1) > 0.4 * np.median(weight.sum(axis=1))
-        kept = np.flatnonzero(strong)[_on_a_bow(run[strong], off[strong])]
-        if len(kept) < _LEAST_SEEN:
-            # Next to nothing of this side is seen: it stays where it was.
-            kept, off = np.arange(len(run)), np.zeros(len(run))
-        line = np.stack([run, at + off], axis=1) if along_x else np.stack([at + off, run], axis=1)
-        sides.append(line[kept])
-    return sides
-
-
-def _on_a_bow(run: np.ndarray, off: np.ndarray) -> np.ndarray:
-    """Which points lie on one gentle bow; those that ticks and codes pull away do not."""
-    keep = np.ones(len(run), dtype=bool)
-    for _ in range(4):
-        if keep.sum() < _LEAST_SEEN:
-            break
-        away = np.abs(off - np.polyval(np.polyfit(run[keep], off[keep], 2), run))
-        keep = away <= max(0.05, 2.0 * float(np.median(away)))
-    return keep

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from keencoat.core.geometry import Y_DOWN, Transform, offset, scale
 from keencoat.core.grid import STROKE_MM, GridLayout, PlacedCell, code_strokes, sample_strokes, ticks
+from keencoat.core.reading.wall import Bend
 from keencoat.core.toolpath import Stroke
 
 Mask = NDArray[np.bool_]
@@ -20,12 +21,11 @@ MARGIN_MM = 2.0
 
 @dataclass(frozen=True)
 class Sight:
-    """The straightened picture of one sheet: mm to pixels. `radius_mm` for a grid on a round wall, None for a flat
-    one."""
+    """The straightened picture of one sheet: mm to pixels. `bend` for a grid on a round wall, None for a flat one."""
 
     layout: GridLayout
     px_per_mm: int
-    radius_mm: float | None = None
+    bend: Bend | None = None
 
     @property
     def box(self) -> tuple[float, float, float, float]:

@@ -18,8 +18,12 @@ from keencoat.core.vision import Floats
 
 _FULL_WIDTH = 0.035
 _HARM_STEEPNESS = 4.0
-_SURE = 0.75
+_SURE = 0.9
 _PATCHY = 0.1
+_HOLES, _SPECKS_TO_HOLES, _SLIGHT = 0.012, 1.5, 6.0
+"""Rims of holes in a patchy mark look like chips. Where holes or gaps are more than `_HOLES` of the patch, specks that
+cover fewer times the area of the holes, or come to fewer times their limit, may be such rims (told apart on the second
+world's photos)."""
 
 
 @dataclass(frozen=True)
@@ -97,7 +101,7 @@ class Proposal:
 
     @property
     def sure(self) -> bool:
-        """Whether it may be taken over without a look at the cell: three to one and more, and nothing to doubt."""
+        """Whether it may be taken over without a look at the cell: nine to one and more, and nothing to doubt."""
         return self.chance >= _SURE and not self.doubts
 
 
@@ -120,6 +124,13 @@ def chances(full: Floats, worst: Floats, tuning: Tuning) -> tuple[Floats, Floats
     return (1 - harsh) * (1 - enough), (1 - harsh) * enough, harsh
 
 
+def _may_be_holes(cell: CellReading, ratio: float, worst: Limit) -> bool:
+    if worst.figure not in (_SPECKS, _ROUGH):
+        return False
+    wide = cell.hole_share > _HOLES and cell.speck_share < _SPECKS_TO_HOLES * cell.hole_share
+    return wide or (cell.gap_share > _HOLES and ratio < _SLIGHT)
+
+
 def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     """A rating for a measured cell of `process`."""
     full = fullness(cell)
@@ -140,7 +151,7 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     doubts = tuple(cell.doubts)
     if cell.blur_mm > _BLUR_ALLOWED_MM.get(process, BLUR_MM):
         doubts += (str(Doubt.BLURRED),)
-    if harsh > faint and cell.gap_share > _PATCHY and measured[0][1].figure in (_SPECKS, _ROUGH):
+    if harsh > faint and _may_be_holes(cell, *measured[0]):
         doubts += (str(Doubt.PATCHED),)
     reasons += [f"{doubt}: look at it by eye" for doubt in doubts]
     reasons.insert(0, f"{100 * full:.0f} % of a full mark")

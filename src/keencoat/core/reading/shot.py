@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from keencoat.core.errors import BadValueError
 from keencoat.core.reading.cells import GridReading, read_grid_photo
-from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame, with_lens
+from keencoat.core.reading.gridframe import FoundFrame, find_grid_frame
 from keencoat.core.reading.gridplan import Sight
+from keencoat.core.reading.refine import with_lens
 from keencoat.core.vision import SeenOutline, as_jpeg, decode_photo
 
 

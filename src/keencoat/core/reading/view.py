@@ -6,18 +6,24 @@ import cv2
 import numpy as np
 
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight
+from keencoat.core.reading.wall import PhonePlace, place_from_corners
 from keencoat.core.vision import Floats, bent, homography, mapped, mapped_raster, straightened
 
 
 @dataclass(frozen=True, eq=False)
 class View:
-    """The frame's corners in a picture, px (upper left first, clockwise), and the lens's k₁."""
+    """The frame's corners in a picture, px (upper left first, clockwise), the lens's k₁, and for a round wall the place
+    of the phone."""
 
     corners: np.ndarray
     lens: float = 0.0
+    phone: PhonePlace | None = None
 
     def to_picture(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """Where points (…, 2) of the sheet in mm are seen in a picture of `size` (width, height)."""
+        phone = self.phone_for(sight, size)
+        if sight.bend is not None and phone is not None:
+            return phone.seen(sight.bend.on_wall(points_mm))
         return bent(mapped(self._to_flat(sight, size), in_plane(points_mm, sight)), self.lens, size)
 
     def raster(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
@@ -26,21 +32,30 @@ class View:
         width, height = sight.size_px
         xs = left - MARGIN_MM + (np.arange(width) + 0.5) / sight.px_per_mm
         ys = top + MARGIN_MM - (np.arange(height) + 0.5) / sight.px_per_mm
-        return bent(mapped_raster(self._to_flat(sight, size), _across(xs, sight), ys), self.lens, size)
+        if sight.bend is not None:
+            return self.to_picture(np.stack(np.meshgrid(xs, ys), axis=-1), sight, size)
+        return bent(mapped_raster(self._to_flat(sight, size), xs, ys), self.lens, size)
+
+    def phone_for(self, sight: Sight, size: tuple[int, int]) -> PhonePlace | None:
+        """Where the phone stands before a round wall: as is known, or as the corners alone tell."""
+        if self.phone is not None or sight.bend is None:
+            return self.phone
+        return place_from_corners(sight.corners, self.corners, sight.bend, size)
 
     def _to_flat(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """The homography from the sheet's plane to the picture, had the lens no bend."""
         return homography(in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
 
 
+def aspect_of(sight: Sight) -> float:
+    """How many times as wide as high the frame is, seen straight on."""
+    width, height = np.ptp(in_plane(sight.corners, sight), axis=0)
+    return float(width / height)
+
+
 def in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
-    """Points (…, 2) of the sheet in mm, in the plane that its corners lie in."""
-    return np.stack([_across(points_mm[..., 0], sight), points_mm[..., 1]], axis=-1)
-
-
-def _across(x_mm: np.ndarray, sight: Sight) -> np.ndarray:
-    """On a round wall the corners lie in one plane; x = R·sin(θ) takes points of the wall to it."""
-    return x_mm if sight.radius_mm is None else sight.radius_mm * np.sin(x_mm / sight.radius_mm)
+    """Points (…, 2) of the sheet in mm, in the plane that its corners lie in; those of a wall as from far away."""
+    return points_mm if sight.bend is None else sight.bend.on_wall(points_mm)[..., :2]
 
 
 def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:

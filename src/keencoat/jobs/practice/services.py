@@ -18,8 +18,9 @@ from keencoat.bench.plant.many import Bench
 from keencoat.bench.plant.materials import MATERIALS, Material, draw_piece, hidden_material
 from keencoat.bench.plant.piece import BurnedPiece, Sheet
 from keencoat.bench.scenarios import COATINGS, MACHINES, SCENARIOS, Scenario
+from keencoat.bench.wallshots import camera_before
 from keencoat.core.errors import NotAllowedError, require_known
-from keencoat.core.piece import FlatPiece, RoundPiece, Shape
+from keencoat.core.piece import FlatPiece, Shape
 from keencoat.core.placing import TurningKind
 from keencoat.core.quantities import Machine as CoreMachine
 from keencoat.core.safety import Pulsing
@@ -45,8 +46,6 @@ from keencoat.shop.aside import aside
 from keencoat.shop.models import Machine, TurningDevice, Workshop, machine_of
 
 BATCH = 12
-_SIDE_SEEN = 1.5
-"""Times a round piece's diameter that a photo of its side shows of the wall laid flat."""
 
 
 @dataclass(frozen=True)
@@ -235,13 +234,8 @@ def photograph_practice(workshop: Workshop, grid_id: int, trouble: str, spare: i
         raise NotAllowedError("This spare is not burned yet.", field="spare", hint="Burn it on the practice bench.")
     number = grid.photos.count() + 1
     pose = draw_pose(np.random.default_rng([practice.seed, grid.number, number]))
-    piece = grid.job.piece()
-    if isinstance(piece, RoundPiece):
-        # Nobody photographs a wall laid flat: the side that carries the grid fills the picture.
-        pose = replace(pose, fill=pose.fill * piece.face.width_mm / (_SIDE_SEEN * piece.diameter_mm))
-    camera = GridCamera(
-        burned_piece(grid, burn), pose, practice.seed % 100_000 + number, Trouble(trouble), grid.mirrored
-    )
+    seed = practice.seed % 100_000 + number
+    camera = camera_before(burned_piece(grid, burn), grid.job.piece(), pose, seed, Trouble(trouble), grid.mirrored)
     light = PhotoLight.DARK_GROUND if find_substrate(grid.job.substrate).passes_light else PhotoLight.PLAIN
     return keep_grid_photo(workshop, grid_id, aside(camera.shoot), PhotoWish(spare, light, simulated=True), at)
 

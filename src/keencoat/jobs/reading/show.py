@@ -87,7 +87,7 @@ def _crops(grid: TestGrid, photos: list[GridPhoto]) -> dict[str, CropOut]:
             continue
         photo.grid = grid
         sight = sight_of(photo)
-        sight = Sight(sight.layout, photo.reading["px_per_mm"], sight.radius_mm)
+        sight = Sight(sight.layout, photo.reading["px_per_mm"], sight.bend)
         width, height = sight.size_px
         for placed in sight.layout.cells:
             half = placed.side_mm / 2 + _CROP_MM

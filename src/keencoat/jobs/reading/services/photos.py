@@ -10,8 +10,10 @@ from django.db.models import Prefetch
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.grid import GridLayout
 from keencoat.core.grid.formats import CellRating
+from keencoat.core.piece import RoundPiece
 from keencoat.core.rating import Rating
 from keencoat.core.reading import (
+    Bend,
     CellReading,
     GridReading,
     GridShot,
@@ -133,7 +135,12 @@ def sight_of(photo: GridPhoto) -> Sight:
             )
         layout = GridLayout(cells, (), layout.cell_mm, layout.gap_mm)
     piece = grid.job.piece()
-    return Sight(layout, 12, piece.radius_mm)
+    bend = None
+    if isinstance(piece, RoundPiece):
+        # The narrow end lies above: the wall's face is cut to its width.
+        lean = (piece.narrow_mm - piece.diameter_mm) / 2 / piece.slant_mm
+        bend = Bend(piece.narrow_mm / 2, (piece.diameter_mm + piece.narrow_mm) / 4, lean)
+    return Sight(layout, 12, bend)
 
 
 def _shot_of(photo: GridPhoto, points: list[tuple[float, float]] | None) -> GridShot:

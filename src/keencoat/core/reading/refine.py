@@ -1,0 +1,117 @@
+"""From about where a grid's frame lies to where its line really runs, with what bends it: the lens, or a round wall."""
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+
+from keencoat.core.grid import STROKE_MM
+from keencoat.core.reading.gridplan import MARGIN_MM, Sight
+from keencoat.core.reading.view import View, in_plane, straighten
+from keencoat.core.reading.wall import place_from_sides
+from keencoat.core.vision import (
+    Floats,
+    Photo,
+    SeenOutline,
+    bent,
+    homography,
+    lens_of,
+    lightness_of,
+    line_through,
+    mapped,
+    meet,
+    straightened,
+)
+
+LOOK_PX_PER_MM = 6
+"""How finely a frame is looked for."""
+_LEAST_SEEN = 8
+
+
+def refined(light: Floats, view: View, sight: Sight) -> View:
+    """The corners moved to where the frame's line really runs, and the lens under which its sides are straight."""
+    size = light.shape[1], light.shape[0]
+    if sight.bend is not None:
+        return on_wall(light, view, sight)
+    for _ in range(3):
+        sides = [view.to_picture(side, sight, size) for side in _frame_line(straighten(light, view, sight), sight)]
+        lens = lens_of(sides, size)
+        lines = [line_through(straightened(side, lens, size)) for side in sides]
+        middle = np.array([meet(lines[side - 1], lines[side]) for side in range(4)])
+        half = STROKE_MM / 2
+        inner_mm = sight.corners + np.array([[half, -half], [-half, -half], [-half, half], [half, half]])
+        matrix = homography(in_plane(inner_mm, sight), middle)
+        view = View(bent(mapped(matrix, in_plane(sight.corners, sight)), lens, size), lens)
+    return view
+
+
+def on_wall(light: Floats, view: View, sight: Sight) -> View:
+    """The view of a frame on a round wall, with the place of the phone read from how its sides are bent."""
+    size, bend = (light.shape[1], light.shape[0]), sight.bend
+    phone = view.phone_for(sight, size)
+    if bend is None or phone is None:
+        return view
+    half = STROKE_MM / 2
+    middle = sight.corners + half * np.array([[1, -1], [-1, -1], [-1, 1], [1, 1]])
+    for _ in range(3):
+        view = View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
+        sides = [view.to_picture(line, sight, size) for line in _frame_line(straighten(light, view, sight), sight)]
+        phone = place_from_sides(phone, middle, sides, bend)
+    return View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
+
+
+def with_lens(photo: Photo, outline: SeenOutline, sight: Sight) -> SeenOutline:
+    """An outline marked by hand, with the lens's bend read from the frame's sides."""
+    if sight.bend is not None:
+        return outline
+    light, size = lightness_of(photo.rgb), photo.size_px
+    coarse = Sight(sight.layout, LOOK_PX_PER_MM)
+    view = View(np.array(outline.points) * size - 0.5)
+    for _ in range(3):
+        sides = _frame_line(straighten(light, view, coarse), coarse)
+        view = replace(view, lens=lens_of([view.to_picture(side, coarse, size) for side in sides], size))
+    return replace(outline, lens=view.lens)
+
+
+def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
+    """Points (n, 2) in mm of the middle of the frame's line as seen in the straightened picture: the upper, right,
+    lower and left side."""
+    left, low, right, top = sight.box
+    half = STROKE_MM / 2
+    reach, px = 1.3, sight.px_per_mm
+    sides = []
+    for side in range(4):
+        along_x = side % 2 == 0
+        at = (top - half, right - half, low + half, left + half)[side]
+        start, end = (left, right) if along_x else (low, top)
+        run = np.linspace(start + 2 * STROKE_MM, end - 2 * STROKE_MM, 60)
+        offs = np.arange(-reach, reach + 1e-9, 1 / (2 * px))
+        grid_run, grid_off = np.meshgrid(run, offs, indexing="ij")
+        xs, ys = (grid_run, at + grid_off) if along_x else (at + grid_off, grid_run)
+        u = ((xs - left + MARGIN_MM) * px - 0.5).astype(np.float32)
+        v = ((top - ys + MARGIN_MM) * px - 0.5).astype(np.float32)
+        profile = cv2.remap(face, u, v, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        base = np.median(profile, axis=1, keepdims=True)
+        sign = 1.0 if float((profile - base)[:, len(offs) // 2 - 1 : len(offs) // 2 + 2].mean()) > 0 else -1.0
+        weight = np.clip(sign * (profile - base), 0, None)
+        weight = np.where(weight > 0.4 * weight.max(axis=1, keepdims=True), weight, 0)
+        off = (weight * offs).sum(axis=1) / np.maximum(1e-6, weight.sum(axis=1))
+        strong = weight.sum(axis=1) > 0.4 * np.median(weight.sum(axis=1))
+        kept = np.flatnonzero(strong)[_on_a_bow(run[strong], off[strong])]
+        if len(kept) < _LEAST_SEEN:
+            # Next to nothing of this side is seen: it stays where it was.
+            kept, off = np.arange(len(run)), np.zeros(len(run))
+        line = np.stack([run, at + off], axis=1) if along_x else np.stack([at + off, run], axis=1)
+        sides.append(line[kept])
+    return sides
+
+
+def _on_a_bow(run: np.ndarray, off: np.ndarray) -> np.ndarray:
+    """Which points lie on one gentle bow; those that ticks and codes pull away do not."""
+    keep = np.ones(len(run), dtype=bool)
+    for _ in range(4):
+        if keep.sum() < _LEAST_SEEN:
+            break
+        away = np.abs(off - np.polyval(np.polyfit(run[keep], off[keep], 2), run))
+        keep = away <= max(0.05, 2.0 * float(np.median(away)))
+    return keep
