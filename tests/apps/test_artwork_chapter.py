@@ -26,7 +26,7 @@ from keencoat.site.gate import allowed_bytes
 from keencoat.site.settings import SESSION_COOKIE_NAME
 from tests.apps.conftest import wedge
 from tests.apps.test_faults import SETTING
-from tests.apps.test_practice import burned, practised
+from tests.apps.test_practice import burned, practised, read_photo
 
 LEAVES = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="30mm" viewBox="0 0 60 30">'
@@ -248,7 +248,7 @@ def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
     """On the practice tile, whose dots gain: half of the dots are over half full, and greys get fewer of them."""
     tile, grid = practised(api, "marker")
     burned(api, grid)
-    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    read = read_photo(api, grid)
     said = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
     api.rate(grid, lambda cell: said[cell["code"]])
     point = api.get(f"/jobs/{tile['id']}/window")["recommendation"]["point"]

@@ -11,7 +11,7 @@ from keencoat.jobs.models import ArtworkBurn, ArtworkVersion, Batch, TestGrid
 from tests.apps.conftest import wedge
 from tests.apps.test_batch import GOGGLES, begun, burned_off, names_for
 from tests.apps.test_placing_chapter import locked
-from tests.apps.test_practice import burned, practised
+from tests.apps.test_practice import burned, practised, read_photo
 
 SETTING = {"power_pct": 50.0, "speed_mm_s": 40.0, "interval_mm": 0.1, "passes": 2}
 
@@ -160,7 +160,7 @@ def test_a_photographed_burn_has_its_picture(api, stranger):
     path = f"/logged-burns/grid/{grid['id']}/picture"
     assert not burn["has_picture"]
     assert "no photo" in api.get(path, expect=404)["detail"]
-    api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    read_photo(api, grid)
     (burn,) = api.get("/logged-burns")["burns"]
     assert burn["has_picture"]
     data = api.client.get(f"/api{path}").content

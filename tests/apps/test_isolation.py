@@ -28,7 +28,7 @@ from keencoat.jobs.models import (
 )
 from tests.apps.test_contract import body_schema, likely, resolved
 from tests.apps.test_faults import SETTING
-from tests.apps.test_practice import burned, practised
+from tests.apps.test_practice import burned, practised, read_photo
 
 _TRIES = 60
 SLIP = {
@@ -67,7 +67,7 @@ def rows_of(api):
     """One row of each kind that an address may name, by the address's own word for it."""
     job, grid = practised(api)
     burn = burned(api, grid)
-    read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+    read = read_photo(api, grid)
     shown = api.post(f"/jobs/{job['id']}/coat/practice-shot", {"fault": "even"}, expect=201)
     plan = api.get(f"/jobs/{job['id']}/coat")
     api.post(f"/jobs/{job['id']}/coat/holdups", {"coats": 1, "bare": 900, "coated": 20})

@@ -7,7 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.apps.conftest import wedge
 from tests.apps.test_placing_chapter import device, tell, tumbler
-from tests.apps.test_practice import burned, practised
+from tests.apps.test_practice import burned, practised, read_photo
 
 TRAY = {"name": "Tray", "asked": {"sheet_width_mm": 300, "sheet_height_mm": 220, "kerf_mm": 0.1, "play_mm": 0.4}}
 
@@ -18,7 +18,7 @@ def sure(api, scenario, names=b"Moss", by_photo=False):
     burned(api, grid)
     rule = wedge
     if by_photo:
-        read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
+        read = read_photo(api, grid)
         seen = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
         rule = lambda cell: seen[cell["code"]]  # noqa: E731 # a rule
     api.rate(grid, rule)

@@ -19,9 +19,10 @@ from keencoat.core.quantities.setting import Setting
 from keencoat.core.rating import Rating
 from keencoat.core.reading.cells import read_grid_photo
 from keencoat.core.reading.evidence import beyond_boundaries, join_readings
-from keencoat.core.reading.gridframe import find_grid_frame, with_lens
+from keencoat.core.reading.gridframe import find_grid_frame
 from keencoat.core.reading.gridplan import Sight
 from keencoat.core.reading.rate import Tuning, propose
+from keencoat.core.reading.refine import with_lens
 from keencoat.core.reading.tune import Judged, tune
 from keencoat.core.vision.outline import EdgeKind, find_outline, find_outlines
 from keencoat.core.vision.photo import Photo, decode_photo

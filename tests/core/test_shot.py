@@ -3,7 +3,8 @@
 import pytest
 
 from keencoat.core.errors import BadValueError
-from keencoat.core.reading.gridframe import find_grid_frame, with_lens
+from keencoat.core.reading.gridframe import find_grid_frame
+from keencoat.core.reading.refine import with_lens
 from keencoat.core.reading.shot import read_grid_shot
 from keencoat.core.vision.photo import decode_photo
 from tests.core.test_kept_figures import sight_of

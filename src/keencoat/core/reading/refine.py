@@ -5,7 +5,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from keencoat.core.grid import STROKE_MM
+from keencoat.core.grid import STROKE_MM, ticks
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight
 from keencoat.core.reading.view import View, in_plane, straighten
 from keencoat.core.reading.wall import place_from_sides
@@ -26,6 +26,7 @@ from keencoat.core.vision import (
 LOOK_PX_PER_MM = 6
 """How finely a frame is looked for."""
 _LEAST_SEEN = 8
+_TICK_REACH_MM, _LEAST_TICK_L = 1.2, 4.0
 
 
 def refined(light: Floats, view: View, sight: Sight) -> View:
@@ -55,8 +56,10 @@ def on_wall(light: Floats, view: View, sight: Sight) -> View:
     middle = sight.corners + half * np.array([[1, -1], [-1, -1], [-1, 1], [1, 1]])
     for _ in range(3):
         view = View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
-        sides = [view.to_picture(line, sight, size) for line in _frame_line(straighten(light, view, sight), sight)]
-        phone = place_from_sides(phone, middle, sides, bend)
+        face = straighten(light, view, sight)
+        sides = [view.to_picture(line, sight, size) for line in _frame_line(face, sight)]
+        truly, seen = _ticks_seen(face, sight)
+        phone = place_from_sides(phone, middle, sides, bend, (truly, view.to_picture(seen, sight, size)))
     return View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
 
 
@@ -71,6 +74,26 @@ def with_lens(photo: Photo, outline: SeenOutline, sight: Sight) -> SeenOutline:
         sides = _frame_line(straighten(light, view, coarse), coarse)
         view = replace(view, lens=lens_of([view.to_picture(side, coarse, size) for side in sides], size))
     return replace(outline, lens=view.lens)
+
+
+def _ticks_seen(face: Floats, sight: Sight) -> tuple[np.ndarray, np.ndarray]:
+    """The middles of the ticks that stand out, where they truly lie and where they are seen; (n, 2) each, mm."""
+    truly, seen = [], []
+    offs = np.arange(-_TICK_REACH_MM, _TICK_REACH_MM + 1e-9, 1 / (2 * sight.px_per_mm))
+    for x, y, along_x in ticks(sight.layout.frame) if sight.layout.frame is not None else ():
+        middle = np.array([x - 0.7, y] if along_x else [x, y + 0.7])
+        way = np.array([0.0, 1.0] if along_x else [1.0, 0.0])
+        places = middle + offs[:, None] * way
+        at = np.array([sight.px(*place) for place in places], dtype=np.float32) - 0.5
+        profile = cv2.remap(face, at[:, 0], at[:, 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).ravel()
+        off = profile - np.median(profile)
+        weight = np.clip(off * np.sign(off[np.abs(off).argmax()]), 0, None)
+        if weight.max() < _LEAST_TICK_L:
+            continue
+        weight = np.where(weight > 0.4 * weight.max(), weight, 0)
+        truly.append(middle)
+        seen.append(middle + (weight * offs).sum() / weight.sum() * way)
+    return np.array(truly).reshape(-1, 2), np.array(seen).reshape(-1, 2)
 
 
 def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:

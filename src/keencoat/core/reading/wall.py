@@ -1,8 +1,9 @@
 """A grid on a round wall as a pinhole camera sees it: where the phone stood, from how the frame's sides are bent.
 
 A level side of a frame on a wall bows: up or down by how far the phone looks over it, and the upper side unlike the
-lower by how near it stands. Only how far a side lies off its line can be seen, not how far along it. So the camera's
-seven figures (three turns, three steps, the focal length) are those that bring the sides onto their lines.
+lower by how near it stands. Only how far a side lies off its line can be seen, not how far along it: that is told by
+the frame's ticks. The camera's seven figures (three turns, three steps, the focal length) are those that bring sides
+and ticks where they are seen.
 """
 
 from collections.abc import Callable
@@ -18,6 +19,8 @@ _USUAL_FOCAL, _FOCAL_SD, _TILT_SD = 1.1, 0.5, 0.15
 """Focal length over the picture's longer side, of phones with and without zoom, and how widely it is spread, in ln;
 how far aslant phones are held, radians (own estimates)."""
 _SEEN_SD_PX, _FAR_OFF_PX = 0.5, 30.0
+_MARKS_COUNT = 2.0
+"""A side is told by dozens of points, a mark by one."""
 _STEPS = np.linspace(-0.06, 1.06, 12)
 _FLAT_ON = np.diag([1.0, -1.0, -1.0])
 """Turns a wall's way (y up, z towards who looks) into a camera's (y down, z away from it)."""
@@ -83,15 +86,23 @@ def place_from_corners(corners_mm: Floats, corners_px: Floats, bend: Bend, size:
     return _nearest(start, lambda phone: (phone.seen(points) - corners_px).ravel())
 
 
-def place_from_sides(start: PhonePlace, corners_mm: Floats, sides_px: list[Floats], bend: Bend) -> PhonePlace:
-    """The phone that sees points (n, 2) of the upper, right, lower and left side, px, on their lines; the sides run
-    between the corners (4, 2) in mm, upper left first."""
+def place_from_sides(
+    start: PhonePlace,
+    corners_mm: Floats,
+    sides_px: list[Floats],
+    bend: Bend,
+    marks: tuple[Floats, Floats] | None = None,
+) -> PhonePlace:
+    """The phone that sees points (n, 2) of the upper, right, lower and left side, px, on their lines, and `marks` (mm,
+    px) in their place; the sides run between the corners (4, 2) in mm, upper left first."""
     steps = _STEPS[:, None, None]
     truly = bend.on_wall(corners_mm + steps * (np.roll(corners_mm, -1, axis=0) - corners_mm))
+    placed, seen = (bend.on_wall(marks[0]), marks[1]) if marks else (truly[0, :0], corners_mm[:0])
 
     def off(phone: PhonePlace) -> Floats:
         lines = phone.seen(truly)
-        return np.concatenate([_off(lines[:, n], side) for n, side in enumerate(sides_px)])
+        beside = [_off(lines[:, n], side) for n, side in enumerate(sides_px)]
+        return np.concatenate([*beside, _MARKS_COUNT * (phone.seen(placed) - seen).ravel()])
 
     return _nearest(start, off)
 
