@@ -67,7 +67,8 @@ class Photo:
 def burned_as_proposed(api, scenario):
     job = api.post("/practice", {"scenario": scenario}, expect=201)
     api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "even"})
-    asked = api.post(f"/jobs/{job['id']}/grids", {"interval_mm": job["interval_mm"]}, expect=201)
+    wish = {"kind": "next", "cells": job["next_cells"], "interval_mm": job["interval_mm"]}
+    asked = api.post(f"/jobs/{job['id']}/grids", wish, expect=201)
     burn = GridBurn.objects.get(pk=api.post(f"/grids/{asked['id']}/burns", {"pace": 2000}, expect=201)["id"])
     lines = program_of(burn).lines
     run_burn(burn.pk)
@@ -138,11 +139,11 @@ def figures(burned, world, count):
 
 @pytest.mark.parametrize("scenario", ["vial", "lantern", "drawer"])
 def test_round_pieces_and_acrylic_under_soap_are_read(api, scenario):
-    """Any seed will do: one of four fair photos may fail, and of their cells few may be taken wrongly for sure."""
+    """Any seed will do: one of two fair photos may fail, and of their cells few may be taken wrongly for sure."""
     burned = burned_as_proposed(api, scenario)
-    rows = [figures(burned, world, 2) for world in WORLDS]
-    assert sum(row["read"] for row in rows) >= 1.5
-    assert sum(row["sure"] for row in rows) >= 0.8
+    rows = [figures(burned, world, 1) for world in WORLDS]
+    assert any(row["read"] for row in rows)
+    assert sum(row["sure cells"] for row in rows) >= 2
     assert sum(row["of these clear"] for row in rows) <= 1
 
 

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from keencoat.core.reading.wall import Bend, flat_on, place_from_corners, place_from_sides
+from keencoat.core.reading.wall import Bend, Marks, flat_on, place_from_corners, place_from_sides
 
 SIZE = (2000, 1500)
 CORNERS = np.array([[-17.0, 22.0], [17.0, 22.0], [17.0, -22.0], [-17.0, -22.0]])
@@ -59,9 +59,11 @@ def test_the_sides_of_a_frame_tell_where_its_inside_is_seen(pose, ends, shift, l
     ticks = np.array([[-8.0, -21.0], [0.0, -21.0], [8.0, -21.0], [16.0, -8.0], [16.0, 8.0]])
     marks = seen(wall_points(ticks, below, above, slant), tilt, roll, away, (shift, -shift), focal)
     marks += rng.normal(0, 0.5, marks.shape)
+    ways = there[[2, 2, 2, 1, 1]] - there[[3, 3, 3, 2, 2]]
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
     phone = flat_on(CORNERS, there, bend, SIZE)
     for _ in range(3):
-        phone = place_from_sides(phone, CORNERS, sides, bend, (ticks, marks))
+        phone = place_from_sides(phone, CORNERS, sides, bend, Marks(ticks, marks, ways))
     inside = np.stack(np.meshgrid(np.linspace(-15, 15, 7), np.linspace(-20, 20, 7)), axis=-1).reshape(-1, 2)
     truly = seen(wall_points(inside, below, above, slant), tilt, roll, away, (shift, -shift), focal)
     off_mm = np.linalg.norm(phone.seen(bend.on_wall(inside)) - truly, axis=1) / px_per_mm

@@ -50,6 +50,17 @@ _NEAR, _FAR = _Sought(0.03, 1.0, 14), _Sought(0.004, 0.1, 6)
 
 
 @dataclass(frozen=True, eq=False)
+class _Quad:
+    """A four-cornered thing in a picture: how far off a frame's shape it is, its corners (4, 2) clockwise, the lens's
+    k₁ under which its sides are straight, and points (n, 2) of each side, px."""
+
+    unlike: float
+    corners: np.ndarray
+    lens: float
+    sides: list[np.ndarray]
+
+
+@dataclass(frozen=True, eq=False)
 class _Wanted:
     """Which pixels of a sheet straight on should stand out, those of its frame and those of the marks in it, among them
     its ticks and codes, and which are bare ground; each as places in the picture read row by row."""
@@ -106,7 +117,7 @@ def find_grid_frame(photo: Photo, sight: Sight) -> FoundFrame:
     if trouble := trouble_of(photo, light):
         raise trouble
     if near is None or near.frame < _LEAST_FRAME:
-        raise no_frame()
+        raise no_frame(sight.bend is not None)
     raise not_this_grid(near.view, light, aspect_of(coarse))
 
 
@@ -176,34 +187,34 @@ def _candidates(light: Floats, sight: Sight, sought: _Sought) -> Iterator[View]:
     reach = max(9, max(light.shape) // 36) | 1
     near = cv2.blur(light, (reach, reach))
     away = np.asarray(cv2.GaussianBlur(light - near, (0, 0), 0.8), dtype=np.float32)
-    kept: list[View] = []
+    kept: list[_Quad] = []
     for by_busyness in (False, True):
         picture = away
         if by_busyness:
             # On a patterned bench a weak frame drowns, unless each place is measured by how busy it is.
             busy = np.sqrt(cv2.blur(away**2, (4 * reach + 1, 4 * reach + 1)) + _CALM_L**2)
             picture = np.asarray(away / busy, dtype=np.float32)
-        found: list[tuple[float, View]] = []
+        found: list[_Quad] = []
         # A bright frame on dark ground or a dark one on bright: the shadow that smoothing throws beside it is neither.
         for coded in (_coded(picture), _coded(-picture)):
             otsu, _ = cv2.threshold(coded, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
             for level in (otsu, 0.5 * otsu):
                 found += _quads((coded > max(8, level)).astype(np.uint8), sight, sought)
-        fresh: list[View] = []
-        for _, view in sorted(found, key=lambda item: item[0]):
-            if all(np.abs(view.corners - other.corners).max() > 3 for other in kept + fresh):
-                fresh.append(view)
-        most = sought.most_tried * (1 if sight.bend is None else 4)
-        kept += fresh[:most]
-        yield from fresh[:most]
+        fresh: list[_Quad] = []
+        for quad in sorted(found, key=lambda quad: quad.unlike):
+            if all(np.abs(quad.corners - other.corners).max() > 3 for other in kept + fresh):
+                fresh.append(quad)
+        kept += fresh[: sought.most_tried]
+        for quad in fresh[: sought.most_tried]:
+            yield from _views_of(quad, sight, (light.shape[1], light.shape[0]))
 
 
 def _coded(away: Floats) -> np.ndarray:
     return np.asarray(np.clip(away / max(1e-3, float(np.percentile(away, 99.5))) * 255, 0, 255), dtype=np.uint8)
 
 
-def _quads(mask: np.ndarray, sight: Sight, sought: _Sought) -> list[tuple[float, View]]:
-    """Four-cornered contours of a mask, large enough and of about the right shape, with how far off each is."""
+def _quads(mask: np.ndarray, sight: Sight, sought: _Sought) -> list[_Quad]:
+    """Four-cornered contours of a mask, large enough and of about the right shape."""
     found = []
     aspect, size = aspect_of(sight), (mask.shape[1], mask.shape[0])
     mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
@@ -217,29 +228,29 @@ def _quads(mask: np.ndarray, sight: Sight, sought: _Sought) -> list[tuple[float,
         sides = [
             side[:: 1 + len(side) // _SIDE_POINTS] for side in sides_of(contour[:, 0, :].astype(np.float32), rough)
         ]
-        for view in _views_of(sides, sight, size, area > _NEAR.least_area * mask.size):
-            unlike = _unlike(view.corners, area, aspect, 1.0)
-            if unlike is not None:
-                found.append((unlike, view))
+        # The sides of a small thing are hardly bent, and those of a frame on a wall not by the lens alone.
+        bends = sight.bend is None and area > _NEAR.least_area * mask.size
+        lens = lens_of(sides, size) if bends else 0.0
+        flat = corners_of([line_through(straightened(side, lens, size)) for side in sides])
+        corners = bent(flat, lens, size)
+        unlike = _unlike(corners, area, aspect, 1.0)
+        if unlike is not None:
+            found.append(_Quad(unlike, corners, lens, sides))
     return found
 
 
-def _views_of(sides: list[np.ndarray], sight: Sight, size: tuple[int, int], large: bool) -> list[View]:
-    """The view whose frame's sides are seen there, clockwise; on a wall one for each side that may be the upper one, as
-    the wall bends only level ones."""
+def _views_of(quad: _Quad, sight: Sight, size: tuple[int, int]) -> Iterator[View]:
+    """The view that sees a frame's sides there; on a wall one for each side that may be the upper one, as the wall
+    bends only level ones."""
     if sight.bend is None:
-        # The sides of a small thing are hardly bent.
-        lens = lens_of(sides, size) if large else 0.0
-        return [
-            View(bent(corners_of([line_through(straightened(side, lens, size)) for side in sides]), lens, size), lens)
-        ]
-    corners, views = corners_of([line_through(side) for side in sides]), []
+        yield View(quad.corners, quad.lens)
+        return
     for first in range(4):
-        around = [sides[(first + n) % 4][::3] for n in range(4)]
-        start = flat_on(sight.corners, np.roll(corners, -first, axis=0), sight.bend, size)
-        phone = place_from_sides(start, sight.corners, around, sight.bend)
-        views.append(View(phone.seen(sight.bend.on_wall(sight.corners)), 0.0, phone))
-    return views
+        around = [quad.sides[(first + n) % 4][::3] for n in range(4)]
+        start = flat_on(sight.corners, np.roll(quad.corners, -first, axis=0), sight.bend, size)
+        # Where a glint runs into a side, its points lead astray.
+        for phone in (place_from_sides(start, sight.corners, around, sight.bend), start):
+            yield View(phone.seen(sight.bend.on_wall(sight.corners)), 0.0, phone)
 
 
 def _unlike(quad: np.ndarray, area: float, aspect: float, times: float) -> float | None:

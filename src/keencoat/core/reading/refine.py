@@ -8,7 +8,7 @@ import numpy as np
 from keencoat.core.grid import STROKE_MM, ticks
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight
 from keencoat.core.reading.view import View, in_plane, straighten
-from keencoat.core.reading.wall import place_from_sides
+from keencoat.core.reading.wall import Marks, place_from_sides
 from keencoat.core.vision import (
     Floats,
     Photo,
@@ -27,6 +27,7 @@ LOOK_PX_PER_MM = 6
 """How finely a frame is looked for."""
 _LEAST_SEEN = 8
 _TICK_REACH_MM, _LEAST_TICK_L = 1.2, 4.0
+_WIDEST_LINE, _FAINT_SIDE = 1.6, 0.3
 
 
 def refined(light: Floats, view: View, sight: Sight) -> View:
@@ -58,8 +59,10 @@ def on_wall(light: Floats, view: View, sight: Sight) -> View:
         view = View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
         face = straighten(light, view, sight)
         sides = [view.to_picture(line, sight, size) for line in _frame_line(face, sight)]
-        truly, seen = _ticks_seen(face, sight)
-        phone = place_from_sides(phone, middle, sides, bend, (truly, view.to_picture(seen, sight, size)))
+        truly, seen, ways = _ticks_seen(face, sight)
+        at, beyond = (view.to_picture(points, sight, size) for points in (seen, seen + ways))
+        marks = Marks(truly, at, (beyond - at) / np.maximum(1e-9, np.linalg.norm(beyond - at, axis=1, keepdims=True)))
+        phone = place_from_sides(phone, middle, sides, bend, marks)
     return View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
 
 
@@ -76,9 +79,10 @@ def with_lens(photo: Photo, outline: SeenOutline, sight: Sight) -> SeenOutline:
     return replace(outline, lens=view.lens)
 
 
-def _ticks_seen(face: Floats, sight: Sight) -> tuple[np.ndarray, np.ndarray]:
-    """The middles of the ticks that stand out, where they truly lie and where they are seen; (n, 2) each, mm."""
-    truly, seen = [], []
+def _ticks_seen(face: Floats, sight: Sight) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """The middles of the ticks that stand out, where they truly lie and where they are seen, mm, and the way along the
+    frame's side in which that was looked at; (n, 2) each."""
+    truly, seen, ways = [], [], []
     offs = np.arange(-_TICK_REACH_MM, _TICK_REACH_MM + 1e-9, 1 / (2 * sight.px_per_mm))
     for x, y, along_x in ticks(sight.layout.frame) if sight.layout.frame is not None else ():
         middle = np.array([x - 0.7, y] if along_x else [x, y + 0.7])
@@ -93,7 +97,8 @@ def _ticks_seen(face: Floats, sight: Sight) -> tuple[np.ndarray, np.ndarray]:
         weight = np.where(weight > 0.4 * weight.max(), weight, 0)
         truly.append(middle)
         seen.append(middle + (weight * offs).sum() / weight.sum() * way)
-    return np.array(truly).reshape(-1, 2), np.array(seen).reshape(-1, 2)
+        ways.append(way)
+    return tuple(np.array(points).reshape(-1, 2) for points in (truly, seen, ways))
 
 
 def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
@@ -102,7 +107,7 @@ def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
     left, low, right, top = sight.box
     half = STROKE_MM / 2
     reach, px = 1.3, sight.px_per_mm
-    sides = []
+    sides, peaks = [], []
     for side in range(4):
         along_x = side % 2 == 0
         at = (top - half, right - half, low + half, left + half)[side]
@@ -120,13 +125,20 @@ def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
         weight = np.where(weight > 0.4 * weight.max(axis=1, keepdims=True), weight, 0)
         off = (weight * offs).sum(axis=1) / np.maximum(1e-6, weight.sum(axis=1))
         strong = weight.sum(axis=1) > 0.4 * np.median(weight.sum(axis=1))
+        if sight.bend is not None:
+            # Where a lamp's line up the wall runs into the frame's, what is bright is wider than either.
+            strong &= (weight > 0).sum(axis=1) < _WIDEST_LINE * STROKE_MM * 2 * px
         kept = np.flatnonzero(strong)[_on_a_bow(run[strong], off[strong])]
         if len(kept) < _LEAST_SEEN:
-            # Next to nothing of this side is seen: it stays where it was.
-            kept, off = np.arange(len(run)), np.zeros(len(run))
+            # Next to nothing of this side is seen: it stays where it was, or on a wall where the others put it.
+            kept, off = np.arange(0 if sight.bend is not None else len(run)), np.zeros(len(run))
         line = np.stack([run, at + off], axis=1) if along_x else np.stack([at + off, run], axis=1)
         sides.append(line[kept])
-    return sides
+        peaks.append(float(np.median(weight.max(axis=1))))
+    if sight.bend is None:
+        return sides
+    # What stands out far less than the other sides is not the frame's line.
+    return [line if peak > _FAINT_SIDE * max(peaks) else line[:0] for line, peak in zip(sides, peaks, strict=True)]
 
 
 def _on_a_bow(run: np.ndarray, off: np.ndarray) -> np.ndarray:

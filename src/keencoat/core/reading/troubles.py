@@ -14,13 +14,14 @@ def _is_misshapen(view: View, aspect: float) -> bool:
     return not 0.75 < sides[::2].mean() / sides[1::2].mean() / aspect < 1 / 0.75
 
 
-def no_frame() -> BadValueError:
-    """Nothing like a frame."""
+def no_frame(on_wall: bool) -> BadValueError:
+    """Nothing like a frame; on a wall it is seen from the side."""
+    way = "straight from the side, the middle of the grid towards you" if on_wall else "straight from above"
     return BadValueError(
         "No frame of a grid was found in this photo.",
         field="photo",
-        hint="Photograph the whole frame straight from above on plain ground, so near that it fills a third of the "
-        "picture, or mark its corners by hand.",
+        hint=f"Photograph the whole frame {way}, on plain ground, so near that it fills a third of the picture, or "
+        "mark its corners by hand.",
     )
 
 

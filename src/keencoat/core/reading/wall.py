@@ -66,6 +66,16 @@ class PhonePlace:
         return PhonePlace(self.turn, self.step, self.focal_px * times, (width, height))
 
 
+@dataclass(frozen=True, eq=False)
+class Marks:
+    """Points of a face, mm, where they are seen, px, and the way in the picture (of length 1) along which they are
+    known; (n, 2) each."""
+
+    truly_mm: Floats
+    seen_px: Floats
+    along_px: Floats
+
+
 def flat_on(corners_mm: Floats, corners_px: Floats, bend: Bend, size: tuple[int, int]) -> PhonePlace:
     """About where a phone stands that sees the corners of a frame (4, 2), upper left first, there and looks straight at
     the wall."""
@@ -91,18 +101,20 @@ def place_from_sides(
     corners_mm: Floats,
     sides_px: list[Floats],
     bend: Bend,
-    marks: tuple[Floats, Floats] | None = None,
+    marks: Marks | None = None,
 ) -> PhonePlace:
-    """The phone that sees points (n, 2) of the upper, right, lower and left side, px, on their lines, and `marks` (mm,
-    px) in their place; the sides run between the corners (4, 2) in mm, upper left first."""
+    """The phone that sees points (n, 2) of the upper, right, lower and left side, px, on their lines, and `marks` in
+    their place; the sides run between the corners (4, 2) in mm, upper left first."""
     steps = _STEPS[:, None, None]
     truly = bend.on_wall(corners_mm + steps * (np.roll(corners_mm, -1, axis=0) - corners_mm))
-    placed, seen = (bend.on_wall(marks[0]), marks[1]) if marks else (truly[0, :0], corners_mm[:0])
+    placed = bend.on_wall(marks.truly_mm) if marks else None
 
     def off(phone: PhonePlace) -> Floats:
         lines = phone.seen(truly)
         beside = [_off(lines[:, n], side) for n, side in enumerate(sides_px)]
-        return np.concatenate([*beside, _MARKS_COUNT * (phone.seen(placed) - seen).ravel()])
+        if marks is not None and placed is not None:
+            beside.append(_MARKS_COUNT * ((phone.seen(placed) - marks.seen_px) * marks.along_px).sum(axis=-1))
+        return np.concatenate(beside)
 
     return _nearest(start, off)
 
