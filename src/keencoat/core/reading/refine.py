@@ -98,7 +98,7 @@ def _ticks_seen(face: Floats, sight: Sight) -> tuple[np.ndarray, np.ndarray, np.
         truly.append(middle)
         seen.append(middle + (weight * offs).sum() / weight.sum() * way)
         ways.append(way)
-    return tuple(np.array(points).reshape(-1, 2) for points in (truly, seen, ways))
+    return np.reshape(truly, (-1, 2)), np.reshape(seen, (-1, 2)), np.reshape(ways, (-1, 2))
 
 
 def _frame_line(face: Floats, sight: Sight) -> list[np.ndarray]:
