@@ -133,6 +133,24 @@ def test_batches_dry_by_the_room_and_by_what_was_seen(api):
     api.post("/room/readings", {"temperature_c": 20, "humidity_pct": 50}, expect=422)
 
 
+def test_a_look_after_two_weeks_is_kept_and_teaches_nothing(api):
+    """It once was stored though no page could read it: from then on the whole workshop was refused."""
+    job = api.job()
+    base = f"/jobs/{job['id']}/coat"
+    for year in (1, 1999, 9999):
+        body = {"number": 1, "at": f"{year:04d}-06-01T08:00:00Z"}
+        refused = api.post(f"{base}/stamps", body, expect=422)
+        assert (refused["field"], "2000 to 2100" in str(refused)) == ("at", True)
+    long_ago = (datetime.now(UTC) - timedelta(days=15)).isoformat()
+    plan = api.post(f"{base}/stamps", {"number": 1, "at": long_ago})
+    stamp = plan["steps"][0]["stamps"][0]
+    seen = api.post(f"{base}/stamps/{stamp['id']}/looks", {"dry": True})
+    assert seen["correction"]["records"] == 0
+    for page in ("/bench", "/jobs", f"/jobs/{job['id']}", base, "/archive"):
+        api.get(page)
+    api.job(name="Another with that coat")
+
+
 def test_no_heat_near_vapour(api):
     job = api.job(coat="matt_black_spray")
     body = {"number": 1, "heat": "hairdryer"}

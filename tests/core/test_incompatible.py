@@ -22,12 +22,13 @@ from keencoat.core.coat.incompatible import (
 )
 from keencoat.core.coat.offers import offers_for, rejections_for
 from keencoat.core.coat.recipes import Carrier
+from keencoat.core.finding_codes import FindingCode
 from keencoat.core.findings import forbids
 from keencoat.core.quantities.setting import BeamSource
 from keencoat.core.runsheet import build_run_sheet
 from keencoat.core.safety.eyewear import usual_emission
 from keencoat.core.safety.gate import safety_gate
-from keencoat.core.substrate import HAZARDS, SUBSTRATES, hazards_of
+from keencoat.core.substrate import HAZARDS, PROCESSES, SUBSTRATES, hazards_of
 from tests.core.conftest import make_machine
 from tests.core.test_coat_mix import need
 from tests.core.test_flow_runsheet import CHOICES, run_facts
@@ -190,3 +191,22 @@ def test_every_piece_asks_for_what_it_may_hide_where_it_is_chosen_and_before_the
         "glass-toughened", "glass-lead", "glaze-metals", "zinc-fume", "foil-reflects"
     }  # fmt: skip
     assert "foil-reflects" not in {h.code for h in hazards_of(SUBSTRATES["clear_acrylic"], BeamSource.CO2)}
+
+
+def test_coats_named_as_help_may_be_used_themselves():
+    """An own coat with alcohol in it was refused for acrylic, and named as what helps in the same breath."""
+    rubbed = replace(
+        COATS["tempera_brushed"], key="own-1", label="Rubbed black", carrier=Carrier.ALCOHOL, serves=tuple(PROCESSES)
+    )
+    shelf = dict(COATS) | {rubbed.key: rubbed}
+    seen = 0
+    for substrate in SUBSTRATES.values():
+        for source in BeamSource:
+            for process in processes_for(substrate, source):
+                said = {key: assess(substrate.key, source, process.key, key, shelf) for key in shelf}
+                for finding in (f for found in said.values() for f in found if f.fix.startswith("Coats that help: ")):
+                    for label in (c.label for c in shelf.values() if c.label in finding.fix):
+                        key = next(k for k, c in shelf.items() if c.label == label)
+                        assert not any(f.code is FindingCode.COAT_UNSUITED for f in said[key]), (substrate.key, label)
+                        seen += 1
+    assert seen > 50

@@ -1,5 +1,6 @@
 """Text as the API takes it, and what many answers are made of."""
 
+from datetime import datetime
 from decimal import Decimal
 from typing import Annotated, Any, Self
 
@@ -9,6 +10,7 @@ from keencoat.core.costing import money
 from keencoat.core.findings import Severity
 
 _LARGEST, _SMALLEST = 1e7, 1e-7
+_FIRST_YEAR, _LAST_YEAR = 2000, 2100
 
 
 def printable(text: str) -> str:
@@ -16,6 +18,13 @@ def printable(text: str) -> str:
     if any((ord(letter) < 32 and letter not in "\n\t") or "\ud800" <= letter <= "\udfff" for letter in text):
         raise ValueError("holds a control character; type plain text")
     return text
+
+
+def in_our_time(value: datetime) -> datetime:
+    """A time at which somebody may have worked here. Raises ValueError for another."""
+    if not _FIRST_YEAR <= value.year <= _LAST_YEAR:
+        raise ValueError(f"the year {value.year} is none of work here; use {_FIRST_YEAR} to {_LAST_YEAR}")
+    return value
 
 
 def sized(value: float) -> float:
@@ -26,8 +35,8 @@ def sized(value: float) -> float:
 
 
 class Asked(BaseModel):
-    """What is sent to us: figures of a size that things have (no infinity, no 10³⁰⁸, no 10⁻³²⁴), text that can be
-    stored. Finer limits stand where each figure is used."""
+    """What is sent to us: figures of a size that things have (no infinity, no 10³⁰⁸, no 10⁻³²⁴), times in our
+    time, text that can be stored. Finer limits stand where each figure is used."""
 
     model_config = ConfigDict(allow_inf_nan=False, from_attributes=True)
 
@@ -36,6 +45,8 @@ class Asked(BaseModel):
     def _has_a_size(cls, value: Any) -> Any:  # noqa: ANN401 # every field of every schema
         if isinstance(value, float):
             return sized(value)
+        if isinstance(value, datetime):
+            return in_our_time(value)
         return printable(value) if isinstance(value, str) else value
 
 

@@ -16,6 +16,7 @@ from keencoat.core.coat.drying import (
     correct,
     drying_factor,
     span_for,
+    tells_time,
 )
 from keencoat.core.coat.experiment import Arm, ArmCount, ArmVerdict, judge_arms, plan_experiment, wilson
 from keencoat.core.coat.hands import Load, plan_hands
@@ -130,6 +131,7 @@ __all__ = [
     "refused_tool",
     "rejections_for",
     "span_for",
+    "tells_time",
     "to_volume_parts",
     "transmitted",
     "wilson",

@@ -126,7 +126,8 @@ def _process_findings(substrate: Substrate, source: BeamSource, process: Process
 def _coat_findings(
     substrate: Substrate, source: BeamSource, process: Process, coat: Coat, shelf: Mapping[str, Coat]
 ) -> list[Finding]:
-    helpful = ", ".join(c.label for c in coats_that_help(process, source, shelf)) or "none with this beam"
+    fitting = [c for c in coats_that_help(process, source, shelf) if coat_clash(substrate, c) is None]
+    helpful = ", ".join(c.label for c in fitting) or "none with this beam"
     if coat.does_not_work:
         reason = coat.does_not_work
     elif source not in coat.absorbs:

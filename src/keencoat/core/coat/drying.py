@@ -88,16 +88,26 @@ def film_factor(carrier: Carrier, film_um: float, usual_um: float) -> float:
     return float(share ** _FILM_EXPONENT[carrier])
 
 
+_LEAST_SEEN_MIN, _MOST_SEEN_MIN = 0.1, 20_000.0
+"""After two weeks anything is dry: a look so late tells nothing of how long it took."""
+
+
+def tells_time(observed_min: float) -> bool:
+    """Whether a look so long after the coat went on says anything of its drying time."""
+    return _LEAST_SEEN_MIN <= observed_min <= _MOST_SEEN_MIN
+
+
 @dataclass(frozen=True)
 class DryRecord:
-    """What a maker saw: `observed_min` after the coat went on it was dry, or still wet; we had said `model_min`."""
+    """What a maker saw: `observed_min` after the coat went on it was dry, or still wet; we had said `model_min`. Only a
+    look that `tells_time` makes one."""
 
     observed_min: float
     model_min: float
     dry: bool
 
     def __post_init__(self) -> None:
-        require_within(self.observed_min, 0.1, 20_000, "observed_min", "min")
+        require_within(self.observed_min, _LEAST_SEEN_MIN, _MOST_SEEN_MIN, "observed_min", "min")
         require_within(self.model_min, 0.01, 100_000, "model_min", "min")
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from keencoat.core.coat import Course, Drying, Load, correct, drying_at, drying_factor, hands_min_per_coat, plan_hands
+from keencoat.core.coat import Course, Drying, Load, correct, drying_at, drying_factor, hands_min_per_coat, plan_hands, tells_time
 from keencoat.jobs.models import Job
 from keencoat.shop.room import air_or_usual, spells_of
 
@@ -11,7 +11,8 @@ from keencoat.shop.room import air_or_usual, spells_of
 def course_of(job: Job, at: datetime) -> Course:
     """What decides how long the job's coat dries, in the room's air as read up to `at`."""
     coat = job.recipe()
-    records = [look.to_core() for look in job.workshop.dry_looks.all() if look.coat == job.coat]
+    looks = [look for look in job.workshop.dry_looks.all() if look.coat == job.coat]
+    records = [look.to_core() for look in looks if tells_time(look.observed_min)]
     film_um = job.film_um or coat.dry_um_per_coat.value
     return Course(coat, job.coats, film_um, spells_of(job.workshop, at), correct(records), job.last_wait_min)
 
