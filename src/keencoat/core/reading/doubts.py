@@ -34,6 +34,7 @@ class Doubt(StrEnum):
     VEILED = "under a veil of light"
     COVERED = "something lies on it or beside it"
     PATCHED = "holes in a patchy mark look like chips"
+    TONED = "some tone lies beside the mark"
 
 
 def edge_blur_mm(share: Floats, middle: float, px_per_mm: int) -> float | None:

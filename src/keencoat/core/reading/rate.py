@@ -20,6 +20,9 @@ _FULL_WIDTH = 0.035
 _HARM_STEEPNESS = 4.0
 _SURE = 0.9
 _PATCHY = 0.1
+_TONED = 0.4
+"""Share of the limit of tone beside a mark from which careful eyes part: the two worlds draw that line at 0.4 and at
+1.2."""
 _HOLES, _SPECKS_TO_HOLES, _SLIGHT = 0.012, 1.5, 6.0
 """Rims of holes in a patchy mark look like chips. Where holes or gaps are more than `_HOLES` of the patch, specks that
 cover fewer times the area of the holes, or come to fewer times their limit, may be such rims (told apart on the second
@@ -153,6 +156,9 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
         doubts += (str(Doubt.BLURRED),)
     if harsh > faint and _may_be_holes(cell, *measured[0]):
         doubts += (str(Doubt.PATCHED),)
+    ratio, worst = measured[0]
+    if clean > harsh and worst.figure == _HALO and ratio > _TONED:
+        doubts += (str(Doubt.TONED),)
     reasons += [f"{doubt}: look at it by eye" for doubt in doubts]
     reasons.insert(0, f"{100 * full:.0f} % of a full mark")
     kept = tuple(d for d in dict.fromkeys(defects) if d in known)

@@ -3,7 +3,17 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from keencoat.core.coat import Course, Drying, Load, correct, drying_at, drying_factor, hands_min_per_coat, plan_hands, tells_time
+from keencoat.core.coat import (
+    Course,
+    Drying,
+    Load,
+    correct,
+    drying_at,
+    drying_factor,
+    hands_min_per_coat,
+    plan_hands,
+    tells_time,
+)
 from keencoat.jobs.models import Job
 from keencoat.shop.room import air_or_usual, spells_of
 
