@@ -112,6 +112,7 @@ SOURCES: dict[str, Source] = {
         Source("mitchell1988", SourceKind.PAPER, "Mitchell & Beauchamp, JASA 83:1023, 1988 (spike and slab)."),
         Source("gelman2013", SourceKind.HANDBOOK, "Gelman et al., Bayesian Data Analysis, 2013."),
         Source("matas2002", SourceKind.PAPER, "Matas, Chum, Urban & Pajdla, BMVC 2002 (maximally stable regions)."),
+        Source("hartley2004", SourceKind.HANDBOOK, "Hartley & Zisserman, Multiple View Geometry, 2004 (from memory)."),
         Source("brown1966", SourceKind.PAPER, "Brown, Photogrammetric Engineering 32:444, 1966 (bend of a lens)."),
         Source(
             "huber1964", SourceKind.PAPER, "Huber, Annals of Mathematical Statistics 35:73, 1964 (lines past outliers)."
