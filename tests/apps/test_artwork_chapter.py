@@ -244,8 +244,12 @@ def test_without_a_lock_artwork_waits_and_a_new_lock_makes_it_again(api):
     assert all(p["fullness"]["low"] <= p["fullness"]["mid"] <= p["fullness"]["high"] for p in curve["points"])
 
 
+def half_of(curve):
+    return next(p["fullness"] for p in curve["points"] if p["share"] == 0.5)
+
+
 def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
-    """On the practice tile, whose dots gain: half of the dots are over half full, and greys get fewer of them."""
+    """Where half of the dots come out fuller than guessed, greys get fewer of them; else more."""
     tile, grid = practised(api, "marker")
     burned(api, grid)
     read = read_photo(api, grid)
@@ -255,6 +259,7 @@ def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
     api.lock(tile, point)
     art = bring(api, tile, "picture", photo_of(np.full((100, 100), 128, np.uint8)))
     guessed = api.get(f"/artworks/{art['id']}/figures")["lit_mm2"]
+    usual = half_of(api.get(f"/jobs/{tile['id']}/tone-curve"))["mid"]
     at = {k: point[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
     assert (
         "needs a setting" in api.post(f"/jobs/{tile['id']}/grids", {"kind": "wedge", "interval_mm": 0.1}, 422)["detail"]
@@ -269,10 +274,10 @@ def test_a_grey_wedge_burned_at_the_locked_setting_tells_what_dots_gain(api):
     curve = api.get(f"/jobs/{tile['id']}/tone-curve")
     assert curve["wedge"] == steps["label"]
     assert [s["share"] for s in curve["steps"]] == [n / 8 for n in range(1, 9)]
-    half = next(p["fullness"] for p in curve["points"] if p["share"] == 0.5)
+    half = half_of(curve)
     assert half["low"] < half["mid"] < half["high"]
-    assert half["mid"] > 0.52
-    assert api.get(f"/artworks/{art['id']}/figures")["lit_mm2"] < 0.95 * guessed
+    measured = api.get(f"/artworks/{art['id']}/figures")["lit_mm2"]
+    assert abs(half["mid"] - usual) < 0.03 or (measured < guessed) == (half["mid"] > usual)
 
 
 @pytest.mark.parametrize(
