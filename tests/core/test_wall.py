@@ -32,7 +32,7 @@ def seen(points, tilt, roll, away, aside, focal):
 
 
 def lines(count):
-    """So many points along each side of the frame, and one row of points across the face."""
+    """So many points along each side of the frame."""
     steps = np.linspace(0.06, 0.94, count)[:, None]
     return [a + steps * (b - a) for a, b in zip(CORNERS, np.roll(CORNERS, -1, axis=0), strict=True)]
 

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 from scipy.special import expit
 
-from tests.otherworld.pinhole import TEXTURES, Phone, cook, draw_phone, rays, texture, where_seen
+from tests.otherworld.pinhole import TEXTURES, Phone, cook, draw_phone, either_way_up, rays, texture, where_seen
 
 PX_MM = 20
 BUILDING, REPORTING = range(2000, 2200), range(6000, 6400)
@@ -124,9 +124,8 @@ def shoot_grid(
 ) -> GridShot:
     """Paint the piece and photograph it. `frame_mm`: the frame's corners on the piece, mm from its middle, y up."""
     rng = np.random.default_rng([seed, sorted(LOOKS).index(process), 4])
-    face, cells = _paint(process, lines, size_mm, mirrored, rng)
-    phone = draw_phone(rng, hard)
-    phone = Phone(**{**phone.__dict__, "size": (2000, 1500) if rng.random() < 0.7 else (1500, 2000)})
+    face, cells = paint(process, lines, size_mm, mirrored, rng)
+    phone = either_way_up(draw_phone(rng, hard), rng)
     w, h = size_mm
     # Some show the whole piece, some the grid alone.
     grid_w, grid_h = np.ptp(frame_mm, axis=0)
@@ -137,7 +136,7 @@ def shoot_grid(
     return GridShot(cook(scene, phone, rng), where_seen(phone, reach, frame_mm * np.array([1, -1])), cells, phone)
 
 
-def _paint(process, lines, size_mm, mirrored, rng):
+def paint(process, lines, size_mm, mirrored, rng):
     """The washed piece straight on, (rows, columns, 3), and the truth of its cells."""
     look = LOOKS[process]
     w, h = size_mm

@@ -5,7 +5,7 @@ distortion, sampled several times each; then noise of two kinds, denoising, shar
 """
 
 import io
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -50,6 +50,11 @@ def draw_phone(rng: np.random.Generator, hard: bool = False) -> Phone:
         curve=float(rng.uniform(0, 0.35)),
         quality=int(rng.integers(82, 96)),
     )
+
+
+def either_way_up(phone: Phone, rng: np.random.Generator) -> Phone:
+    """The phone at full size, lying on its side or upright."""
+    return replace(phone, size=(2000, 1500) if rng.random() < 0.7 else (1500, 2000))
 
 
 def sight_lines(phone: Phone, reach_mm: float, nearest_mm: float = 0.0) -> tuple[np.ndarray, np.ndarray]:

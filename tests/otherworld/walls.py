@@ -7,8 +7,8 @@ place that it meets. The wall is lit by a near lamp, matt with a gloss that thro
 import cv2
 import numpy as np
 
-from tests.otherworld.gridphotos import LOOKS, PX_MM, GridShot, _paint
-from tests.otherworld.pinhole import TEXTURES, Phone, cook, draw_phone, nearest_shares, sight_lines, texture
+from tests.otherworld.gridphotos import LOOKS, PX_MM, GridShot, paint
+from tests.otherworld.pinhole import TEXTURES, cook, draw_phone, either_way_up, nearest_shares, sight_lines, texture
 
 _NEAREST_MM = 110.0
 """What a phone's main lens still focuses."""
@@ -22,9 +22,8 @@ def shoot_wall(
     rng = np.random.default_rng([seed, sorted(LOOKS).index(process), 5])
     foot, top, slant = wall_mm
     size = np.pi * min(foot, top), slant
-    face, cells = _paint(process, lines, size, False, rng)
-    phone = draw_phone(rng)
-    phone = Phone(**{**phone.__dict__, "size": (2000, 1500) if rng.random() < 0.7 else (1500, 2000)})
+    face, cells = paint(process, lines, size, False, rng)
+    phone = either_way_up(draw_phone(rng), rng)
     # Some show the whole piece, some the grid alone.
     across, up = phone.size[0] / max(phone.size), phone.size[1] / max(phone.size)
     near, far = (max(w, h * across / up) for w, h in (np.ptp(frame_mm, axis=0), (max(foot, top), slant)))

@@ -100,7 +100,7 @@ class GridCamera:
         look = self.piece.material.look
         place, share, rim = self._seen(face)
         scene = share[..., None] * place + (1 - share[..., None]) * self._desk(np.array(look.desk, dtype=np.float32))
-        if look.see_through:
+        if rim is not None:
             # The cut edge of glass and acrylic gathers light.
             scene = scene + rim[..., None] * np.float32(0.10)
         if self.trouble is Trouble.GLARE:
@@ -109,8 +109,8 @@ class GridCamera:
         linear = np.asarray(scene * light * (np.array(pose.balance, dtype=np.float32) * np.float32(pose.exposure)))
         return expose(linear, pose.blur_px, pose.noise, self.rng, pose.quality, pose.phone)
 
-    def _seen(self, face: Array) -> tuple[Array, Array, Array]:
-        """The face (rows, columns, 3) in the photo, how much of each pixel it covers, and its rim."""
+    def _seen(self, face: Array) -> tuple[Array, Array, Array | None]:
+        """The face (rows, columns, 3) in the photo, how much of each pixel it covers, and its bright rim, if any."""
         pose, sheet = self.pose, self.piece.sheet
         size = (sheet.width_mm, sheet.height_mm)
         corners = corners_in_view(
@@ -124,6 +124,8 @@ class GridCamera:
             np.asarray(cv2.warpPerspective(what, matrix, pose.photo_px, flags=how), dtype=np.float32)
             for what, how in ((face, cv2.INTER_AREA), (cover, cv2.INTER_LINEAR))
         )
+        if not self.piece.material.look.see_through:
+            return place, share, None
         rim = cover - cv2.erode(cover, np.ones((3, 3), np.uint8), iterations=6)
         edge = cv2.warpPerspective(rim, matrix, pose.photo_px, flags=cv2.INTER_LINEAR)
         return place, share, np.asarray(edge, dtype=np.float32)

@@ -4,8 +4,6 @@ A ray from each pixel is met with the wall: (X, Z) on its circle of radius r₀ 
 θ round the wall and s up it, the burned face is looked up: x = r·θ at the narrow end, as wide as the face is cut.
 """
 
-from dataclasses import dataclass
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -20,36 +18,12 @@ _NEAREST_MM, _SIZES_OFF = 260.0, 3.6
 """A phone focuses no nearer, and people hold it some sizes of the piece away."""
 
 
-@dataclass(frozen=True)
-class SeenWall:
-    """A wall that stands before the camera: its diameters below and above, and how high it is along its axis, mm."""
-
-    below_mm: float
-    above_mm: float
-    height_mm: float
-
-    @property
-    def middle_mm(self) -> float:
-        """Its radius half way up."""
-        return (self.below_mm + self.above_mm) / 4
-
-    @property
-    def narrow_mm(self) -> float:
-        """Its radius at the narrower end."""
-        return min(self.below_mm, self.above_mm) / 2
-
-    @property
-    def slope(self) -> float:
-        """By how much its radius grows for a millimetre up its axis."""
-        return (self.above_mm - self.below_mm) / 2 / self.height_mm
-
-
 def camera_before(
     burned: BurnedPiece, piece: Piece, pose: Pose, seed: int, trouble: Trouble = Trouble.NONE, mirrored: bool = False
 ) -> GridCamera:
     """The simulated phone before a washed flat or round piece; `mirrored`: its mark is seen from behind."""
     if isinstance(piece, RoundPiece):
-        return WallCamera(burned, SeenWall(piece.diameter_mm, piece.narrow_mm, piece.height_mm), pose, seed, trouble)
+        return WallCamera(burned, piece, pose, seed, trouble)
     return GridCamera(burned, pose, seed, trouble, mirrored)
 
 
@@ -57,18 +31,17 @@ class WallCamera(GridCamera):
     """Photographs the wall of a washed round piece, the middle of its face towards the phone."""
 
     def __init__(
-        self, piece: BurnedPiece, wall: SeenWall, pose: Pose, seed: int, trouble: Trouble = Trouble.NONE
+        self, burned: BurnedPiece, wall: RoundPiece, pose: Pose, seed: int, trouble: Trouble = Trouble.NONE
     ) -> None:
-        super().__init__(piece, pose, seed, trouble)
+        super().__init__(burned, pose, seed, trouble)
         self.wall = wall
 
-    def _seen(self, face: Array) -> tuple[Array, Array, Array]:
-        """The face in the photo, how much of each pixel it covers, and its bright rim: there is none."""
+    def _seen(self, face: Array) -> tuple[Array, Array, None]:
+        """The face in the photo and how much of each pixel it covers; it has no bright rim."""
         round_rad, up_mm, there = self._met()
         rows, columns = face.shape[:2]
-        slant = np.hypot(1, self.wall.slope) * self.wall.height_mm
-        x = columns / 2 + round_rad * self.wall.narrow_mm * PX_PER_MM - 0.5
-        y = rows * (1 - up_mm / slant) - 0.5
+        x = columns / 2 + round_rad * self.wall.radius_mm * PX_PER_MM - 0.5
+        y = rows * (1 - up_mm / self.wall.slant_mm) - 0.5
         coarser = max(0.6, 0.5 * PX_PER_MM / self._px_per_mm())
         soft = cv2.GaussianBlur(face, (0, 0), coarser)
         seen = cv2.remap(
@@ -80,13 +53,13 @@ class WallCamera(GridCamera):
         line = strong * np.exp(-(((round_rad - side) / 0.05) ** 2))
         lit = seen * (0.6 + 0.4 * away)[..., None].astype(np.float32) + line[..., None].astype(np.float32)
         share = cv2.GaussianBlur(there.astype(np.float32), (0, 0), 0.7)
-        return np.asarray(lit, np.float32), np.asarray(share, np.float32), np.zeros_like(share)
+        return np.asarray(lit, np.float32), np.asarray(share, np.float32), None
 
     def _px_per_mm(self) -> float:
         width, height = self.pose.photo_px
-        widest = max(self.wall.below_mm, self.wall.above_mm)
+        size = self.wall.diameter_mm, self.wall.height_mm
         turned = abs(np.sin(np.deg2rad(self.pose.turn_deg))) > 0.7
-        across, up = (self.wall.height_mm, widest) if turned else (widest, self.wall.height_mm)
+        across, up = reversed(size) if turned else size
         return float(self.pose.fill * min(width / across, height / up))
 
     def _met(self) -> tuple[Floats, Floats, NDArray[np.bool_]]:
@@ -94,8 +67,7 @@ class WallCamera(GridCamera):
         end, and whether it meets it at all."""
         pose, wall = self.pose, self.wall
         width, height = pose.photo_px
-        size = max(wall.below_mm, wall.above_mm, wall.height_mm)
-        off_mm = max(_NEAREST_MM, _SIZES_OFF * size)
+        off_mm = max(_NEAREST_MM, _SIZES_OFF * max(wall.diameter_mm, wall.height_mm))
         focal = self._px_per_mm() * off_mm
         columns, rows = np.meshgrid(np.arange(width), np.arange(height))
         across = (columns - width / 2 + 0.5 - pose.shift[0] * width) / focal
@@ -111,7 +83,8 @@ class WallCamera(GridCamera):
         about = beside @ over
         dx, dy, dz = np.tensordot(about, ray, axes=1)
         ox, oy, oz = about @ np.array([0, 0, off_mm])
-        radius, k = wall.middle_mm, wall.slope
+        # Half way up, and by how much it grows for a millimetre up: the narrow end lies above.
+        radius, k = (wall.diameter_mm + wall.narrow_mm) / 4, (wall.narrow_mm - wall.diameter_mm) / 2 / wall.height_mm
         a = dx**2 + dz**2 - (k * dy) ** 2
         b = ox * dx + oz * dz - k * dy * (radius + k * oy)
         c = ox**2 + oz**2 - (radius + k * oy) ** 2
@@ -119,5 +92,5 @@ class WallCamera(GridCamera):
         way = (-b - np.sqrt(np.maximum(inside, 0))) / a
         up = oy + way * dy
         there = (inside > 0) & (np.abs(up) <= wall.height_mm / 2)
-        slant = np.hypot(1, k)
+        slant = wall.slant_mm / wall.height_mm
         return np.arctan2(ox + way * dx, oz + way * dz), (up + wall.height_mm / 2) * slant, there

@@ -24,7 +24,7 @@ from keencoat.core.reading.doubts import (
 from keencoat.core.reading.face import INSET_MM, Face, even_light, frame_tone, haze_beside
 from keencoat.core.reading.gridframe import FoundFrame
 from keencoat.core.reading.gridplan import Mask, Sight, sample_masks
-from keencoat.core.reading.refine import LOOK_PX_PER_MM, on_wall
+from keencoat.core.reading.refine import LOOK_PX_PER_MM, refined
 from keencoat.core.reading.view import View, straighten
 from keencoat.core.vision import (
     Floats,
@@ -123,7 +123,7 @@ def read_grid_photo(photo: Photo, found: FoundFrame, sight: Sight) -> GridReadin
     sight = Sight(sight.layout, int(min(MOST_PX_PER_MM, max(LEAST_PX_PER_MM, round(seen)))), sight.bend)
     view = View(corners, found.outline.lens)
     if sight.layout.frame is not None and sight.bend is not None:
-        view = on_wall(lightness_of(photo.rgb), view, replace(sight, px_per_mm=LOOK_PX_PER_MM))
+        view = refined(lightness_of(photo.rgb), view, replace(sight, px_per_mm=LOOK_PX_PER_MM))
     upright = straighten(photo.rgb, view, sight)
     face = even_light(upright, sight)
     blur = _blur_mm(face, sight)

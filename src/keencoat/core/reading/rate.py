@@ -154,9 +154,9 @@ def propose(cell: CellReading, process: str, tuning: Tuning) -> Proposal:
     doubts = tuple(cell.doubts)
     if cell.blur_mm > _BLUR_ALLOWED_MM.get(process, BLUR_MM):
         doubts += (str(Doubt.BLURRED),)
-    if harsh > faint and _may_be_holes(cell, *measured[0]):
-        doubts += (str(Doubt.PATCHED),)
     ratio, worst = measured[0]
+    if harsh > faint and _may_be_holes(cell, ratio, worst):
+        doubts += (str(Doubt.PATCHED),)
     if clean > harsh and worst.figure == _HALO and ratio > _TONED:
         doubts += (str(Doubt.TONED),)
     reasons += [f"{doubt}: look at it by eye" for doubt in doubts]

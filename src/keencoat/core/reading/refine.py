@@ -7,8 +7,8 @@ import numpy as np
 
 from keencoat.core.grid import STROKE_MM, ticks
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight
-from keencoat.core.reading.view import View, in_plane, straighten
-from keencoat.core.reading.wall import Marks, place_from_sides
+from keencoat.core.reading.view import View, straighten
+from keencoat.core.reading.wall import Bend, Marks, place_from_sides
 from keencoat.core.vision import (
     Floats,
     Photo,
@@ -31,30 +31,28 @@ _WIDEST_LINE, _FAINT_SIDE = 1.6, 0.3
 
 
 def refined(light: Floats, view: View, sight: Sight) -> View:
-    """The corners moved to where the frame's line really runs, and the lens under which its sides are straight."""
+    """The corners moved to where the frame's line really runs, and what bends its sides: the lens under which they are
+    straight, or on a round wall the place of the phone under which they bow so."""
     size = light.shape[1], light.shape[0]
     if sight.bend is not None:
-        return on_wall(light, view, sight)
+        return _on_wall(light, view, sight, sight.bend)
     for _ in range(3):
         sides = [view.to_picture(side, sight, size) for side in _frame_line(straighten(light, view, sight), sight)]
         lens = lens_of(sides, size)
         lines = [line_through(straightened(side, lens, size)) for side in sides]
-        middle = np.array([meet(lines[side - 1], lines[side]) for side in range(4)])
-        half = STROKE_MM / 2
-        inner_mm = sight.corners + np.array([[half, -half], [-half, -half], [-half, half], [half, half]])
-        matrix = homography(in_plane(inner_mm, sight), middle)
-        view = View(bent(mapped(matrix, in_plane(sight.corners, sight)), lens, size), lens)
+        matrix = homography(_line_corners(sight), np.array([meet(lines[side - 1], lines[side]) for side in range(4)]))
+        view = View(bent(mapped(matrix, sight.corners), lens, size), lens)
     return view
 
 
-def on_wall(light: Floats, view: View, sight: Sight) -> View:
-    """The view of a frame on a round wall, with the place of the phone read from how its sides are bent."""
-    size, bend = (light.shape[1], light.shape[0]), sight.bend
-    phone = view.phone_for(sight, size)
-    if bend is None or phone is None:
-        return view
-    half = STROKE_MM / 2
-    middle = sight.corners + half * np.array([[1, -1], [-1, -1], [-1, 1], [1, 1]])
+def _line_corners(sight: Sight) -> np.ndarray:
+    """The corners of the middle of the frame's line, mm, shape (4, 2): upper left first, clockwise."""
+    return sight.corners + STROKE_MM / 2 * np.array([[1, -1], [-1, -1], [-1, 1], [1, 1]])
+
+
+def _on_wall(light: Floats, view: View, sight: Sight, bend: Bend) -> View:
+    size = light.shape[1], light.shape[0]
+    phone = view.phone_before(sight, bend, size)
     for _ in range(3):
         view = View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
         face = straighten(light, view, sight)
@@ -62,7 +60,7 @@ def on_wall(light: Floats, view: View, sight: Sight) -> View:
         truly, seen, ways = _ticks_seen(face, sight)
         at, beyond = (view.to_picture(points, sight, size) for points in (seen, seen + ways))
         marks = Marks(truly, at, (beyond - at) / np.maximum(1e-9, np.linalg.norm(beyond - at, axis=1, keepdims=True)))
-        phone = place_from_sides(phone, middle, sides, bend, marks)
+        phone = place_from_sides(phone, _line_corners(sight), sides, bend, marks)
     return View(phone.seen(bend.on_wall(sight.corners)), 0.0, phone)
 
 

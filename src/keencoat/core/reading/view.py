@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from keencoat.core.reading.gridplan import MARGIN_MM, Sight
-from keencoat.core.reading.wall import PhonePlace, place_from_corners
+from keencoat.core.reading.wall import Bend, PhonePlace, place_from_corners
 from keencoat.core.vision import Floats, bent, homography, mapped, mapped_raster, straightened
 
 
@@ -21,10 +21,9 @@ class View:
 
     def to_picture(self, points_mm: np.ndarray, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """Where points (…, 2) of the sheet in mm are seen in a picture of `size` (width, height)."""
-        phone = self.phone_for(sight, size)
-        if sight.bend is not None and phone is not None:
-            return phone.seen(sight.bend.on_wall(points_mm))
-        return bent(mapped(self._to_flat(sight, size), in_plane(points_mm, sight)), self.lens, size)
+        if sight.bend is not None:
+            return self.phone_before(sight, sight.bend, size).seen(sight.bend.on_wall(points_mm))
+        return bent(mapped(self._to_flat(sight, size), points_mm), self.lens, size)
 
     def raster(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """Where each pixel of the straightened sheet is seen, shape (height, width, 2)."""
@@ -36,26 +35,20 @@ class View:
             return self.to_picture(np.stack(np.meshgrid(xs, ys), axis=-1), sight, size)
         return bent(mapped_raster(self._to_flat(sight, size), xs, ys), self.lens, size)
 
-    def phone_for(self, sight: Sight, size: tuple[int, int]) -> PhonePlace | None:
+    def phone_before(self, sight: Sight, bend: Bend, size: tuple[int, int]) -> PhonePlace:
         """Where the phone stands before a round wall: as is known, or as the corners alone tell."""
-        if self.phone is not None or sight.bend is None:
-            return self.phone
-        return place_from_corners(sight.corners, self.corners, sight.bend, size)
+        return self.phone or place_from_corners(sight.corners, self.corners, bend, size)
 
     def _to_flat(self, sight: Sight, size: tuple[int, int]) -> np.ndarray:
         """The homography from the sheet's plane to the picture, had the lens no bend."""
-        return homography(in_plane(sight.corners, sight), straightened(self.corners, self.lens, size))
+        return homography(sight.corners, straightened(self.corners, self.lens, size))
 
 
 def aspect_of(sight: Sight) -> float:
-    """How many times as wide as high the frame is, seen straight on."""
-    width, height = np.ptp(in_plane(sight.corners, sight), axis=0)
+    """How many times as wide as high the frame is, seen straight on from far away."""
+    corners = sight.corners if sight.bend is None else sight.bend.on_wall(sight.corners)
+    width, height = np.ptp(corners[:, :2], axis=0)
     return float(width / height)
-
-
-def in_plane(points_mm: np.ndarray, sight: Sight) -> np.ndarray:
-    """Points (…, 2) of the sheet in mm, in the plane that its corners lie in; those of a wall as from far away."""
-    return points_mm if sight.bend is None else sight.bend.on_wall(points_mm)[..., :2]
 
 
 def straighten(picture: np.ndarray, view: View, sight: Sight) -> np.ndarray:
