@@ -22,8 +22,6 @@ from keencoat.jobs.artwork.services.bringing import source_of
 from keencoat.jobs.artwork.services.packing import run_pack
 from keencoat.jobs.models import Artwork, Job
 from keencoat.logbook.models import LogEntry
-from keencoat.site.gate import allowed_bytes
-from keencoat.site.settings import SESSION_COOKIE_NAME
 from tests.apps.conftest import wedge
 from tests.apps.test_faults import SETTING
 from tests.apps.test_practice import burned, practised, read_photo
@@ -330,11 +328,6 @@ def test_pictures_of_other_kinds_come_in_too(api, kind):
     Image.fromarray(coins()).save(out, kind)
     art = bring(api, api.job(), "picture", out.getvalue())
     assert art["height_per_width"] == pytest.approx(coins().shape[0] / coins().shape[1])
-
-
-def test_a_photo_may_be_as_large_as_photos_are_for_who_is_signed_in():
-    assert allowed_bytes("/api/jobs/3/artworks", f"{SESSION_COOKIE_NAME}=x") > 30_000_000
-    assert allowed_bytes("/api/jobs/3/artworks", "") < 100_000
 
 
 def test_artwork_counts_as_a_change_of_its_job_and_is_told_in_the_log(api, job):

@@ -90,6 +90,16 @@ class RangeOut(Shown):
     high: float
 
 
+MOST_BYTES = "x-most-body-bytes"
+_FORM_BYTES = 100_000
+
+
+def takes(most_bytes: int, files: int = 1) -> dict[str, Any]:
+    """For a route that takes files of at most so many bytes: how large a request to it may be, with what the form adds.
+    It stands in the API's description, and the gate lets no more in."""
+    return {"openapi_extra": {MOST_BYTES: files * most_bytes + _FORM_BYTES}}
+
+
 LATE: dict[int, Any] = {202: {"description": "Still being worked out: ask again after the seconds of Retry-After."}}
 """For the description of a route whose answer may take longer than a request (`shop/soon.py`)."""
 

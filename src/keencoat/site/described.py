@@ -1,9 +1,13 @@
 """The API's description (OpenAPI 3.1) told whole: what it refuses with, and what its files are."""
 
+import re
+from dataclasses import dataclass
 from typing import Any
 
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
+
+from keencoat.shop.fields import MOST_BYTES
 
 _PROBLEM = {
     "title": "Problem",
@@ -26,8 +30,28 @@ _REFUSED = {
 }
 
 
+@dataclass(frozen=True)
+class LargeBody:
+    """An operation that takes files: its method, the shape of its address, and the most bytes of a request to it."""
+
+    method: str
+    address: re.Pattern[str]
+    most_bytes: int
+
+
 class DescribedAPI(NinjaAPI):
     """Adds to every operation that it may refuse, and how."""
+
+    def large_bodies(self) -> list[LargeBody]:
+        """The operations that say how large a body they take (`fields.takes`)."""
+        return [
+            LargeBody(method, re.compile("/api" + re.sub(r"{\w+}", "[^/]+", prefix + path)), extra[MOST_BYTES])
+            for prefix, router in self._routers
+            for path, view in router.path_operations.items()
+            for operation in view.operations
+            for method in operation.methods
+            if MOST_BYTES in (extra := operation.openapi_extra or {})
+        ]
 
     def get_openapi_schema(self, **how: Any) -> OpenAPISchema:  # noqa: ANN401 # as the parent takes it
         """The description, as served and as exported."""

@@ -6,9 +6,10 @@ import uuid
 from http import HTTPStatus
 from typing import Any
 
+from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
 from django.db import InterfaceError, OperationalError
-from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
+from django.http import Http404, HttpRequest, HttpResponse, RawPostDataException, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -27,11 +28,19 @@ from keencoat.site.refusals import refusal
 
 _LOG = logging.getLogger(__name__)
 _AWAY_S, _NOT_YET_S = 5, 1
+_USUAL_BYTES = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+
+
+def in_megabytes(size_bytes: int) -> str:
+    """A size as people say it: rounded down, so that it may be kept to."""
+    return f"{size_bytes // 100_000 / 10:g} MB"
+
+
 _WORDS = {
     HTTPStatus.BAD_REQUEST: ("This request cannot be read.", "Send it as /api/docs says."),
     HTTPStatus.FORBIDDEN: ("This request does not come from our own pages.", "Reload the page and try again."),
     HTTPStatus.METHOD_NOT_ALLOWED: ("This address does not do that.", "See /api/docs."),
-    HTTPStatus.REQUEST_ENTITY_TOO_LARGE: ("That is too much data.", "Send less than 2 MB."),
+    HTTPStatus.REQUEST_ENTITY_TOO_LARGE: ("That is too much data.", f"Send less than {in_megabytes(_USUAL_BYTES)}."),
     HTTPStatus.SERVICE_UNAVAILABLE: (
         "The database is away for a moment.",
         "What you typed is kept; it is tried again.",
@@ -77,6 +86,9 @@ def problem_of_crash(error: Exception) -> HttpResponse:
     # Raised where a handler first reads the body, so not for Django to catch.
     if isinstance(error, MultiPartParserError | UnreadablePostError):
         return problem_of_status(HTTPStatus.BAD_REQUEST)
+    if isinstance(error, RawPostDataException):
+        # Who looks for the token in a form has read it before the handler asks for the body.
+        return problem_of_status(HTTPStatus.BAD_REQUEST, "Send a JSON object, not a form; see /api/docs.")
     number = uuid.uuid4().hex[:12]
     _LOG.error("Problem %s", number, exc_info=error)
     return problem_response(
@@ -88,10 +100,10 @@ def problem_of_crash(error: Exception) -> HttpResponse:
     )
 
 
-def problem_of_status(status: int) -> HttpResponse:
-    """A problem response for what Django itself refuses, in our words."""
+def problem_of_status(status: int, instead: str = "") -> HttpResponse:
+    """A problem response for what Django itself refuses, in our words; `instead` is a better hint than the usual."""
     detail, hint = _WORDS.get(HTTPStatus(status), (HTTPStatus(status).phrase + ".", "See /api/docs."))
-    return problem_response(status, detail, hint=hint)
+    return problem_response(status, detail, hint=instead or hint)
 
 
 def handle_problems(api: NinjaAPI) -> None:
@@ -125,7 +137,7 @@ def handle_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(RequestDataTooBig)
     def of_size(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
-        return problem_response(413, "That is too much data.", hint="Send less than 2 MB.", kind="toobig")
+        return problem_of_status(HTTPStatus.REQUEST_ENTITY_TOO_LARGE)
 
     @api.exception_handler(HttpError)
     def of_http(request: HttpRequest, error: HttpError) -> HttpResponse:

@@ -14,7 +14,7 @@ from keencoat.jobs.archive.opening import MAX_ARCHIVE_BYTES
 from keencoat.jobs.archive.packing import pack_workshop
 from keencoat.jobs.tasks import archive as archive_task
 from keencoat.shop.access import member_of, workshop_of
-from keencoat.shop.fields import sends
+from keencoat.shop.fields import sends, takes
 
 router = Router(tags=["shop"])
 _IN_MEMORY = 20_000_000
@@ -31,7 +31,7 @@ def take_out(request: HttpRequest) -> FileResponse:
     return FileResponse(out, as_attachment=True, filename=f"keencoat-workshop-{at:%Y-%m-%d}.zip")
 
 
-@router.post("/workshop.zip", response={201: s.BroughtArchiveOut})
+@router.post("/workshop.zip", response={201: s.BroughtArchiveOut}, **takes(MAX_ARCHIVE_BYTES))
 def bring(request: HttpRequest, file: File[UploadedFile]) -> Status[s.BroughtArchiveOut]:
     """Bring another workshop's archive in, or this one's own again. A worker reads it; what is here already stays as it
     is."""

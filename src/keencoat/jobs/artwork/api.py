@@ -9,6 +9,7 @@ from ninja.files import UploadedFile
 
 from keencoat.core.artwork import ArtKind, Screen
 from keencoat.core.errors import require_known
+from keencoat.core.vision import MAX_PHOTO_BYTES
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.models import Artwork, spec_of
 from keencoat.jobs.artwork.services.bringing import (
@@ -30,7 +31,7 @@ from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.uploads import photo_bytes
 from keencoat.jobs.models import Job
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import LATE, Name, sends
+from keencoat.shop.fields import LATE, Name, sends, takes
 from keencoat.shop.soon import soon
 
 router = Router(tags=["artwork"])
@@ -42,7 +43,7 @@ def list_artworks(request: HttpRequest, job_id: int) -> s.ArtworksOut:
     return show_artworks(find_job(workshop_of(request), job_id))
 
 
-@router.post("/jobs/{job_id}/artworks", response={201: s.ArtworkOut})
+@router.post("/jobs/{job_id}/artworks", response={201: s.ArtworkOut}, **takes(MAX_PHOTO_BYTES))
 def bring(
     request: HttpRequest, job_id: int, file: File[UploadedFile], kind: Form[ArtKind], name: Form[Name]
 ) -> Status[s.ArtworkOut]:

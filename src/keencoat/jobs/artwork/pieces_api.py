@@ -9,6 +9,7 @@ from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import require_known
+from keencoat.core.vision import MAX_PHOTO_BYTES
 from keencoat.jobs.artwork import schemas as s
 from keencoat.jobs.artwork.services.bringing import find_artwork
 from keencoat.jobs.artwork.services.burning import ask_art_burn, find_art_burn, tell_art_burn
@@ -19,7 +20,7 @@ from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.jobs.tasks import art_burn as burn_task
 from keencoat.jobs.tasks import art_photo as photo_task
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import Key, sends
+from keencoat.shop.fields import Key, sends, takes
 
 router = Router(tags=["artwork"])
 
@@ -56,7 +57,7 @@ def command_burn(request: HttpRequest, art_burn_id: int, word: Key) -> LaserOut:
     return LaserOut.showing(tell_art_burn(workshop_of(request), art_burn_id, word))
 
 
-@router.post("/artworks/{artwork_id}/photos", response={201: s.ArtPiecesOut})
+@router.post("/artworks/{artwork_id}/photos", response={201: s.ArtPiecesOut}, **takes(MAX_PHOTO_BYTES))
 def add_photo(
     request: HttpRequest, artwork_id: int, photo: File[UploadedFile], piece: Form[int] = 0
 ) -> Status[s.ArtPiecesOut]:

@@ -8,6 +8,7 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from keencoat.core.errors import require_known
+from keencoat.core.vision import MAX_PHOTO_BYTES
 from keencoat.jobs.artwork.schemas import ArtCornersIn, ArtShotIn
 from keencoat.jobs.batch import schemas as s
 from keencoat.jobs.batch.services.moving import find_batch_piece
@@ -17,12 +18,12 @@ from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.jobs.practice.services import ask_piece_shot
 from keencoat.jobs.tasks import piece_photo as photo_task
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import sends
+from keencoat.shop.fields import sends, takes
 
 router = Router(tags=["run"])
 
 
-@router.post("/batch-pieces/{piece_id}/photo", response={201: s.BatchPieceRecordOut})
+@router.post("/batch-pieces/{piece_id}/photo", response={201: s.BatchPieceRecordOut}, **takes(MAX_PHOTO_BYTES))
 def add(request: HttpRequest, piece_id: int, photo: File[UploadedFile]) -> Status[s.BatchPieceRecordOut]:
     """Keep the photo of a washed piece in the place of an older one, and have it compared with what was expected."""
     data, ask = photo_bytes(photo, "photo"), partial(photo_task.defer, trouble="")

@@ -25,7 +25,7 @@ from keencoat.jobs.job.schemas import JobIn, JobOut
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.show import show_job
 from keencoat.shop.access import member_of, workshop_of
-from keencoat.shop.fields import Note, sends
+from keencoat.shop.fields import Note, sends, takes
 from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["logbook"])
@@ -70,7 +70,7 @@ def cards_file(request: HttpRequest, name: str, asked: Query[s.CardsAsked], uids
     return HttpResponse(data, content_type=_FILES[name], headers={"Content-Disposition": disposition})
 
 
-@router.post("/setting-cards/bring", response={201: s.BroughtOut})
+@router.post("/setting-cards/bring", response={201: s.BroughtOut}, **takes(MAX_CARDS_BYTES))
 def bring(request: HttpRequest, file: File[UploadedFile]) -> Status[s.BroughtOut]:
     """Take setting cards of another workshop from JSON or CSV; cards that are there already stay as they are."""
     if (file.size or 0) > MAX_CARDS_BYTES:

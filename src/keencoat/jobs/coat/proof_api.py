@@ -8,6 +8,7 @@ from ninja.files import UploadedFile
 from keencoat.bench.coatshots import shoot_coat
 from keencoat.bench.filmfield import CoatFault
 from keencoat.core.errors import require_known
+from keencoat.core.vision import MAX_PHOTO_BYTES
 from keencoat.jobs.coat import proof_schemas as p
 from keencoat.jobs.coat.services.proof import (
     drop_holdup,
@@ -24,7 +25,7 @@ from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.uploads import PHOTO_MEDIA, photo_bytes, photo_picture
 from keencoat.shop.access import workshop_of
 from keencoat.shop.aside import aside
-from keencoat.shop.fields import sends
+from keencoat.shop.fields import sends, takes
 
 router = Router(tags=["coat"])
 
@@ -35,7 +36,7 @@ def read_proof(request: HttpRequest, job_id: int) -> p.ProofOut:
     return show_proof(find_job(workshop_of(request), job_id))
 
 
-@router.post("/jobs/{job_id}/coat/photos", response={201: p.CoatPhotoOut})
+@router.post("/jobs/{job_id}/coat/photos", response={201: p.CoatPhotoOut}, **takes(MAX_PHOTO_BYTES, files=2))
 def add_photo(
     request: HttpRequest,
     job_id: int,
@@ -97,7 +98,7 @@ def add_holdup(request: HttpRequest, job_id: int, payload: p.HoldUpIn) -> p.Proo
     return show_proof(find_job(workshop, job_id))
 
 
-@router.post("/jobs/{job_id}/coat/holdup-photos", response=p.ProofOut)
+@router.post("/jobs/{job_id}/coat/holdup-photos", response=p.ProofOut, **takes(MAX_PHOTO_BYTES, files=2))
 def add_holdup_photos(
     request: HttpRequest, job_id: int, bare: File[UploadedFile], coated: File[UploadedFile], coats: Form[int]
 ) -> p.ProofOut:

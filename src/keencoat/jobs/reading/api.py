@@ -13,6 +13,7 @@ from ninja.files import UploadedFile
 
 from keencoat.core.errors import BadValueError, require_known
 from keencoat.core.grid.formats import MAX_TABLE_BYTES, CellRating
+from keencoat.core.vision import MAX_PHOTO_BYTES
 from keencoat.jobs.grid import schemas as s
 from keencoat.jobs.grid.services.drawing import find_grid
 from keencoat.jobs.grid.show import show_grid
@@ -34,7 +35,7 @@ from keencoat.jobs.reading.services.photos import (
 from keencoat.jobs.reading.services.ratings import import_ratings, rate_cell, undo_rating
 from keencoat.jobs.reading.show import show_ratings, show_reading
 from keencoat.shop.access import workshop_of
-from keencoat.shop.fields import sends
+from keencoat.shop.fields import sends, takes
 
 router = Router(tags=["reading"])
 
@@ -49,7 +50,7 @@ def read_reading(request: HttpRequest, grid_id: int) -> GridReadingOut:
     return _shown(find_grid(workshop_of(request), grid_id))
 
 
-@router.post("/grids/{grid_id}/photos", response={201: GridReadingOut})
+@router.post("/grids/{grid_id}/photos", response={201: GridReadingOut}, **takes(MAX_PHOTO_BYTES))
 def add_photo(
     request: HttpRequest,
     grid_id: int,
@@ -139,7 +140,7 @@ def forget(request: HttpRequest, grid_id: int) -> GridReadingOut:
     return _shown(grid)
 
 
-@router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut})
+@router.post("/jobs/{job_id}/grids/brought", response={201: s.GridOut}, **takes(MAX_TABLE_BYTES))
 def bring(
     request: HttpRequest,
     job_id: int,
@@ -168,7 +169,7 @@ def undo(request: HttpRequest, grid_id: int, payload: UndoIn) -> RatingsOut:
     return show_ratings(undo_rating(workshop_of(request), grid_id, payload.rating_event, timezone.now()))
 
 
-@router.post("/grids/{grid_id}/ratings", response=RatingsOut)
+@router.post("/grids/{grid_id}/ratings", response=RatingsOut, **takes(MAX_TABLE_BYTES))
 def import_file(
     request: HttpRequest, grid_id: int, file: File[UploadedFile], rating_event: Form[int] = 0
 ) -> RatingsOut:
