@@ -29,6 +29,8 @@ from keencoat.logbook.models import LogEntry
 from keencoat.shop.models import Machine, Workshop
 from tests.apps.conftest import Api
 
+NAMES = tuple(kind.name for kind in KINDS)
+
 
 def packed(shop):
     out = io.BytesIO()
@@ -107,11 +109,11 @@ def rows_changed(kind, change):
 
 
 def bring(shop, data):
-    row = keep_archive(shop, "garden.zip", data, timezone.now())
+    row = keep_archive(shop, "garden.zip", io.BytesIO(data), timezone.now())
     run_archive(row.pk)
     row.refresh_from_db()
     assert row.state == BurnState.DONE, row.trouble
-    assert row.data is None
+    assert not row.parts.exists()
     return row.report
 
 
@@ -209,6 +211,11 @@ NOT_ONE = {
     "no owner": lambda data: changed(
         data, lambda f: f.update({"workshop.json": f["workshop.json"].replace(b'"uid"', b'"nobody"')})
     ),
+    "56 kB of empty lists": lambda data: changed(
+        data, lambda f: f.update({"rows/cells.json": b"[" + b"[]," * 19_000_000 + b"[]]"})
+    ),
+    "a long list of files": lambda data: data[:-12] + b"\xff\xff" + data[-10:],
+    "a second list of files": lambda data: data[:-22] + b"PK\6\7" + bytes(16) + data[-22:],
     "vast": lambda data: changed(data, lambda f: f.update({"rows/cells.json": b" " * 61_000_000})),
 }
 
@@ -328,7 +335,7 @@ def test_whatever_is_in_an_archive_every_page_of_what_was_brought_answers(api, w
             place[key] = rng.choice(WEIRD)
             files[name] = json.dumps(rows).encode()
 
-    opened = open_archive(ZipFile(io.BytesIO(changed(whole, act))))
+    opened = open_archive(io.BytesIO(changed(whole, act)), NAMES)
     report = bring_in(api.shop, opened, lambda: None)
     lost = [s for s in report.skipped if s["what"].startswith("job ")]
     assert report.brought["jobs"] + len(lost) == len(opened.rows["jobs"])
@@ -360,7 +367,7 @@ NO_ROW = {
 @pytest.mark.parametrize("case", NO_ROW)
 def test_a_figure_that_no_row_can_have_is_refused(api, case):
     api.job()
-    opened = open_archive(ZipFile(io.BytesIO(packed(api.shop))))
+    opened = open_archive(io.BytesIO(packed(api.shop)), NAMES)
     kind = next(kind for kind in KINDS if kind.name == "jobs")
     (facts,) = opened.rows["jobs"]
     into = Into(api.shop)
@@ -385,7 +392,7 @@ def test_a_quote_comes_under_its_own_number_and_ours_go_on_after_it(api, small):
     assert written["code"][:-1] == brought["code"][:-1]
     assert int(written["code"][-1]) == int(brought["code"][-1]) + 1
     kind = next(kind for kind in KINDS if kind.name == "slips")
-    opened = open_archive(ZipFile(io.BytesIO(small)))
+    opened = open_archive(io.BytesIO(small), NAMES)
     (facts,) = opened.rows["slips"]
     into = Into(api.shop)
     into.note(Job, facts["job_id"], job.pk)

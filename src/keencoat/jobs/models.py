@@ -1,6 +1,6 @@
 """A job and everything it leaves behind: coats put on, grids burned, ratings, locked settings."""
 
-from keencoat.jobs.archive.models import BroughtArchive, BroughtRow
+from keencoat.jobs.archive.models import BroughtArchive, BroughtPart, BroughtRow
 from keencoat.jobs.artwork.models import Artwork, ArtworkBurn, ArtworkPack, ArtworkPhoto, ArtworkVersion
 from keencoat.jobs.batch.models import Batch, BatchPiece, LaterLook, PiecePhoto
 from keencoat.jobs.burns.models import BurnKind, LoggedBurn
@@ -25,6 +25,7 @@ __all__ = [
     "BatchPiece",
     "BroughtArchive",
     "BroughtCard",
+    "BroughtPart",
     "BroughtRow",
     "BurnKind",
     "Cell",

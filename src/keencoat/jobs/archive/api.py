@@ -1,6 +1,7 @@
 """The whole workshop as one file, out and in."""
 
 import tempfile
+from typing import IO, cast
 
 from django.http import FileResponse, HttpRequest
 from django.utils import timezone
@@ -41,7 +42,7 @@ def bring(request: HttpRequest, file: File[UploadedFile]) -> Status[s.BroughtArc
         raise BadValueError(
             "The archive is too large.", field="file", hint=f"{MAX_ARCHIVE_BYTES // 1_000_000} MB at most."
         )
-    row = keep_archive(workshop_of(request), file.name or "", file.read(), timezone.now())
+    row = keep_archive(workshop_of(request), file.name or "", cast(IO[bytes], file), timezone.now())
     archive_task.defer(archive_id=row.pk)
     return Status(201, s.BroughtArchiveOut.showing(row))
 
@@ -49,7 +50,7 @@ def bring(request: HttpRequest, file: File[UploadedFile]) -> Status[s.BroughtArc
 @router.get("/brought-archives", response=list[s.BroughtArchiveOut])
 def brought(request: HttpRequest) -> list[s.BroughtArchiveOut]:
     """The archives that were brought in, the newest first."""
-    return [s.BroughtArchiveOut.showing(row) for row in workshop_of(request).brought_archives.defer("data")]
+    return [s.BroughtArchiveOut.showing(row) for row in workshop_of(request).brought_archives.all()]
 
 
 @router.get("/brought-archives/{archive_id}", response=s.BroughtArchiveOut)

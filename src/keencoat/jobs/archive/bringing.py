@@ -1,33 +1,36 @@
 """Bringing an archive in: what is the shop's one by one, each job whole or not at all, nothing twice."""
 
-import io
 from collections import Counter, defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from zipfile import BadZipFile, ZipFile
+from tempfile import TemporaryFile
+from typing import IO
 
 from django.db import DatabaseError, models, transaction
 from django.utils import timezone
 
-from keencoat.core.errors import BadValueError, KeenCoatError, NotAllowedError
+from keencoat.core.errors import KeenCoatError, NotAllowedError
 from keencoat.core.states import BURN_MOVES, BurnState, move
 from keencoat.jobs import models as jobs
 from keencoat.jobs.archive.again import read_again, read_alone
 from keencoat.jobs.archive.kinds import KINDS, Kind, fields_of
 from keencoat.jobs.archive.making import Into, make_row
 from keencoat.jobs.archive.models import BroughtArchive, BroughtRow
-from keencoat.jobs.archive.opening import Facts, OpenedArchive, open_archive
+from keencoat.jobs.archive.opening import Facts, OpenedArchive, look_over, open_archive, tables_of, unpack
 from keencoat.jobs.archive.shapes import UNREADABLE
 from keencoat.jobs.job.lost import Lost, mend_lost
 from keencoat.jobs.job.room_taken import require_room_for_job, require_room_for_photo
 from keencoat.logbook.models import LogEntry
 from keencoat.shop import models as shop
 from keencoat.shop.access import find_one
+from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
 
 _LOST = timedelta(minutes=5)
+_KINDS = tuple(kind.name for kind in KINDS)
 _KEPT, _MOST_TOLD = 5, 200
+_PART_BYTES = 4_000_000
 _JOBS = next(kind for kind in KINDS if kind.model is jobs.Job)
 _REFUSED = (*UNREADABLE, DatabaseError)
 
@@ -56,25 +59,29 @@ class Report:
 
 
 @transaction.atomic
-def keep_archive(workshop: Workshop, name: str, data: bytes, at: datetime) -> BroughtArchive:
+def keep_archive(workshop: Workshop, name: str, file: IO[bytes], at: datetime) -> BroughtArchive:
     """Keep an archive until a worker reads it. Raises BadValueError for what is no archive, NotAllowedError while
     another one is under way."""
     if workshop.practice_of_id is not None:
         raise NotAllowedError("Practice keeps no records.", field="file", hint="Bring it into your workshop.")
-    _opened(data)
+    aside(look_over, tables_of(unpack(file)), _KINDS)
     Workshop.objects.select_for_update().get(pk=workshop.pk)
     rows = BroughtArchive.objects.filter(workshop=workshop)
     if rows.filter(ended_at=None).exists():
         raise NotAllowedError("Another archive is being read.", field="file", hint="Wait until it is done.")
-    rows.filter(pk__in=[row.pk for row in rows.defer("data")[_KEPT - 1 :]]).delete()
-    return rows.create(workshop=workshop, name=name[:120] or "archive", state=BurnState.QUEUED, data=data, asked_at=at)
+    rows.filter(pk__in=[row.pk for row in rows[_KEPT - 1 :]]).delete()
+    kept = rows.create(workshop=workshop, name=name[:120] or "archive", state=BurnState.QUEUED, asked_at=at)
+    file.seek(0)
+    while data := file.read(_PART_BYTES):
+        kept.parts.create(data=data)
+    return kept
 
 
 def run_archive(archive_id: int) -> None:
     """Read an archive that is queued. The worker's part; does nothing for one that is not."""
     with transaction.atomic():
         row = BroughtArchive.objects.select_for_update().select_related("workshop").get(pk=archive_id)
-        if row.state != BurnState.QUEUED or row.data is None:
+        if row.state != BurnState.QUEUED:
             return
         row.state, row.beat_at = move(BURN_MOVES, BurnState(row.state), BurnState.RUNNING), timezone.now()
         row.save(update_fields=["state", "beat_at"])
@@ -83,7 +90,10 @@ def run_archive(archive_id: int) -> None:
         BroughtArchive.objects.filter(pk=row.pk).update(beat_at=timezone.now())
 
     try:
-        report = bring_in(row.workshop, _opened(bytes(row.data)), beat)
+        with TemporaryFile() as file:
+            for part in row.parts.iterator(chunk_size=1):
+                file.write(part.data)
+            report = bring_in(row.workshop, open_archive(file, _KINDS), beat)
     except KeenCoatError as error:
         _end(row, BurnState.FAILED, str(error))
     else:
@@ -91,18 +101,11 @@ def run_archive(archive_id: int) -> None:
         _end(row, BurnState.DONE)
 
 
-def _opened(data: bytes) -> OpenedArchive:
-    try:
-        packed = ZipFile(io.BytesIO(data))
-    except (BadZipFile, ValueError, OSError, NotImplementedError):
-        raise BadValueError("This is no ZIP.", field="file", hint="Send what “Take everything out” gave you.") from None
-    return open_archive(packed)
-
-
 def _end(row: BroughtArchive, state: BurnState, trouble: str = "") -> None:
-    row.state, row.trouble, row.data = move(BURN_MOVES, BurnState(row.state), state), trouble[:300], None
+    row.state, row.trouble = move(BURN_MOVES, BurnState(row.state), state), trouble[:300]
     row.ended_at = timezone.now()
     row.save()
+    row.parts.all().delete()
 
 
 def mend_archives(at: datetime, ask_again: Callable[..., object]) -> int:
@@ -112,12 +115,12 @@ def mend_archives(at: datetime, ask_again: Callable[..., object]) -> int:
     def end(row: BroughtArchive) -> None:
         _end(row, BurnState.FAILED, "What read it is gone: send it again; what was brought already stays one.")
 
-    return mend_lost(Lost(BroughtArchive.objects.defer("data"), _LOST, "archive_id", end), at, ask_again)
+    return mend_lost(Lost(BroughtArchive.objects.all(), _LOST, "archive_id", end), at, ask_again)
 
 
 def find_archive(workshop: Workshop, archive_id: int) -> BroughtArchive:
-    """The archive of that id in this workshop, without its bytes; raises MissingError."""
-    return find_one(BroughtArchive.objects.filter(workshop=workshop).defer("data"), "archive", pk=archive_id)
+    """The archive of that id in this workshop; raises MissingError."""
+    return find_one(BroughtArchive.objects.filter(workshop=workshop), "archive", pk=archive_id)
 
 
 def bring_in(workshop: Workshop, opened: OpenedArchive, beat: Callable[[], object]) -> Report:

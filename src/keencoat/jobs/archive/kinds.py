@@ -72,6 +72,7 @@ LEFT_BEHIND: dict[type[Model], str] = {
     jobs.ArtworkPack: "made anew from the artwork",
     jobs.Practice: "practice is no record",
     jobs.BroughtArchive: "stands in the workshop that it came from",
+    jobs.BroughtPart: "stands in the workshop that it came from",
     jobs.BroughtRow: "says which rows came from there",
     jobs.LoggedBurn: "a view of the others; burns.csv has it",
 }

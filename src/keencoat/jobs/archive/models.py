@@ -7,13 +7,12 @@ from keencoat.shop.stored_field import StoredField
 
 
 class BroughtArchive(models.Model):
-    """An archive on its way into a workshop: its bytes until a worker has read them, how far that is, what came of
+    """An archive on its way into a workshop: its parts until a worker has read them, how far that is, what came of
     it."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="brought_archives")
     name = models.CharField(max_length=120)
     state = models.CharField(max_length=8)
-    data = models.BinaryField(null=True)
     report = StoredField("archive-report", null=True)
     trouble = models.CharField(max_length=300, blank=True)
     asked_at = models.DateTimeField()
@@ -25,6 +24,19 @@ class BroughtArchive(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name}: {self.state}"
+
+
+class BroughtPart(models.Model):
+    """A piece of an archive's bytes: all of them at once would fill the memory."""
+
+    archive = models.ForeignKey(BroughtArchive, on_delete=models.CASCADE, related_name="parts")
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{len(self.data)} bytes of {self.archive_id}"
 
 
 class BroughtRow(models.Model):

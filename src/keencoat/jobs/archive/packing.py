@@ -14,13 +14,12 @@ from keencoat.core.exchange import harmless, write_cards, write_cards_csv
 from keencoat.core.stored import SHAPES
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.jobs.archive.kinds import KINDS, LEFT_BEHIND, Kind, fields_of
+from keencoat.jobs.archive.opening import ARCHIVE_FORMAT, ARCHIVE_VERSION
 from keencoat.jobs.burns.services import BurnsWanted, find_burns
 from keencoat.jobs.cards.services import own_cards
 from keencoat.shop.models import Workshop
 from keencoat.shop.shelf import shelf_of
 
-ARCHIVE_FORMAT = "keencoat-workshop"
-ARCHIVE_VERSION = 1
 _ENDINGS = ((b"\xff\xd8\xff", "jpg"), (b"\x89PNG", "png"), (b"<", "svg"))
 _BURN_COLUMNS = (
     "key", "kind", "at", "job", "substrate", "process", "coat", "machine", "units", "clean", "faint", "harsh",
