@@ -65,3 +65,14 @@ def test_nobody_sends_much_and_no_file_of_the_interface_goes_without_its_headers
     headers = line.getresponse().headers
     assert "frame-ancestors 'none'" in headers["Content-Security-Policy"]
     assert headers["X-Frame-Options"] == "DENY"
+
+
+def test_nobody_claims_another_address_for_himself(person):
+    said = []
+    for number in range(11):
+        line = http.client.HTTPConnection("127.0.0.1", person.server.port, timeout=20)
+        token = {"Cookie": f"keencoat_csrf={CSRF}", "X-CSRFToken": CSRF, "X-Forwarded-For": f"192.0.2.{number}"}
+        guess = json.dumps({"user": "invented", "password": "wrong"})
+        line.request("POST", "/api/session", guess, token | {"Content-Type": "application/json"})
+        said.append(line.getresponse().status)
+    assert said == [422] * 9 + [429] * 2

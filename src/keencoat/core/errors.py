@@ -102,7 +102,3 @@ class BusyError(KeenCoatError):
 
 class NotYetError(KeenCoatError):
     """It is being worked out, and there for whoever asks again."""
-
-
-class TooOftenError(KeenCoatError):
-    """Asked too often in a short time."""

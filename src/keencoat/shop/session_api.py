@@ -11,7 +11,7 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import Field
 
-from keencoat.core.errors import BadValueError, TooOftenError
+from keencoat.core.errors import BadValueError
 from keencoat.core.quantities import UNITS, Quantity
 from keencoat.shop.access import member_of
 from keencoat.shop.demo_account import DEMO_PASSWORD, DEMO_USER
@@ -93,12 +93,6 @@ def sign_in(request: HttpRequest, payload: SignIn) -> Session:
     if check_csrf(request) is not None:
         raise HttpError(403, "This sign-in does not come from our own page; reload it and try again.")
     user = authenticate(request, username=payload.user, password=payload.password)
-    if getattr(request, "axes_locked_out", False):
-        raise TooOftenError(
-            "Too many wrong passwords for this name or from this address.",
-            field="password",
-            hint="Wait a quarter of an hour, then try again.",
-        )
     # The demo account's password stands on the sign-in page of every demo server.
     if user is None or (user.get_username() == DEMO_USER and not settings.DEMO):
         raise BadValueError(

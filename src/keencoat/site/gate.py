@@ -24,7 +24,7 @@ from waitress.utilities import Error, RequestEntityTooLarge
 
 from keencoat.site.described import LargeBody
 from keencoat.site.problems import in_megabytes, problem_of_status, problem_response
-from keencoat.site.settings import DATA_UPLOAD_MAX_MEMORY_SIZE, SESSION_COOKIE_NAME
+from keencoat.site.settings import DATA_UPLOAD_MAX_MEMORY_SIZE, PROXIES, SESSION_COOKIE_NAME
 from keencoat.site.wsgi import application
 
 THREADS = 4
@@ -175,6 +175,12 @@ def serve() -> None:
         raise SystemExit(0)
 
     signal.signal(signal.SIGTERM, end)
+    # Else an address or a scheme that a request claims for itself is thrown away.
+    trusted = {
+        "trusted_proxy": "127.0.0.1",
+        "trusted_proxy_count": PROXIES,
+        "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"},
+    }
     listener = shared_socket("127.0.0.1", int(os.environ["KEENCOAT_PORT"]))
     bounds = Adjustments(
         threads=THREADS,
@@ -184,6 +190,7 @@ def serve() -> None:
         max_request_header_size=32_000,
         ident=None,
         sockets=[listener],
+        **(trusted if PROXIES else {}),
     )
     about = (listener.family, listener.type, listener.proto, listener.getsockname())
     server = Server(application, _sock=listener, bind_socket=False, adj=bounds, sockinfo=about)

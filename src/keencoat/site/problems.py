@@ -21,7 +21,6 @@ from keencoat.core.errors import (
     NotAllowedError,
     NotYetError,
     StaleError,
-    TooOftenError,
 )
 from keencoat.core.stored import StoredShapeError
 from keencoat.site.refusals import refusal
@@ -51,7 +50,6 @@ _STATUS: dict[type[KeenCoatError], HTTPStatus] = {
     MissingError: HTTPStatus.NOT_FOUND,
     StaleError: HTTPStatus.CONFLICT,
     NotAllowedError: HTTPStatus.CONFLICT,
-    TooOftenError: HTTPStatus.TOO_MANY_REQUESTS,
     BusyError: HTTPStatus.SERVICE_UNAVAILABLE,
     NotYetError: HTTPStatus.ACCEPTED,
     StoredShapeError: HTTPStatus.CONFLICT,

@@ -25,6 +25,10 @@ SECRET_KEY = _needed("KEENCOAT_SECRET_KEY")
 ALLOWED_HOSTS = os.environ.get("KEENCOAT_ALLOWED_HOSTS", "127.0.0.1,localhost").split(",")
 DEMO = _flag("KEENCOAT_DEMO", "0")
 HTTPS = _flag("KEENCOAT_HTTPS", "1")
+PROXIES = int(os.environ.get("KEENCOAT_PROXIES", "0"))
+"""How many reverse proxies of one's own stand before this server: whom they name as the client is believed (`gate`)."""
+# What a request says of itself is believed there or nowhere.
+NINJA_NUM_PROXIES = 0
 
 INSTALLED_APPS = [
     "django.contrib.admin",
@@ -54,6 +58,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "axes.middleware.AxesMiddleware",
+    "keencoat.site.guessing.slow_guessing",
     "keencoat.site.middleware.keep_answers",
 ]
 ROOT_URLCONF = "keencoat.site.urls"
@@ -94,10 +99,12 @@ AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
-# Ten wrong passwords in a quarter of an hour, for one account or from one address, and both wait; also in the admin.
+# Ten wrong passwords in a quarter of an hour for one account from one address, and that address waits with it; also in
+# the admin. Nobody locks others out: not by their name, nor for all who share a proxy (`site/guessing.py` slows those).
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = timedelta(minutes=15)
-AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "keencoat.site.guessing.locked_out"
 AXES_RESET_ON_SUCCESS = True
 AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_DISABLE_ACCESS_LOG = True

@@ -4,6 +4,7 @@ import getpass
 import sys
 from argparse import ArgumentParser
 
+from axes.utils import reset
 from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
@@ -14,18 +15,24 @@ from keencoat.shop.models import Membership, Workshop
 
 
 class Command(BaseCommand):
-    """Make an account in a workshop, or give it a new password; the first of a workshop owns it."""
+    """Make an account in a workshop, or give it a new password; the first of a workshop owns it. Or let one in again
+    for whom too many wrong passwords were typed."""
 
     help = "Make an account, or give it a new password. The password is asked for, or read from standard input."
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """The account's name and its workshop's."""
         parser.add_argument("name")
-        parser.add_argument("workshop")
+        parser.add_argument("workshop", nargs="?")
+        parser.add_argument("--unlock", action="store_true", help="forget the wrong passwords that were typed for NAME")
 
-    def handle(self, *args: object, **options: str) -> None:
+    def handle(self, *args: object, name: str, workshop: str | None, unlock: bool, **options: object) -> None:
         """Make it. Raises CommandError for a weak password, or an account of another workshop."""
-        name, workshop = options["name"], options["workshop"]
+        if unlock:
+            self.stdout.write(f"{name} may try again: {reset(username=name)} entries of wrong passwords forgotten")
+            return
+        if not workshop:
+            raise CommandError("Say in which workshop.")
         password = getpass.getpass(f"Password for {name}: ") if sys.stdin.isatty() else sys.stdin.readline().strip()
         with transaction.atomic():
             user, is_new = get_user_model().objects.get_or_create(username=name)
