@@ -1,6 +1,7 @@
 import json
 from concurrent.futures import Future
 from types import SimpleNamespace
+from uuid import uuid4
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -14,6 +15,13 @@ BLUE = {
 }  # fmt: skip
 
 
+class OurClient(Client):
+    """A browser of ours: every request carries a key of its own, unless it is given one."""
+
+    def generic(self, *args, headers=None, **extra):
+        return super().generic(*args, headers={"Idempotency-Key": uuid4().hex} | (headers or {}), **extra)
+
+
 class Api:
     """A signed-in client that speaks JSON."""
 
@@ -22,7 +30,7 @@ class Api:
         user = get_user_model().objects.create_user(name, password="quiet-greenhouse")
         Membership.objects.create(user=user, workshop=self.shop, owner=True)
         self.machine = Machine.objects.create(workshop=self.shop, **BLUE)
-        self.client = Client()
+        self.client = OurClient()
         self.client.force_login(user)
 
     def call(self, method, path, body=None, expect=200):

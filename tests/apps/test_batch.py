@@ -4,13 +4,13 @@ from datetime import timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client
 from django.utils import timezone
 from gcodeparser import parse_gcode_lines
 
 from keencoat.jobs.models import ArtworkVersion, Batch, RunRecord
 from keencoat.logbook.models import LogEntry
 from keencoat.shop.models import Machine
+from tests.apps.conftest import OurClient
 from tests.apps.test_artwork_chapter import ask
 from tests.apps.test_jigs import TAGS, TRAY, text_of
 from tests.apps.test_placing_chapter import locked, tell
@@ -187,7 +187,7 @@ def test_piece_by_piece_to_a_run_that_the_window_learns_from(api):
 def test_two_phones_at_one_batch(api):
     job, _ = locked(api, pieces=3)
     batch = begun(api, job)
-    other = Client()
+    other = OurClient()
     other.force_login(api.shop.members.first().user)
     ids = [batch["rows"][0]["id"]]
 
@@ -206,16 +206,7 @@ def test_two_phones_at_one_batch(api):
     assert api.get(f"/batches/{batch['id']}")["rows"][0]["state"] == "framed"
     assert len(api.get(f"/batch-pieces/{ids[0]}")["log"]) == 2
     api.post(f"/batches/{batch['id']}/moves", {"ids": [ids[0], 10**9], "seen": "framed", "to": "placed"}, 422)
-    sent = [
-        other.post(
-            f"/api/jobs/{job['id']}/batches",
-            {"lock_version": 1, "ticks": []},
-            content_type="application/json",
-            headers={"Idempotency-Key": "once"},
-        ).status_code
-        for _ in range(2)
-    ]
-    assert sent == [409, 409]
+    assert api.post(f"/jobs/{job['id']}/batches", {"lock_version": 1, "ticks": []}, 409)
 
 
 @pytest.mark.django_db
@@ -303,8 +294,15 @@ def test_a_reveal_is_finished_with_a_clear_coat_of_water(api):
     labels = [(f["label"], f["agent"]) for f in batch["finishes"]]
     assert labels == [("Clear coat", "water-based clear coat"), ("Pads", "")]
     assert any("solvent-based clear coat: It can dissolve the image" in words for words in batch["refused_finishes"])
-    done = api.put(f"/batches/{batch['id']}/finish", {"done": ["Pads", "Pads"]})
-    assert [f["done"] for f in done["finishes"]] == [False, True]
+    finish = f"/batches/{batch['id']}/finish"
+    coat, pads = (f["name"] for f in batch["finishes"])
+    # Two phones that both still see an empty list: neither wipes the other's tick.
+    api.put(finish, {"step": pads, "done": True, "was": False})
+    done = api.put(finish, {"step": coat, "done": True, "was": False})
+    assert [f["done"] for f in done["finishes"]] == [True, True]
+    done = api.put(finish, {"step": pads, "done": False, "was": True})
+    assert [f["done"] for f in done["finishes"]] == [True, False]
+    assert api.put(finish, {"step": "Polish", "done": True, "was": False}, 422)["field"] == "step"
 
 
 @pytest.mark.django_db

@@ -40,7 +40,8 @@ def test_a_job_is_put_away_taken_back_and_deleted_by_an_owner_only(api):
     api.lock(job, SETTING)
     path, version = f"/jobs/{job['id']}", api.get(f"/jobs/{job['id']}")["version"]
     api.put(f"{path}/put-away", {"away": True, "version": version - 1}, expect=409)
-    assert api.put(f"{path}/put-away", {"away": True, "version": version})["put_away"]
+    api.put(f"{path}/put-away", {"away": True, "version": version}, expect=204)
+    assert api.get(path)["put_away"]
     assert (api.get("/jobs"), api.get("/bench")["jobs"]) == ([], [])
     assert [j["id"] for j in api.get("/jobs?put_away=true")] == [job["id"]]
     lines = LogEntry.objects.filter(job_id=job["id"]).count()

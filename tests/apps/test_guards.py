@@ -7,7 +7,7 @@ import pytest
 from django.core.management import call_command
 from django.test import Client
 
-from tests.apps.conftest import BLUE
+from tests.apps.conftest import BLUE, OurClient
 
 
 def test_no_account_reads_another_workshops_data(api, stranger):
@@ -85,7 +85,7 @@ def test_every_address_but_the_session_wants_a_sign_in(db):
 
 
 def test_writes_need_the_csrf_token(api):
-    strict = Client(enforce_csrf_checks=True)
+    strict = OurClient(enforce_csrf_checks=True)
     strict.cookies = api.client.cookies
     response = strict.post("/api/jobs", json.dumps(api.job_body()), content_type="application/json")
     assert response.status_code == 403

@@ -4,6 +4,7 @@ import io
 import json
 import random
 import re
+from pathlib import Path
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -35,6 +36,14 @@ SLIP = {
     "written": "2026-11-28", "seller": ["Garden workshop"], "for_whom": "", "what": "Labels", "details": [], "good": 12,
     "price": "3.90", "tax_share": "0", "currency": "€",
 }  # fmt: skip
+
+
+def stored(name):
+    """An answer of each kind as it lies in the database."""
+    return json.loads((Path(__file__).parents[1] / "stored" / f"{name}.json").read_text())["body"]
+
+
+EVIDENCE, CARD = stored("lock-evidence.2"), stored("setting-card.1")
 _FITTING = {
     "practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1},
     "artworks/{artwork_id}": {"name": "Leaf", "spec": {"placement": {"width_mm": 10}}, "version": 1},
@@ -49,7 +58,7 @@ _FITTING = {
     },
     "{batch_id}/gate": {"ticks": []},
     "{batch_id}/moves": {"ids": [1], "seen": "waiting", "to": "placed"},
-    "{batch_id}/finish": {"done": []},
+    "{batch_id}/finish": {"step": "Pads", "done": True, "was": False},
     "{batch_id}/practice/faults": {"ids": [], "fault": "surprise"},
     "{piece_id}/why/answer": {"test": "gauge", "answer": "no", "version": 1},
     "{piece_id}/look": {"rating": "clean", "version": 1},
@@ -109,15 +118,16 @@ def rows_of(api):
     art_photo = ArtworkPhoto.objects.create(made=made, at=timezone.now(), original=b"p", kind="JPEG")
     pair = api.post("/eyewear", _FITTING["eyewear/{eyewear_id}"], expect=201)
     batch = Batch.objects.create(
-        job_id=job["id"], number=1, started_at=timezone.now(), lock_version=1, setting=SETTING, expected={},
+        job_id=job["id"], number=1, started_at=timezone.now(), lock_version=1, setting=SETTING,
+        expected={"low": 0.8, "mid": 0.9, "high": 0.95},
         machine_facts={}, machine_name="", gate=[], gate_at=timezone.now(),
     )  # fmt: skip
     piece = BatchPiece.objects.create(batch=batch, number=1, turn=1, since=timezone.now())
     piece_photo = PiecePhoto.objects.create(piece=piece, at=timezone.now(), original=b"p", kind="JPEG")
     lock = LockedSetting.objects.create(
-        job_id=job["id"], version=1, at=timezone.now(), settings={"fills": SETTING}, newest_grid=1, evidence={}
+        job_id=job["id"], version=1, at=timezone.now(), settings={"fills": SETTING}, newest_grid=1, evidence=EVIDENCE
     )
-    card = BroughtCard.objects.create(workshop=api.shop, uid="a-1", card={}, brought_at=timezone.now())
+    card = BroughtCard.objects.create(workshop=api.shop, uid="a-1", card=CARD, brought_at=timezone.now())
     slip = MoneySlip.objects.create(
         workshop=api.shop, job_id=job["id"], kind="quote", series=api.shop.uid, year=2026, number=1, told=SLIP
     )
@@ -150,6 +160,7 @@ def address_of(path, ids):
         "drawing": "svg",
         "turn": "1",
         "of": "grid",
+        "name": "cards.csv",
     }
     for name in re.findall(r"{(\w+)}", path):
         path = path.replace("{" + name + "}", str(words.get(name) or ids[kind.get(name, name)]))

@@ -84,7 +84,7 @@ def deeds(api, job, grid):
             },
         ),
     )
-    yield "put away", lambda: api.put(f"{base}/put-away", {"away": True, "version": api.get(base)["version"]})
+    yield "put away", lambda: api.put(f"{base}/put-away", {"away": True, "version": api.get(base)["version"]}, 204)
 
 
 def test_counted_grids_keep_their_order():

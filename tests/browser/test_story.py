@@ -136,7 +136,7 @@ def stamp_yesterday(hands, job_id):
       const done = arguments[2]
       const token = document.cookie.match(/keencoat_csrf=([^;]+)/)[1]
       const init = {method: 'POST', body: arguments[1],
-                    headers: {'Content-Type': 'application/json', 'X-CSRFToken': token}}
+                    headers: {'Content-Type': 'application/json', 'X-CSRFToken': token, 'Idempotency-Key': 'yesterday'}}
       fetch(arguments[0], init).then(r => done(r.status))
     """
     at = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() - 86_400))

@@ -7,6 +7,7 @@ import statistics
 import threading
 import time
 from collections import defaultdict
+from uuid import uuid4
 
 THINK_S = 2.0
 CSRF = "a" * 32
@@ -33,7 +34,7 @@ class User(threading.Thread):
         if method == "GET" and path in self.tags:
             headers["If-None-Match"] = self.tags[path]
         if method != "GET":
-            headers |= {"X-CSRFToken": CSRF, "Content-Type": "application/json"}
+            headers |= {"X-CSRFToken": CSRF, "Content-Type": "application/json", "Idempotency-Key": uuid4().hex}
         begun = time.perf_counter()
         try:
             self.line.request(method, f"/api{path}", json.dumps(body) if body is not None else None, headers)

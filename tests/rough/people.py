@@ -6,6 +6,7 @@ import os
 import subprocess
 import sys
 from contextlib import suppress
+from uuid import uuid4
 
 from tests.scripts.kept import ROOT
 
@@ -27,6 +28,7 @@ class Person:
 
     def ask(self, method, path, body=None, form=None):
         headers = {"Cookie": f"keencoat_session={self.person['cookie']}; keencoat_csrf={CSRF}", "X-CSRFToken": CSRF}
+        headers["Idempotency-Key"] = uuid4().hex
         data = None
         if form is not None:
             data, headers["Content-Type"] = form

@@ -102,3 +102,7 @@ class BusyError(KeenCoatError):
 
 class NotYetError(KeenCoatError):
     """It is being worked out, and there for whoever asks again."""
+
+
+UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, IndexError, ArithmeticError, KeenCoatError)
+"""What is raised while something kept is read that is not as it should be."""

@@ -100,6 +100,15 @@ def takes(most_bytes: int, files: int = 1) -> dict[str, Any]:
     return {"openapi_extra": {MOST_BYTES: files * most_bytes + _FORM_BYTES}}
 
 
+ASKS_ONLY = "x-asks-only"
+
+
+def asks_only() -> dict[str, Any]:
+    """For a route that is sent much and changes nothing: it works something out, so it needs neither version nor
+    key."""
+    return {"openapi_extra": {ASKS_ONLY: True}}
+
+
 LATE: dict[int, Any] = {202: {"description": "Still being worked out: ask again after the seconds of Retry-After."}}
 """For the description of a route whose answer may take longer than a request (`shop/soon.py`)."""
 

@@ -67,19 +67,21 @@ class Membership(models.Model):
 
 
 class Deed(models.Model):
-    """A write that was asked for under a key, and the row that came of it: asked again, it is not done again."""
+    """A write that was asked for under a key, and its answer: asked again, it is not done again. `asked` is a mark of
+    the request; the answer is JSON, compressed (zlib)."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="deeds")
     key = models.CharField(max_length=64)
-    what = models.CharField(max_length=20)
-    row_id = models.BigIntegerField(null=True)
+    asked = models.CharField(max_length=64)
+    status = models.PositiveSmallIntegerField(default=0)
+    answer = models.BinaryField(default=b"")
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("workshop", "key"), name="deed_once"),)
 
     def __str__(self) -> str:
-        return f"{self.what} {self.row_id}"
+        return f"{self.key}: {self.status}"
 
 
 class Machine(models.Model):

@@ -1,44 +1,67 @@
 """Doing a write once, however often it is sent: the key comes with the request (header Idempotency-Key)."""
 
+import zlib
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
+from hashlib import sha256
 
-from django.db import transaction
 from django.http import HttpRequest
 
 from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.shop.models import Deed, Workshop
 
-_LONGEST = 64
+KEY_HEADER = "Idempotency-Key"
+LONGEST_KEY = 64
 KEPT = timedelta(days=7)
 """Nobody sends a request again after so long."""
 
 
+@dataclass(frozen=True)
+class Answered:
+    """What a write was answered with: an HTTP status and its JSON."""
+
+    status: int
+    body: bytes
+
+
 def key_of(request: HttpRequest) -> str:
     """The key that a request carries; empty for none. Raises BadValueError for one that is too long."""
-    key = request.headers.get("Idempotency-Key", "")
-    if len(key) > _LONGEST or not key.isprintable():
+    key = request.headers.get(KEY_HEADER, "")
+    if len(key) > LONGEST_KEY or not key.isprintable():
         raise BadValueError(
-            f"The Idempotency-Key has more than {_LONGEST} characters, or odd ones.", hint="Send a UUID, or none."
+            f"The {KEY_HEADER} has more than {LONGEST_KEY} characters, or odd ones.",
+            field=KEY_HEADER,
+            hint="Send a UUID.",
         )
     return key
 
 
-@transaction.atomic
-def do_once(workshop: Workshop, key: str, what: str, act: Callable[[], int]) -> int:
-    """Do it and give the id of its row, or the id from when the same key did it before.
+def do_once(workshop: Workshop, request: HttpRequest, key: str, act: Callable[[], Answered]) -> Answered:
+    """Do it and give its answer, or the answer from when the same key did it before. Call within a transaction.
 
-    Of two requests at the same time the second waits for the first. Raises NotAllowedError for a key of another kind.
+    Of two requests at the same time the second waits for the first. Raises NotAllowedError for a key that came with
+    another request.
     """
-    if not key:
-        return act()
-    deed, is_new = Deed.objects.get_or_create(workshop=workshop, key=key, defaults={"what": what})
-    if is_new:
-        deed.row_id = act()
-        deed.save(update_fields=["row_id"])
-    if deed.what != what or deed.row_id is None:
-        raise NotAllowedError("This Idempotency-Key was used for something else.", hint="Send a fresh one.")
-    return deed.row_id
+    asked = _mark_of(request)
+    deed, is_new = Deed.objects.get_or_create(workshop=workshop, key=key, defaults={"asked": asked})
+    if deed.asked != asked:
+        raise NotAllowedError(
+            f"This {KEY_HEADER} came with another request.", field=KEY_HEADER, hint="Send a fresh one."
+        )
+    if not is_new:
+        return Answered(deed.status, zlib.decompress(deed.answer))
+    answered = act()
+    deed.status, deed.answer = answered.status, zlib.compress(answered.body)
+    deed.save(update_fields=["status", "answer"])
+    return answered
+
+
+def _mark_of(request: HttpRequest) -> str:
+    """What tells this request from others; of a form, which may be large, only its length."""
+    is_form = "form" in request.headers.get("Content-Type", "")
+    body = request.headers.get("Content-Length", "").encode() if is_form else request.body
+    return sha256(f"{request.method} {request.get_full_path()} ".encode() + body).hexdigest()
 
 
 def forget_deeds(at: datetime) -> int:

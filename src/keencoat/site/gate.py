@@ -9,7 +9,6 @@ import signal
 import socket
 import time
 from copy import copy
-from functools import cache
 from http import HTTPStatus
 from types import FrameType
 from weakref import WeakSet
@@ -22,7 +21,6 @@ from waitress.server import TcpWSGIServer
 from waitress.task import ErrorTask
 from waitress.utilities import Error, RequestEntityTooLarge
 
-from keencoat.site.described import LargeBody
 from keencoat.site.problems import in_megabytes, problem_of_status, problem_response
 from keencoat.site.settings import DATA_UPLOAD_MAX_MEMORY_SIZE, PROXIES, SESSION_COOKIE_NAME
 from keencoat.site.wsgi import application
@@ -56,16 +54,11 @@ def allowed_bytes(method: str, path: str, cookies: str) -> int:
     session."""
     if f"{SESSION_COOKIE_NAME}=" not in cookies:
         return NOBODY_BYTES
-    found = (one.most_bytes for one in _large_bodies() if one.method == method and one.address.fullmatch(path))
-    return next(found, USUAL_BYTES)
-
-
-@cache
-def _large_bodies() -> list[LargeBody]:
     # Its handlers need the models, which `wsgi` makes ready.
     from keencoat.site.api import api
 
-    return api.large_bodies()
+    operation = api.operation_at(method, path)
+    return (operation and operation.most_bytes) or USUAL_BYTES
 
 
 class TooManyLargeError(Error):  # type: ignore[misc]
@@ -196,5 +189,4 @@ def serve() -> None:
     server = Server(application, _sock=listener, bind_socket=False, adj=bounds, sockinfo=about)
     # What the first request would wait for.
     get_resolver().resolve("/api/session")
-    _large_bodies()
     server.run()

@@ -104,17 +104,22 @@ def problem_of_status(status: int, instead: str = "") -> HttpResponse:
     return problem_response(status, detail, hint=instead or hint)
 
 
+def problem_of_refusal(error: KeenCoatError) -> HttpResponse:
+    """A problem response for what the rules of the work refuse."""
+    status = _STATUS.get(type(error), HTTPStatus.UNPROCESSABLE_ENTITY)
+    kind = type(error).__name__.removesuffix("Error").lower()
+    response = problem_response(status, error.message, field=error.field, hint=error.hint, kind=kind)
+    if isinstance(error, NotYetError):
+        response.headers["Retry-After"] = str(_NOT_YET_S)
+    return response
+
+
 def handle_problems(api: NinjaAPI) -> None:
     """Register the handlers that turn errors into problem responses."""
 
     @api.exception_handler(KeenCoatError)
     def of_core(request: HttpRequest, error: KeenCoatError) -> HttpResponse:
-        status = _STATUS.get(type(error), HTTPStatus.UNPROCESSABLE_ENTITY)
-        kind = type(error).__name__.removesuffix("Error").lower()
-        response = problem_response(status, error.message, field=error.field, hint=error.hint, kind=kind)
-        if isinstance(error, NotYetError):
-            response.headers["Retry-After"] = str(_NOT_YET_S)
-        return response
+        return problem_of_refusal(error)
 
     @api.exception_handler(ValidationError)
     def of_schema(request: HttpRequest, error: ValidationError) -> HttpResponse:

@@ -59,6 +59,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "axes.middleware.AxesMiddleware",
     "keencoat.site.guessing.slow_guessing",
+    "keencoat.site.writing.whole_writes",
     "keencoat.site.middleware.keep_answers",
 ]
 ROOT_URLCONF = "keencoat.site.urls"

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { formHeaders, once } from './once'
 import type { components, paths } from './schema'
 
 export type Schema<K extends keyof components['schemas']> = components['schemas'][K]
@@ -48,7 +49,16 @@ async function asProblem(response: Response): Promise<ProblemError> {
 /** Refused, or still being worked out. */
 const isProblem = (response: Response) => !response.ok || response.status === 202
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** The key that a write needs is added to every one, not by who sends it. */
+type WithoutKeys<Paths> = {
+  [P in keyof Paths]: {
+    [M in keyof Paths[P]]: Paths[P][M] extends { parameters: infer Told }
+      ? Omit<Paths[P][M], 'parameters'> & { parameters: Omit<Told, 'header'> }
+      : Paths[P][M]
+  }
+}
+
+export const api = createClient<WithoutKeys<paths>>({ baseUrl: '/' })
 api.use({
   onRequest({ request }) {
     request.headers.set('X-CSRFToken', csrfToken())
@@ -66,6 +76,9 @@ api.use({
     )
   },
 })
+
+// After what refuses: middleware hears of answers from the last to the first.
+api.use(once)
 
 /** The body of an answer; refusals were thrown as ProblemError before. */
 export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
@@ -87,7 +100,7 @@ function asForm(parts: Record<string, Part>) {
   const form = new FormData()
   for (const [name, part] of Object.entries(parts))
     if (part !== null) form.append(name, part instanceof File ? part : String(part))
-  return { body: parts as never, bodySerializer: () => form }
+  return { body: parts as never, bodySerializer: () => form, headers: formHeaders(parts) }
 }
 
 export const uploadRatings = (grid_id: number, file: File, rating_event: number) =>

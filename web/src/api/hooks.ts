@@ -218,6 +218,10 @@ export const useWhy = (jobId: number, piece_id: number, version: number) =>
     placeholderData: (last) => last,
   })
 
+/** Jobs that cannot be shown. */
+export const useUnreadableJobs = () =>
+  useQuery({ queryKey: keys.unreadableJobs, queryFn: () => body(api.GET('/api/unreadable-jobs')) })
+
 /** Batches whose clean pieces should be looked at again. */
 export const useDueAgain = () =>
   useQuery({ queryKey: keys.dueAgain, queryFn: () => body(api.GET('/api/later-looks/due')) })

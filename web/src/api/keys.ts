@@ -24,6 +24,7 @@ export const keys = {
   burns: (wanted: object) => ['logbook', 'burns', wanted],
   bench: (most?: number) => (most === undefined ? ['bench'] : ['bench', most]),
   jobs: (putAway?: boolean) => (putAway === undefined ? ['jobs'] : ['jobs', putAway]),
+  unreadableJobs: ['jobs', 'unreadable'],
   spotTests: (machineId: number) => ['spot', machineId],
   squaring: (told: object) => ['squaring', told],
   turningSteps: (told: object | null) => ['turning-steps', told],

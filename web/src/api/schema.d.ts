@@ -666,7 +666,7 @@ export interface paths {
         get?: never;
         /**
          * Finish
-         * @description Tick which steps of finishing are done.
+         * @description Tick one step of finishing, or take its tick back; the other steps stay as they are.
          */
         put: operations["keencoat_jobs_batch_api_finish"];
         post?: never;
@@ -2296,7 +2296,7 @@ export interface paths {
         get?: never;
         /**
          * Put Job Away
-         * @description Take a job off the lists, or back.
+         * @description Take a job off the lists, or back; also one that cannot be read.
          */
         put: operations["keencoat_jobs_job_api_put_job_away"];
         post?: never;
@@ -3562,6 +3562,26 @@ export interface paths {
          *     where the controller makes so many for a millimetre of that axis.
          */
         get: operations["keencoat_shop_turning_api_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unreadable-jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Unreadable
+         * @description Jobs that no list shows because something of them cannot be read: they can be put away, or deleted.
+         */
+        get: operations["keencoat_jobs_job_api_list_unreadable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5927,15 +5947,19 @@ export interface components {
         };
         /**
          * FinishIn
-         * @description Which steps of finishing are done, by what they are called.
+         * @description A step of finishing by its name; whether it is done, and whether it was when it was last seen.
          */
         FinishIn: {
             /** Done */
-            done: string[];
+            done: boolean;
+            /** Step */
+            step: string;
+            /** Was */
+            was: boolean;
         };
         /**
          * FinishOut
-         * @description A step after the last look.
+         * @description A step after the last look; `name` is what a tick calls it by.
          */
         FinishOut: {
             /** Agent */
@@ -5948,6 +5972,8 @@ export interface components {
             label: string;
             /** Minutes */
             minutes: number[];
+            /** Name */
+            name: string;
             /** Text */
             text: string;
         };
@@ -10120,6 +10146,22 @@ export interface components {
             version: number;
         };
         /**
+         * UnreadableOut
+         * @description A job that cannot be shown, and why.
+         */
+        UnreadableOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Put Away */
+            put_away: boolean;
+            /** Version */
+            version: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * UseCardIn
          * @description Where to use a card of one's own.
          */
@@ -10370,7 +10412,10 @@ export interface operations {
     keencoat_jobs_artwork_pieces_api_command_burn: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 art_burn_id: number;
                 word: string;
@@ -10492,7 +10537,10 @@ export interface operations {
     keencoat_jobs_artwork_packs_api_stop_pack: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 art_pack_id: number;
             };
@@ -10532,7 +10580,10 @@ export interface operations {
     keencoat_jobs_artwork_pieces_api_remove_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 art_photo_id: number;
             };
@@ -10572,7 +10623,10 @@ export interface operations {
     keencoat_jobs_artwork_pieces_api_mark_corners: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 art_photo_id: number;
             };
@@ -10699,7 +10753,10 @@ export interface operations {
     keencoat_jobs_artwork_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 artwork_id: number;
             };
@@ -10743,7 +10800,10 @@ export interface operations {
     keencoat_jobs_artwork_api_drop: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 artwork_id: number;
             };
@@ -10781,7 +10841,10 @@ export interface operations {
     keencoat_jobs_artwork_pieces_api_start_burn: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 artwork_id: number;
             };
@@ -11014,7 +11077,10 @@ export interface operations {
     keencoat_jobs_artwork_packs_api_start_pack: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 artwork_id: number;
             };
@@ -11108,7 +11174,10 @@ export interface operations {
     keencoat_jobs_artwork_pieces_api_add_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 artwork_id: number;
             };
@@ -11203,7 +11272,10 @@ export interface operations {
     keencoat_jobs_practice_api_shoot_artwork: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 artwork_id: number;
             };
@@ -11380,7 +11452,10 @@ export interface operations {
     keencoat_jobs_batch_api_look_again: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 piece_id: number;
             };
@@ -11424,7 +11499,10 @@ export interface operations {
     keencoat_jobs_batch_api_look: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 piece_id: number;
             };
@@ -11468,7 +11546,10 @@ export interface operations {
     keencoat_jobs_batch_photos_api_add: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 piece_id: number;
             };
@@ -11565,7 +11646,10 @@ export interface operations {
     keencoat_jobs_batch_photos_api_shoot: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 piece_id: number;
             };
@@ -11609,7 +11693,10 @@ export interface operations {
     keencoat_jobs_batch_api_redo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 piece_id: number;
             };
@@ -11689,7 +11776,10 @@ export interface operations {
     keencoat_jobs_batch_why_api_answer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 piece_id: number;
             };
@@ -11773,7 +11863,10 @@ export interface operations {
     keencoat_jobs_batch_api_close: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 batch_id: number;
             };
@@ -11813,7 +11906,10 @@ export interface operations {
     keencoat_jobs_batch_api_finish: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 batch_id: number;
             };
@@ -11857,7 +11953,10 @@ export interface operations {
     keencoat_jobs_batch_api_again: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 batch_id: number;
             };
@@ -11901,7 +12000,10 @@ export interface operations {
     keencoat_jobs_batch_api_move: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 batch_id: number;
             };
@@ -11945,7 +12047,10 @@ export interface operations {
     keencoat_jobs_practice_api_spoil: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 batch_id: number;
             };
@@ -12197,7 +12302,10 @@ export interface operations {
     keencoat_jobs_grid_api_command_burn: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 burn_id: number;
                 word: string;
@@ -12318,7 +12426,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_remove_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 photo_id: number;
             };
@@ -12356,7 +12467,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_measure_again: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 photo_id: number;
             };
@@ -12481,7 +12595,10 @@ export interface operations {
     keencoat_jobs_compare_api_add_experiment: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -12601,7 +12718,10 @@ export interface operations {
     keencoat_shop_eyewear_api_add: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -12643,7 +12763,10 @@ export interface operations {
     keencoat_shop_eyewear_api_change_one: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 eyewear_id: number;
             };
@@ -12687,7 +12810,10 @@ export interface operations {
     keencoat_jobs_reading_api_remove_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 photo_id: number;
             };
@@ -12727,7 +12853,10 @@ export interface operations {
     keencoat_jobs_reading_api_mark_corners: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 photo_id: number;
             };
@@ -12814,7 +12943,10 @@ export interface operations {
     keencoat_jobs_grid_api_burned: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 grid_id: number;
             };
@@ -12854,7 +12986,10 @@ export interface operations {
     keencoat_jobs_grid_api_start_burn: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 grid_id: number;
             };
@@ -12898,7 +13033,10 @@ export interface operations {
     keencoat_jobs_reading_api_rate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 grid_id: number;
                 code: string;
@@ -13033,7 +13171,10 @@ export interface operations {
     keencoat_jobs_reading_api_add_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 grid_id: number;
             };
@@ -13098,7 +13239,10 @@ export interface operations {
     keencoat_jobs_practice_api_shoot: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 grid_id: number;
             };
@@ -13142,7 +13286,10 @@ export interface operations {
     keencoat_jobs_reading_api_take_over: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 grid_id: number;
             };
@@ -13182,7 +13329,10 @@ export interface operations {
     keencoat_jobs_reading_api_forget: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 grid_id: number;
             };
@@ -13222,7 +13372,10 @@ export interface operations {
     keencoat_jobs_reading_api_import_file: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 grid_id: number;
             };
@@ -13317,7 +13470,10 @@ export interface operations {
     keencoat_jobs_reading_api_undo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 grid_id: number;
             };
@@ -13399,7 +13555,10 @@ export interface operations {
     keencoat_shop_jigs_api_change_one: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 jig_id: number;
             };
@@ -13486,7 +13645,10 @@ export interface operations {
     keencoat_shop_jigs_api_seat_one: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 jig_id: number;
             };
@@ -13571,7 +13733,10 @@ export interface operations {
     keencoat_jobs_job_api_add_job: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13653,7 +13818,10 @@ export interface operations {
     keencoat_jobs_job_api_alter_job: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -13699,7 +13867,10 @@ export interface operations {
             query: {
                 version: number;
             };
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -13777,7 +13948,10 @@ export interface operations {
     keencoat_jobs_artwork_api_bring: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -13927,7 +14101,10 @@ export interface operations {
     keencoat_jobs_batch_api_start: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14021,7 +14198,10 @@ export interface operations {
     keencoat_jobs_coat_api_take_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -14065,7 +14245,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_add_holdup_photos: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14122,7 +14305,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_add_holdup: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14166,7 +14352,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_remove_holdup: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
                 test_id: number;
@@ -14207,7 +14396,10 @@ export interface operations {
     keencoat_jobs_coat_api_add_lot: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14332,7 +14524,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_add_photo: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14386,7 +14581,10 @@ export interface operations {
     keencoat_jobs_coat_proof_api_practice_shot: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14470,7 +14668,10 @@ export interface operations {
     keencoat_jobs_coat_api_stamp_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14514,7 +14715,10 @@ export interface operations {
     keencoat_jobs_coat_api_unstamp_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
                 stamp_id: number;
@@ -14555,7 +14759,10 @@ export interface operations {
     keencoat_jobs_coat_api_look: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
                 stamp_id: number;
@@ -14640,7 +14847,10 @@ export interface operations {
     keencoat_jobs_cost_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -14764,7 +14974,10 @@ export interface operations {
     keencoat_jobs_grid_api_draw: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14808,7 +15021,10 @@ export interface operations {
     keencoat_jobs_compare_api_draw_again: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -14848,7 +15064,10 @@ export interface operations {
     keencoat_jobs_reading_api_bring: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15040,7 +15259,10 @@ export interface operations {
     keencoat_jobs_placing_jig_api_keep: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15223,7 +15445,10 @@ export interface operations {
     keencoat_jobs_placing_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -15477,7 +15702,10 @@ export interface operations {
     keencoat_jobs_practice_api_batch: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15517,7 +15745,10 @@ export interface operations {
     keencoat_jobs_practice_api_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15561,7 +15792,10 @@ export interface operations {
     keencoat_jobs_practice_api_shoot_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15601,7 +15835,10 @@ export interface operations {
     keencoat_jobs_practice_placing_api_measure: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15645,7 +15882,10 @@ export interface operations {
     keencoat_jobs_practice_placing_api_landing: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15689,7 +15929,10 @@ export interface operations {
     keencoat_jobs_practice_placing_api_ridge: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15729,7 +15972,10 @@ export interface operations {
     keencoat_jobs_practice_placing_api_touched: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -15773,7 +16019,10 @@ export interface operations {
     keencoat_jobs_job_api_put_job_away: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -15785,14 +16034,12 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["JobOut"];
-                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {
@@ -15937,7 +16184,10 @@ export interface operations {
     keencoat_jobs_run_api_add_run: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -16097,7 +16347,10 @@ export interface operations {
     keencoat_jobs_cost_api_write: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -16272,7 +16525,10 @@ export interface operations {
     keencoat_jobs_window_api_carry_to_job: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 job_id: number;
             };
@@ -16316,7 +16572,10 @@ export interface operations {
     keencoat_jobs_window_api_lock: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job_id: number;
             };
@@ -16695,7 +16954,10 @@ export interface operations {
     keencoat_shop_api_add_machine: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -16737,7 +16999,10 @@ export interface operations {
     keencoat_shop_api_change_machine: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 machine_id: number;
             };
@@ -16781,7 +17046,10 @@ export interface operations {
     keencoat_shop_spot_api_add_ladder: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 machine_id: number;
             };
@@ -16825,7 +17093,10 @@ export interface operations {
     keencoat_shop_spot_api_add_lines: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 machine_id: number;
             };
@@ -16909,7 +17180,10 @@ export interface operations {
     keencoat_shop_spot_api_add_stripes: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 machine_id: number;
             };
@@ -17036,7 +17310,10 @@ export interface operations {
     keencoat_shop_turning_api_add: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 machine_id: number;
             };
@@ -17080,7 +17357,10 @@ export interface operations {
     keencoat_jobs_batch_photos_api_mark: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 piece_photo_id: number;
             };
@@ -17247,7 +17527,10 @@ export interface operations {
     keencoat_jobs_practice_api_start: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17327,7 +17610,10 @@ export interface operations {
     keencoat_shop_rates_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17407,7 +17693,10 @@ export interface operations {
     keencoat_shop_room_api_add_reading: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17449,7 +17738,10 @@ export interface operations {
     keencoat_shop_room_api_set_sensor: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17529,7 +17821,10 @@ export interface operations {
     keencoat_shop_api_change_scatter: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17689,7 +17984,10 @@ export interface operations {
     keencoat_shop_session_api_change_password: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17731,7 +18029,10 @@ export interface operations {
     keencoat_shop_session_api_choose_units: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17817,7 +18118,10 @@ export interface operations {
     keencoat_jobs_cards_api_bring: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17865,7 +18169,10 @@ export interface operations {
     keencoat_jobs_cards_api_put_away: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 card_id: number;
             };
@@ -17903,7 +18210,10 @@ export interface operations {
     keencoat_jobs_cards_api_use_anothers: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 card_id: number;
             };
@@ -17996,7 +18306,10 @@ export interface operations {
     keencoat_jobs_cards_api_use_ones_own: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 lock_id: number;
             };
@@ -18118,7 +18431,10 @@ export interface operations {
     keencoat_shop_shelf_api_change_shelf: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18160,7 +18476,10 @@ export interface operations {
     keencoat_shop_shelf_api_add_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18202,7 +18521,10 @@ export interface operations {
     keencoat_shop_shelf_api_remove_coat: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 coat_id: number;
             };
@@ -18242,7 +18564,10 @@ export interface operations {
     keencoat_shop_shelf_api_change_price: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18362,7 +18687,10 @@ export interface operations {
     keencoat_jobs_cost_api_withdraw: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 slip_id: number;
             };
@@ -18402,7 +18730,10 @@ export interface operations {
     keencoat_shop_spot_api_take: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 test_id: number;
             };
@@ -18489,7 +18820,10 @@ export interface operations {
     keencoat_shop_turning_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 device_id: number;
             };
@@ -18583,7 +18917,10 @@ export interface operations {
     keencoat_jobs_practice_placing_api_ticks: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 device_id: number;
             };
@@ -18627,7 +18964,10 @@ export interface operations {
     keencoat_shop_turning_api_take: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 device_id: number;
             };
@@ -18671,7 +19011,10 @@ export interface operations {
     keencoat_shop_turning_api_measured: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path: {
                 device_id: number;
             };
@@ -18798,6 +19141,44 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_job_api_list_unreadable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnreadableOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_archive_api_take_out: {
         parameters: {
             query?: never;
@@ -18839,7 +19220,10 @@ export interface operations {
     keencoat_jobs_archive_api_bring: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };

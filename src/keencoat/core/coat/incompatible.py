@@ -97,6 +97,11 @@ class Finish:
     minutes: tuple[float, float]
     caution: str = ""
 
+    @property
+    def name(self) -> str:
+        """What a tick calls it by."""
+        return f"{self.label} {self.agent or ''}".strip()
+
 
 _BATH = "bath, after trying it on an offcut: gloves, goggles, open air; acid into water, never the other way round"
 _ACID = (

@@ -10,7 +10,7 @@ from typing import IO
 from django.db import DatabaseError, models, transaction
 from django.utils import timezone
 
-from keencoat.core.errors import KeenCoatError, NotAllowedError
+from keencoat.core.errors import UNREADABLE, KeenCoatError, NotAllowedError
 from keencoat.core.states import BURN_MOVES, BurnState, move
 from keencoat.jobs import models as jobs
 from keencoat.jobs.archive.again import read_again, read_alone
@@ -18,7 +18,6 @@ from keencoat.jobs.archive.kinds import KINDS, Kind, fields_of
 from keencoat.jobs.archive.making import Into, make_row
 from keencoat.jobs.archive.models import BroughtArchive, BroughtRow
 from keencoat.jobs.archive.opening import Facts, OpenedArchive, look_over, open_archive, tables_of, unpack
-from keencoat.jobs.archive.shapes import UNREADABLE
 from keencoat.jobs.job.lost import Lost, mend_lost
 from keencoat.jobs.job.room_taken import require_room_for_job, require_room_for_photo
 from keencoat.logbook.models import LogEntry

@@ -11,12 +11,12 @@ from django.db import models
 from django.utils import timezone
 
 from keencoat.core.artwork import ArtKind, read_source
-from keencoat.core.errors import BadValueError
+from keencoat.core.errors import UNREADABLE, BadValueError
 from keencoat.core.vision import photo_kind
 from keencoat.jobs import models as jobs
 from keencoat.jobs.archive.kinds import Kind, fields_of
 from keencoat.jobs.archive.opening import Facts, OpenedArchive
-from keencoat.jobs.archive.shapes import READ_BY, UNREADABLE
+from keencoat.jobs.archive.shapes import READ_BY
 from keencoat.shop.aside import aside
 from keencoat.shop.fields import printable, sized
 from keencoat.shop.models import OwnCoat, Workshop

@@ -7,7 +7,6 @@ from pydantic import TypeAdapter
 
 from keencoat.core.artwork import flaws_from
 from keencoat.core.coat import coat_from_facts
-from keencoat.core.errors import KeenCoatError
 from keencoat.core.grid import Factor
 from keencoat.core.inspect import ON_PIECES, require_answer
 from keencoat.core.piece import FlatPiece, Shape, make_piece
@@ -27,8 +26,6 @@ from keencoat.jobs.placing.models import placing_spec_of
 from keencoat.shop.fields import FindingOut
 from keencoat.shop.models import Eyewear, KeptJig, Workshop, machine_of
 from keencoat.shop.rates import rates_of
-
-UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, IndexError, ArithmeticError, KeenCoatError)
 
 
 def _figures(values: Iterable[Any]) -> list[float]:

@@ -1,6 +1,5 @@
 """All pieces of an artwork in one file, made by a worker."""
 
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Status
@@ -19,10 +18,8 @@ _MEDIA = {PackKind.PROOF: "application/pdf", PackKind.ALL: "application/zip"}
 @router.post("/artworks/{artwork_id}/packs", response={201: s.ArtPackOut})
 def start_pack(request: HttpRequest, artwork_id: int, payload: s.ArtPackIn) -> Status[s.ArtPackOut]:
     """Have all pieces of an artwork made into one file: a proof (pdf), or PNG and G-code of every piece (zip)."""
-    # The queue lies in the same database: a file without its task would wait for good.
-    with transaction.atomic():
-        pack = ask_pack(workshop_of(request), artwork_id, PackKind(payload.kind), timezone.now())
-        pack_task.defer(art_pack_id=pack.pk)
+    pack = ask_pack(workshop_of(request), artwork_id, PackKind(payload.kind), timezone.now())
+    pack_task.defer(art_pack_id=pack.pk)
     return Status(201, s.ArtPackOut.showing(pack))
 
 

@@ -2,7 +2,6 @@
 
 from functools import partial
 
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Status
@@ -38,10 +37,8 @@ def read_pieces(request: HttpRequest, artwork_id: int) -> s.ArtPiecesOut:
 @router.post("/artworks/{artwork_id}/burns", response={201: LaserOut}, tags=["practice"])
 def start_burn(request: HttpRequest, artwork_id: int, payload: s.ArtBurnIn) -> Status[LaserOut]:
     """Burn a piece of artwork on the simulated laser."""
-    # The queue lies in the same database: a burn without its task would wait for good.
-    with transaction.atomic():
-        burn = ask_art_burn(workshop_of(request), artwork_id, payload.piece, timezone.now())
-        burn_task.defer(art_burn_id=burn.pk)
+    burn = ask_art_burn(workshop_of(request), artwork_id, payload.piece, timezone.now())
+    burn_task.defer(art_burn_id=burn.pk)
     return Status(201, LaserOut.showing(burn))
 
 

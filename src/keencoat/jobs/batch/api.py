@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 
-from django.db import transaction
 from django.http import HttpRequest, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Query, Router, Status
@@ -40,7 +39,6 @@ from keencoat.jobs.tasks import art_burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import LATE, Note, sends
 from keencoat.shop.jigs import find_jig
-from keencoat.shop.once import do_once, key_of
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["run"])
@@ -86,12 +84,8 @@ def start(request: HttpRequest, job_id: int, payload: s.BatchIn) -> Status[s.Bat
     member, now = member_of(request), timezone.now()
     job = find_job(member.workshop, job_id)
     wish = _wish(request, job, payload)
-
-    def begin() -> int:
-        return start_batch(member, job_id, wish, payload.lock_version, _answers(payload.ticks), now).pk
-
-    batch_id = do_once(member.workshop, key_of(request), "batch", begin)
-    return Status(201, _shown(request, batch_id))
+    batch = start_batch(member, job_id, wish, payload.lock_version, _answers(payload.ticks), now)
+    return Status(201, _shown(request, batch.pk))
 
 
 @router.get("/batches/{batch_id}", response=s.BatchOut)
@@ -115,17 +109,15 @@ def move(request: HttpRequest, batch_id: int, payload: s.MoveIn) -> s.BatchOut:
     def ask(burn: ArtworkBurn) -> None:
         burn_task.defer(art_burn_id=burn.pk)
 
-    # The queue lies in the same database: a burn without its task would wait for good.
-    with transaction.atomic():
-        p = payload
-        move_pieces(member_of(request), batch_id, p.ids, p.seen, p.to, timezone.now(), ask)
+    p = payload
+    move_pieces(member_of(request), batch_id, p.ids, p.seen, p.to, timezone.now(), ask)
     return _shown(request, batch_id)
 
 
 @router.put("/batches/{batch_id}/finish", response=s.BatchOut)
 def finish(request: HttpRequest, batch_id: int, payload: s.FinishIn) -> s.BatchOut:
-    """Tick which steps of finishing are done."""
-    tick_finish(member_of(request), batch_id, payload.done)
+    """Tick one step of finishing, or take its tick back; the other steps stay as they are."""
+    tick_finish(member_of(request), batch_id, payload.step, payload.done)
     return _shown(request, batch_id)
 
 

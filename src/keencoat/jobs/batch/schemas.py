@@ -93,9 +93,11 @@ class PieceLookIn(Asked):
 
 
 class FinishIn(Asked):
-    """Which steps of finishing are done, by what they are called."""
+    """A step of finishing by its name; whether it is done, and whether it was when it was last seen."""
 
-    done: list[Note] = Field(max_length=30)
+    step: Note
+    done: bool
+    was: bool
 
 
 class BatchRowOut(Shown):
@@ -127,8 +129,9 @@ class BatchTaskOut(Shown):
 
 
 class FinishOut(Shown):
-    """A step after the last look."""
+    """A step after the last look; `name` is what a tick calls it by."""
 
+    name: str
     label: str
     agent: str
     text: str

@@ -72,9 +72,7 @@ def show_batch(batch: Batch, now: datetime) -> s.BatchOut:
         tasks=[s.BatchTaskOut(kind=t.kind, ids=[p.key for p in t.pieces], due_at=t.due_at) for t in tasks],
         findings=[FindingOut.showing(f) for f in _findings(batch, pieces)],
         finishes=[
-            s.FinishOut(
-                **(asdict(f) | {"agent": f.agent or ""}), done=f"{f.label} {f.agent or ''}".strip() in batch.finished
-            )
+            s.FinishOut(**(asdict(f) | {"agent": f.agent or ""}), name=f.name, done=f.name in batch.finished)
             for f in finishes_of(process, substrate)
         ],
         refused_finishes=[f"{c.agent}: {c.reason}" for c in refused_finishes(process, substrate)],

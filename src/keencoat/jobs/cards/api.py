@@ -26,7 +26,6 @@ from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.show import show_job
 from keencoat.shop.access import member_of, workshop_of
 from keencoat.shop.fields import Note, sends, takes
-from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["logbook"])
 _FILES = {
@@ -89,21 +88,13 @@ def put_away(request: HttpRequest, card_id: int) -> Status[None]:
 def use_ones_own(request: HttpRequest, lock_id: int, payload: s.UseCardIn) -> Status[JobOut]:
     """Make a job on a machine that carries a setting of one's own over, with its confirming grid."""
     workshop, at = workshop_of(request), timezone.now()
-
-    def act() -> int:
-        return use_own(workshop, lock_id, payload.machine_id, payload.art, at).pk
-
-    made = do_once(workshop, key_of(request), "job", act)
-    return Status(201, show_job(find_job(workshop, made), at))
+    made = use_own(workshop, lock_id, payload.machine_id, payload.art, at)
+    return Status(201, show_job(find_job(workshop, made.pk), at))
 
 
 @router.post("/setting-cards/brought/{card_id}/use", response={201: JobOut})
 def use_anothers(request: HttpRequest, card_id: int, payload: JobIn) -> Status[JobOut]:
     """Make a job that begins from another workshop's card, as a hint with doubt, with its confirming grid."""
     workshop, at = workshop_of(request), timezone.now()
-
-    def act() -> int:
-        return use_brought(workshop, card_id, payload.model_dump(), at).pk
-
-    made = do_once(workshop, key_of(request), "job", act)
-    return Status(201, show_job(find_job(workshop, made), at))
+    made = use_brought(workshop, card_id, payload.model_dump(), at)
+    return Status(201, show_job(find_job(workshop, made.pk), at))

@@ -1,16 +1,18 @@
 """The settings shelf: every locked setting as a card, cards of other workshops beside them, and using one."""
 
-from collections.abc import Sequence
+import logging
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from functools import partial
 from typing import Any
 from uuid import uuid5
 
 from django.db import transaction
-from django.db.models import Prefetch, QuerySet
+from django.db.models import Model, Prefetch, QuerySet
 
-from keencoat.core.coat import COATS
-from keencoat.core.errors import BadValueError, NotAllowedError
+from keencoat.core.coat import COATS, Coat
+from keencoat.core.errors import UNREADABLE, BadValueError, NotAllowedError
 from keencoat.core.exchange import SettingCard, card_findings, read_cards
 from keencoat.core.quantities import Art, BeamSource
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
@@ -24,6 +26,7 @@ from keencoat.shop.access import find_one
 from keencoat.shop.models import Machine, Workshop
 from keencoat.shop.shelf import shelf_of
 
+_LOG = logging.getLogger(__name__)
 _CELLS_CARRIED, _CELLS_BROUGHT = 4, 6
 """Cells of the grid that confirms a setting: a window of one's own needs fewer than somebody's word."""
 
@@ -50,7 +53,8 @@ class CardsWanted:
 
 def shelf_cards(workshop: Workshop, wanted: CardsWanted) -> list[OnShelf]:
     """Own cards and brought ones that fit all that is wanted; by substrate, process and coat, own ones first."""
-    brought = [OnShelf(row.to_core(), brought=row) for row in workshop.brought_cards.filter(put_away=False)]
+    rows = workshop.brought_cards.filter(put_away=False)
+    brought = [one for row in rows for one in _readable(row, partial(_brought_card, row))]
     beam = None
     if wanted.machine_id is not None:
         machine = find_one(Machine.objects.filter(workshop=workshop), "machine", pk=wanted.machine_id)
@@ -84,8 +88,25 @@ def own_cards(workshop: Workshop) -> list[OnShelf]:
     for job in jobs:
         job.workshop = workshop
         lock = next(iter(job.locked.all()))
-        found += [OnShelf(_card(job, lock, art, shelf[job.coat].label), lock=lock) for art in lock.by_art()]
+        found += _readable(job, partial(_cards_of, job, lock, shelf))
     return found
+
+
+def _brought_card(row: BroughtCard) -> list[OnShelf]:
+    return [OnShelf(row.to_core(), brought=row)]
+
+
+def _cards_of(job: Job, lock: LockedSetting, shelf: Mapping[str, Coat]) -> list[OnShelf]:
+    return [OnShelf(_card(job, lock, art, shelf[job.coat].label), lock=lock) for art in lock.by_art()]
+
+
+def _readable(row: Model, read: Callable[[], list[OnShelf]]) -> list[OnShelf]:
+    """What is read of a row; nothing, and a line in the log, of one that must not hide the others."""
+    try:
+        return read()
+    except UNREADABLE as error:
+        _LOG.warning("No card of %s %s: %r", row._meta.model_name, row.pk, error)
+        return []
 
 
 def _card(job: Job, lock: LockedSetting, art: Art, coat_words: str) -> SettingCard:

@@ -18,7 +18,6 @@ from keencoat.jobs.models import CoatLot
 from keencoat.shop.access import find_one, workshop_of
 from keencoat.shop.fields import sends
 from keencoat.shop.kept import kept
-from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["coat"])
 
@@ -56,8 +55,7 @@ def take_coat(request: HttpRequest, job_id: int, payload: c.CoatChoiceIn) -> Job
 @router.post("/jobs/{job_id}/coat/lots", response=c.CoatPlan)
 def add_lot(request: HttpRequest, job_id: int, payload: c.LotIn) -> c.CoatPlan:
     """Record a mixed lot."""
-    workshop = workshop_of(request)
-    do_once(workshop, key_of(request), "lot", lambda: mix_lot(workshop, job_id, payload.note, timezone.now()).pk)
+    mix_lot(workshop_of(request), job_id, payload.note, timezone.now())
     return _plan(request, job_id)
 
 

@@ -11,7 +11,6 @@ from keencoat.jobs.cost.slip_pdf import slip_pdf
 from keencoat.jobs.cost.slips import find_slip, slips_csv, withdraw_slip, write_slip
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import sends
-from keencoat.shop.once import do_once, key_of
 
 router = Router(tags=["cost"])
 
@@ -34,13 +33,8 @@ def change(request: HttpRequest, job_id: int, payload: s.CostIn) -> s.CostOut:
 def write(request: HttpRequest, job_id: int, payload: s.SlipIn) -> Status[s.SlipOut]:
     """Write a quote, or the receipt of the newest closed batch."""
     workshop, now = workshop_of(request), timezone.now()
-    written = do_once(
-        workshop,
-        key_of(request),
-        "slip",
-        lambda: write_slip(workshop, job_id, payload.kind, payload.price, now).pk,
-    )
-    return Status(201, show_slip(find_slip(workshop, written)))
+    written = write_slip(workshop, job_id, payload.kind, payload.price, now)
+    return Status(201, show_slip(find_slip(workshop, written.pk)))
 
 
 @router.post("/slips/{slip_id}/withdraw", response=s.SlipOut)

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 
-from django.db import transaction
 from django.db.models import prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -22,7 +21,7 @@ from keencoat.jobs.job.services import find_job
 from keencoat.jobs.models import GridKind, TestGrid
 from keencoat.jobs.tasks import burn as burn_task
 from keencoat.shop.access import member_of, workshop_of
-from keencoat.shop.fields import Key, sends
+from keencoat.shop.fields import Key, asks_only, sends
 from keencoat.shop.kept import kept
 
 router = Router(tags=["grid"])
@@ -41,7 +40,7 @@ def _wish(payload: s.GridWishIn) -> GridWish:
     )
 
 
-@router.post("/jobs/{job_id}/grids/draft", response=s.GridOut)
+@router.post("/jobs/{job_id}/grids/draft", response=s.GridOut, **asks_only())
 @kept(of_job)
 def draft(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> s.GridOut:
     """Design a grid without storing it."""
@@ -105,10 +104,8 @@ def download(request: HttpRequest, grid_id: int, kind: str, spare: int = 1) -> H
 @router.post("/grids/{grid_id}/burns", response={201: s.BurnOut}, tags=["practice"])
 def start_burn(request: HttpRequest, grid_id: int, payload: s.BurnIn) -> Status[s.BurnOut]:
     """Burn a practice grid's next spare on the simulated laser."""
-    # The queue lies in the same database: a burn without its task would wait for good.
-    with transaction.atomic():
-        burn = ask_burn(workshop_of(request), grid_id, payload.pace, timezone.now())
-        burn_task.defer(burn_id=burn.pk)
+    burn = ask_burn(workshop_of(request), grid_id, payload.pace, timezone.now())
+    burn_task.defer(burn_id=burn.pk)
     return Status(201, show_burn(burn))
 
 

@@ -15,20 +15,19 @@ from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.marks import for_a_spell, of_job, of_jobs
 from keencoat.jobs.job.services import change_job, create_job, delete_job, find_job, put_away
 from keencoat.jobs.job.show import ready_text, show_job
-from keencoat.jobs.job.show_lists import show_jobs
+from keencoat.jobs.job.show_lists import show_jobs, unreadable_jobs
 from keencoat.jobs.models import Job
 from keencoat.shop.access import find_one, member_of, within_reach, workshop_of
-from keencoat.shop.fields import FindingOut
+from keencoat.shop.fields import FindingOut, asks_only
 from keencoat.shop.kept import kept
 from keencoat.shop.models import Machine
-from keencoat.shop.once import do_once, key_of
 from keencoat.shop.shelf import shelf_of
 
 router = Router(tags=["jobs"])
 AT_A_TIME = 100
 
 
-@router.post("/choices", response=s.ChoiceOut)
+@router.post("/choices", response=s.ChoiceOut, **asks_only())
 def judge_choice(request: HttpRequest, payload: s.ChoiceIn) -> s.ChoiceOut:
     """Can this beam mark this piece, through this process, under this coat? With reasons and what suits instead."""
     machine = find_one(Machine.objects.filter(within_reach(workshop_of(request))), "machine", pk=payload.machine_id)
@@ -64,12 +63,22 @@ def list_jobs(
     return show_jobs(workshop, rows[skip : skip + AT_A_TIME], timezone.now())
 
 
+@router.get("/unreadable-jobs", response=list[s.UnreadableOut])
+@kept(for_a_spell(of_jobs))
+def list_unreadable(request: HttpRequest) -> list[s.UnreadableOut]:
+    """Jobs that no list shows because something of them cannot be read: they can be put away, or deleted."""
+    return [
+        s.UnreadableOut(id=j.pk, name=j.name, version=j.version, put_away=j.put_away_at is not None, why=why)
+        for j, why in unreadable_jobs(workshop_of(request), timezone.now())
+    ]
+
+
 @router.post("/jobs", response={201: s.JobOut})
 def add_job(request: HttpRequest, payload: s.JobIn) -> Status[s.JobOut]:
     """Make a job."""
     now, workshop = timezone.now(), workshop_of(request)
-    made = do_once(workshop, key_of(request), "job", lambda: create_job(workshop, payload.model_dump(), now).pk)
-    return Status(201, show_job(find_job(workshop, made), now))
+    made = create_job(workshop, payload.model_dump(), now)
+    return Status(201, show_job(find_job(workshop, made.pk), now))
 
 
 @router.get("/jobs/{job_id}", response=s.JobOut)
@@ -89,12 +98,11 @@ def alter_job(request: HttpRequest, job_id: int, payload: s.JobChange) -> s.JobO
     return show_job(find_job(workshop, job_id), now)
 
 
-@router.put("/jobs/{job_id}/put-away", response=s.JobOut)
-def put_job_away(request: HttpRequest, job_id: int, payload: s.PutAwayIn) -> s.JobOut:
-    """Take a job off the lists, or back."""
-    now, workshop = timezone.now(), workshop_of(request)
-    put_away(workshop, job_id, payload.version, payload.away, now)
-    return show_job(find_job(workshop, job_id), now)
+@router.put("/jobs/{job_id}/put-away", response={204: None})
+def put_job_away(request: HttpRequest, job_id: int, payload: s.PutAwayIn) -> Status[None]:
+    """Take a job off the lists, or back; also one that cannot be read."""
+    put_away(workshop_of(request), job_id, payload.version, payload.away, timezone.now())
+    return Status(204, None)
 
 
 @router.delete("/jobs/{job_id}", response={204: None})

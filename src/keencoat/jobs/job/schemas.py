@@ -214,6 +214,16 @@ class JobOut(JobChange):
     practice: PracticeShort | None
 
 
+class UnreadableOut(Shown):
+    """A job that cannot be shown, and why."""
+
+    id: int
+    name: str
+    version: int
+    put_away: bool
+    why: str
+
+
 class SettingOut(Shown):
     """A setting."""
 

@@ -1,11 +1,13 @@
 """Many jobs at a time: each is shown anew only when something of it changed."""
 
+import logging
 from datetime import datetime, timedelta
 from threading import Lock
 
 from cachetools import LRUCache
 from django.db.models import QuerySet
 
+from keencoat.core.errors import UNREADABLE, KeenCoatError
 from keencoat.jobs.job.marks import SPELL_S
 from keencoat.jobs.job.schemas import JobOut
 from keencoat.jobs.job.services import fetch_jobs
@@ -13,6 +15,7 @@ from keencoat.jobs.job.show import show_job
 from keencoat.jobs.models import Job
 from keencoat.shop.models import Workshop
 
+_LOG = logging.getLogger(__name__)
 _SPELL = timedelta(seconds=SPELL_S)
 _STILL = timedelta(hours=1)
 """What does not dry does not change with time."""
@@ -29,11 +32,31 @@ def show_jobs(workshop: Workshop, rows: QuerySet[Job], at: datetime) -> list[Job
     shown = {pk: _at(entry[0], at) for pk, entry in found.items() if entry and at < entry[1]}
     missing = [pk for pk in keys if pk not in shown]
     for job in fetch_jobs(workshop, Job.objects.filter(pk__in=missing)) if missing else ():
-        shown[job.pk] = show_job(job, at)
+        try:
+            shown[job.pk] = show_job(job, at)
+        except UNREADABLE as error:
+            # One that cannot be read must not hide the others; `unreadable_jobs` tells of it.
+            _LOG.warning("Job %s cannot be read: %r", job.pk, error)
+            continue
         until = at + (_SPELL if is_drying(shown[job.pk]) else _STILL)
         with _turn:
             _shown[keys[job.pk]] = shown[job.pk], until
     return [shown[pk] for pk in keys if pk in shown]
+
+
+def unreadable_jobs(workshop: Workshop, at: datetime) -> list[tuple[Job, str]]:
+    """Jobs of a workshop that cannot be shown, and why."""
+    rows = Job.objects.filter(workshop=workshop)
+    readable = {job.id for job in show_jobs(workshop, rows, at)}
+    found = []
+    for job in fetch_jobs(workshop, rows.exclude(pk__in=readable)):
+        try:
+            show_job(job, at)
+        except KeenCoatError as error:
+            found.append((job, str(error)))
+        except UNREADABLE as error:
+            found.append((job, f"Something kept of it is not as it should be ({error!r})."))
+    return found
 
 
 def is_drying(job: JobOut) -> bool:

@@ -7,11 +7,12 @@ from ninja.throttling import AnonRateThrottle
 from keencoat.core.window import answer
 from keencoat.jobs.plan.schemas import PlanIn, PlanOut, show_answer
 from keencoat.shop.aside import at_the_door
+from keencoat.shop.fields import asks_only
 
 router = Router(tags=["plan"])
 
 
-@router.post("/plan", response=PlanOut, auth=None, tags=["plan"], throttle=AnonRateThrottle("120/m"))
+@router.post("/plan", response=PlanOut, auth=None, tags=["plan"], throttle=AnonRateThrottle("120/m"), **asks_only())
 def plan(request: HttpRequest, payload: PlanIn) -> PlanOut:
     """The open door: plan and fit without a job. Stateless, and the same for the same question.
 

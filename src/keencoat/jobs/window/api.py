@@ -15,6 +15,7 @@ from keencoat.jobs.window.services.carry import CarryWish, carry_job, carry_wind
 from keencoat.jobs.window.services.locking import lock_setting, read_setting, read_window
 from keencoat.jobs.window.show import show_carried, show_point, show_window
 from keencoat.shop.access import workshop_of
+from keencoat.shop.fields import asks_only
 from keencoat.shop.kept import kept
 
 router = Router(tags=["window"])
@@ -41,7 +42,7 @@ def window(
     return _window(find_job(workshop_of(request), job_id), interval_mm, passes, film_share, art)
 
 
-@router.post("/jobs/{job_id}/window/point", response=s.PointOut)
+@router.post("/jobs/{job_id}/window/point", response=s.PointOut, **asks_only())
 @kept(of_job)
 def point(request: HttpRequest, job_id: int, payload: SettingIn, art: Art = Art.FILLS) -> s.PointOut:
     """What the window says of one setting, for filled art unless fine strokes are asked for."""
@@ -58,7 +59,7 @@ def lock(request: HttpRequest, job_id: int, payload: s.LockIn) -> s.WindowOut:
     return _window(find_job(workshop, job_id), setting.interval_mm, setting.passes, art=payload.art)
 
 
-@router.post("/jobs/{job_id}/window/carry", response=s.CarryOut)
+@router.post("/jobs/{job_id}/window/carry", response=s.CarryOut, **asks_only())
 def carry(request: HttpRequest, job_id: int, payload: s.CarryIn) -> s.CarryOut:
     """Predict the window on another machine, with other lines, passes or film."""
     return show_carried(carry_window(find_job(workshop_of(request), job_id), CarryWish(**payload.model_dump())))

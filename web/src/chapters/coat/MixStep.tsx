@@ -1,7 +1,6 @@
 import { useState } from 'react'
 import { api, body, type Schema } from '../../api/client'
 import { useCoatPlan, useJobWrite } from '../../api/hooks'
-import { useOnceKey } from '../../api/once'
 import { Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card, Chapter, Figures, FileLink, LinkButton } from '../../ui/parts'
@@ -17,18 +16,13 @@ export default function MixStep({ job, plan: usual }: StepProps) {
   const [left, setLeft] = useState('')
   const jar_ml = useSettled(jar.trim() ? Number(jar) : undefined)
   const scaled = useCoatPlan(job.id, jar_ml, useSettled(left.trim() ? Number(left) : undefined))
-  const once = useOnceKey()
   const mixed = useJobWrite(job.id, (words: string) =>
     body(
       api.POST('/api/jobs/{job_id}/coat/lots', {
         params: { path: { job_id: job.id } },
-        headers: once.headers(),
         body: { note: words },
       }),
-    ).then((plan) => {
-      once.renew()
-      return plan
-    }),
+    ),
   )
   const plan = scaled.data ?? usual
   const { mix } = plan

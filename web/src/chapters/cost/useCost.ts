@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, body, type Schema } from '../../api/client'
 import { useJobWrite } from '../../api/hooks'
-import { useOnceKey } from '../../api/once'
 import { keys } from '../../api/keys'
 
 const at = (id: number) => ({ params: { path: { job_id: id } } })
@@ -18,14 +17,9 @@ export const useTellCost = (id: number) =>
   )
 
 export function useWriteSlip(id: number) {
-  const once = useOnceKey()
-  return useJobWrite(id, async (slip: Schema<'SlipIn'>) => {
-    const written = await body(
-      api.POST('/api/jobs/{job_id}/slips', { ...at(id), headers: once.headers(), body: slip }),
-    )
-    once.renew()
-    return written
-  })
+  return useJobWrite(id, (slip: Schema<'SlipIn'>) =>
+    body(api.POST('/api/jobs/{job_id}/slips', { ...at(id), body: slip })),
+  )
 }
 
 export const useWithdrawSlip = (id: number) =>

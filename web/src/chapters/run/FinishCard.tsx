@@ -4,8 +4,6 @@ import { Card } from '../../ui/parts'
 import { figure } from '../../ui/units'
 import type { BatchDeeds } from './useBatchDeeds'
 
-const keyOf = (step: Schema<'FinishOut'>) => `${step.label} ${step.agent}`.trim()
-
 /** “2 to 5 min”, “8 to 24 h”. */
 function showSpan([low = 0, high = 0]: number[]): string {
   const [unit, many] = high >= 120 ? (['h', 60] as const) : (['min', 1] as const)
@@ -15,19 +13,16 @@ function showSpan([low = 0, high = 0]: number[]): string {
 /** What comes after the last look: with its times, what to mind, and what never. */
 export function FinishCard({ batch, deeds }: { batch: Schema<'BatchOut'>; deeds: BatchDeeds }) {
   if (batch.finishes.length === 0 && batch.refused_finishes.length === 0) return null
-  const done = batch.finishes.filter((step) => step.done).map(keyOf)
   return (
     <Card title="Finish">
       <ul>
         {batch.finishes.map((step) => (
-          <li key={keyOf(step)} className="border-b border-line py-1 last:border-0">
+          <li key={step.name} className="border-b border-line py-1 last:border-0">
             <TickField
               className="cursor-pointer"
               checked={step.done}
               disabled={deeds.pending}
-              onChange={() =>
-                deeds.finish(step.done ? done.filter((key) => key !== keyOf(step)) : [...done, keyOf(step)])
-              }
+              onChange={() => deeds.finish(step)}
             >
               <b>{step.label}</b>
               {step.agent && `, ${step.agent}`}: {step.text}

@@ -2,7 +2,6 @@ import { useState } from 'react'
 import { LinkButton, Button, Card } from '../../ui/parts'
 import { api, body, type Schema } from '../../api/client'
 import { useJobWrite, useRuns } from '../../api/hooks'
-import { useOnceKey } from '../../api/once'
 import type { Job } from '../../api/types'
 import { Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
@@ -17,12 +16,10 @@ export function RunsCard({ job }: { job: Job }) {
   const [faint, setFaint] = useState('0')
   const [harsh, setHarsh] = useState('0')
   const [note, setNote] = useState('')
-  const once = useOnceKey()
   const write = useJobWrite(job.id, (input: Schema<'RunIn'>) =>
     body(
       api.POST('/api/jobs/{job_id}/runs', {
         params: { path: { job_id: job.id } },
-        headers: once.headers(),
         body: input,
       }),
     ),
@@ -55,7 +52,6 @@ export function RunsCard({ job }: { job: Job }) {
                 },
                 {
                   onSuccess: () => {
-                    once.renew()
                     setClean('')
                     setFaint('0')
                     setHarsh('0')

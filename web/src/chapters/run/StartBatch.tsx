@@ -1,7 +1,6 @@
 import { useState } from 'react'
 import { api, body, type Schema } from '../../api/client'
 import { useArtworks, useBatchPlan, useFittingJigs, useJobWrite } from '../../api/hooks'
-import { useOnceKey } from '../../api/once'
 import type { Job } from '../../api/types'
 import { Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TypedField } from '../../ui/form'
@@ -21,7 +20,6 @@ export function StartBatch({ job }: { job: Job }) {
   const [first, setFirst] = useState('')
   const [last, setLast] = useState('')
   const [ticked, setTicked] = useState<Ticked>({})
-  const once = useOnceKey()
   const chosen = artwork ?? (artworks[0] ? String(artworks[0].id) : '')
   const wish = {
     artwork_id: asNumber(chosen),
@@ -34,7 +32,6 @@ export function StartBatch({ job }: { job: Job }) {
     body(
       api.POST('/api/jobs/{job_id}/batches', {
         params: { path: { job_id: job.id } },
-        headers: once.headers(),
         body: input,
       }),
     ),
@@ -107,10 +104,7 @@ export function StartBatch({ job }: { job: Job }) {
               className="mt-3 min-h-16 w-full text-xl"
               disabled={!whole || begin.isPending}
               onClick={() =>
-                begin.mutate(
-                  { ...wish, lock_version: job.locked?.version ?? 0, ticks: ticksOf(ticked) },
-                  { onSuccess: once.renew },
-                )
+                begin.mutate({ ...wish, lock_version: job.locked?.version ?? 0, ticks: ticksOf(ticked) })
               }
             >
               {whole ? 'Begin the batch' : `${left} to look at first`}

@@ -43,8 +43,15 @@ export function useBatchDeeds(jobId: number, batch: Batch) {
     redo: (row: Row) => deed.mutate(() => body(api.POST('/api/batch-pieces/{piece_id}/redo', ofPiece(row)))),
     gate: (ticks: Schema<'GateTickIn'>[]) =>
       deed.mutate(() => body(api.POST('/api/batches/{batch_id}/gate', { ...path, body: { ticks } }))),
-    finish: (done: string[]) =>
-      deed.mutate(() => body(api.PUT('/api/batches/{batch_id}/finish', { ...path, body: { done } }))),
+    finish: ({ name, done }: Schema<'FinishOut'>) =>
+      deed.mutate(() =>
+        body(
+          api.PUT('/api/batches/{batch_id}/finish', {
+            ...path,
+            body: { step: name, done: !done, was: done },
+          }),
+        ),
+      ),
     close: () => deed.mutate(() => body(api.POST('/api/batches/{batch_id}/close', path))),
   }
 }

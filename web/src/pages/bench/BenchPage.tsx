@@ -9,6 +9,7 @@ import { Button, Card, LinkButton } from '../../ui/parts'
 import { clock, showEnergy, useUnits } from '../../ui/units'
 import { countdown, useServerNow } from '../../ui/useNow'
 import { AgainCard } from './AgainCard'
+import { UnreadableCard } from '../jobs/UnreadableCard'
 import { DryingCard } from '../../chapters/coat/DryingCard'
 import { RoomForm } from '../../chapters/coat/RoomForm'
 
@@ -41,6 +42,7 @@ export function BenchPage() {
           <Plus aria-hidden className="size-5" /> New job
         </LinkButton>
       </header>
+      <UnreadableCard />
       {!first ? (
         <Empty title="The bench is empty">
           <p>A job takes a blank piece to a setting that stays clean.</p>

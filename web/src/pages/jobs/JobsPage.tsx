@@ -4,6 +4,7 @@ import { useJobs } from '../../api/hooks'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Button, LinkButton } from '../../ui/parts'
 import { JobRow } from './JobRow'
+import { UnreadableCard } from './UnreadableCard'
 
 export default function JobsPage() {
   const [away, setAway] = useState(false)
@@ -18,6 +19,7 @@ export default function JobsPage() {
           <Plus aria-hidden className="size-5" /> New job
         </LinkButton>
       </header>
+      <UnreadableCard />
       {jobs.data.length === 0 &&
         (away ? (
           <Empty title="Nothing is put away">A job that is done can leave the list; its records stay.</Empty>

@@ -3,7 +3,6 @@ import { useNavigate, useSearchParams } from 'react-router'
 import { fetchAnew, keys } from '../../api/keys'
 import { api, body, type Schema } from '../../api/client'
 import { useCatalogue, useMachines } from '../../api/hooks'
-import { useOnceKey } from '../../api/once'
 import { Loading, Problem } from '../../ui/feedback'
 import { LinkButton } from '../../ui/parts'
 import { PieceForm } from '../../chapters/piece/PieceForm'
@@ -13,7 +12,6 @@ export default function NewJobPage() {
   const client = useQueryClient()
   const catalogue = useCatalogue()
   const machines = useMachines()
-  const once = useOnceKey()
   const [address] = useSearchParams()
   const cardId = Number(address.get('card') ?? 0)
   const cards = useQuery({
@@ -28,11 +26,10 @@ export default function NewJobPage() {
         ? body(
             api.POST('/api/setting-cards/brought/{card_id}/use', {
               params: { path: { card_id: card.card_id } },
-              headers: once.headers(),
               body: job,
             }),
           )
-        : body(api.POST('/api/jobs', { headers: once.headers(), body: job })),
+        : body(api.POST('/api/jobs', { body: job })),
     onSuccess: async (job) => {
       await fetchAnew.everything(client)
       await navigate(`/jobs/${job.id}/coat`)

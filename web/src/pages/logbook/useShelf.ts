@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { api, body, type Schema } from '../../api/client'
-import { useOnceKey } from '../../api/once'
 import { fetchAnew, keys } from '../../api/keys'
 
 export type CardsWanted = { words: string; substrate: string; process: string; machine_id: string }
@@ -51,13 +50,11 @@ export function usePutAway() {
 export function useOwnCard(card: Schema<'CardOut'>) {
   const client = useQueryClient()
   const navigate = useNavigate()
-  const once = useOnceKey()
   return useMutation({
     mutationFn: (machine_id: number) =>
       body(
         api.POST('/api/setting-cards/own/{lock_id}/use', {
           params: { path: { lock_id: card.lock_id ?? 0 } },
-          headers: once.headers(),
           body: { machine_id, art: card.art },
         }),
       ),

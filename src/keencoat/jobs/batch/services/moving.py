@@ -6,6 +6,7 @@ from datetime import datetime
 from django.db import transaction
 from django.db.models import QuerySet
 
+from keencoat.core.coat import finishes_of
 from keencoat.core.errors import BadValueError, NotAllowedError, StaleError, require_known
 from keencoat.core.inspect import signs_of
 from keencoat.core.piece import RoundPiece
@@ -229,11 +230,14 @@ def redo_piece(member: Membership, piece_id: int, at: datetime) -> Batch:
 
 
 @transaction.atomic
-def tick_finish(member: Membership, batch_id: int, labels: Sequence[str]) -> Batch:
-    """Keep which steps of finishing are done."""
+def tick_finish(member: Membership, batch_id: int, step: str, done: bool) -> Batch:
+    """Keep that a step of finishing is done, or not yet; what another phone ticked meanwhile stays. Raises
+    UnknownNameError for a step that this batch has not."""
+    job = lock_job(member.workshop, find_batch(member.workshop, batch_id).job_id)
     batch = find_batch(member.workshop, batch_id)
-    lock_job(member.workshop, batch.job_id)
-    batch.finished = sorted(set(labels))
+    steps = finishes_of(find_process(job.process), find_substrate(job.substrate))
+    require_known(step, (one.name for one in steps), "step")
+    batch.finished = sorted({*batch.finished, step} if done else {*batch.finished} - {step})
     batch.save(update_fields=["finished"])
     return batch
 
