@@ -1,13 +1,16 @@
 """Heavy work in processes of its own: photos are decoded there, never by whoever holds sessions and the database.
 
-Such a process is nice to others, is ended when it takes too long, is thrown away after some work (memory that a picture
-took is given back), may not grow without bound, and is nobody where the server is root. One that a picture fells takes
-nothing with it.
+Such a process is nice to others, is ended when it computes for too long, is thrown away after some work (memory that
+a picture took is given back), may not grow without bound, and is nobody where the server is root. One that a picture
+fells takes nothing with it. What counts is the time that it computes: a busy machine refuses nothing that a quiet one
+takes.
 """
 
 import ctypes
+import math
 import os
 import resource
+import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import TimeoutError as TookTooLong
@@ -22,6 +25,14 @@ from keencoat.core.errors import BadValueError, BusyError
 from keencoat.core.vision import warm_decoders
 
 T = TypeVar("T")
+
+_WALL_PER_CPU = 8
+"""A machine that is so busy for so long does nothing well."""
+
+MOST_WAITING = 2
+"""Threads of a web process that may wait for something."""
+_waiting = threading.BoundedSemaphore(MOST_WAITING)
+_at_the_door = threading.BoundedSemaphore(1)
 
 MOST_BYTES = 1_500_000_000
 """Writable memory of one process: a photo of 36 megapixels takes about 0.5 GB while it is read."""
@@ -38,44 +49,59 @@ _PRELOADED = [
 ]
 
 
-def aside(work: Callable[..., T], *given: object, seconds: float = 40.0) -> T:
+def aside(work: Callable[..., T], *given: object, cpu_s: int = 40) -> T:
     """What `work(*given)` returns or raises, done in a process for photos; all of it must pickle.
 
-    Raises BusyError when enough waits already, BadValueError when it takes longer or fells its process."""
-    return _do("photos", 4, work, given, seconds)
+    Raises BusyError when enough waits already, BadValueError when it computes for longer or fells its process."""
+    return _do("photos", work, given, cpu_s)
 
 
-def at_the_door(work: Callable[..., T], *given: object, seconds: float = 15.0) -> T:
+def at_the_door(work: Callable[..., T], *given: object, cpu_s: int = 15) -> T:
     """As `aside`, for people without an account: one at a time, in a process of their own."""
-    return _do("door", 1, work, given, seconds)
+    if not _at_the_door.acquire(blocking=False):
+        raise _busy()
+    try:
+        return _do("door", work, given, cpu_s)
+    finally:
+        _at_the_door.release()
 
 
-def _do(pool: str, most: int, work: Callable[..., T], given: tuple[object, ...], seconds: float) -> T:
-    waiting = _waiting(pool, most)
-    if not waiting.acquire(blocking=False):
-        raise BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
+def _do(pool: str, work: Callable[..., T], given: tuple[object, ...], cpu_s: int) -> T:
+    if not _waiting.acquire(blocking=False):
+        raise _busy()
     try:
         if not _pool(pool).active:
             # One that fell as a whole never comes back by itself.
             _pool.cache_clear()
-        result: T = _pool(pool).schedule(work, args=given, timeout=seconds).result()
+        todo = _pool(pool).schedule(_within, args=(cpu_s, work, given), timeout=cpu_s * _WALL_PER_CPU)
+        result: T = todo.result()
     except TookTooLong as error:
-        raise BadValueError(
-            f"This took longer than {seconds:.0f} s and was given up.", hint="Send less, or a smaller picture."
-        ) from error
+        raise BusyError("The machine is too busy for this.", hint="Try again when less is going on.") from error
     except ProcessExpired as error:
+        if error.exitcode == -signal.SIGXCPU:
+            raise BadValueError(
+                f"This would take more than {cpu_s} s of computing and was given up.",
+                hint="Send less, or a smaller picture.",
+            ) from error
         raise BadValueError(
             "This could not be worked out: it needs more than a picture or a grid ever should.",
             hint="Take another photo, in JPEG, or send less.",
         ) from error
     finally:
-        waiting.release()
+        _waiting.release()
     return result
 
 
-@lru_cache
-def _waiting(_pool: str, most: int) -> threading.BoundedSemaphore:
-    return threading.BoundedSemaphore(most)
+def _busy() -> BusyError:
+    return BusyError("Too much is being worked out at this moment.", hint="Try again in a few seconds.")
+
+
+def _within(cpu_s: int, work: Callable[..., T], given: tuple[object, ...]) -> T:
+    """Do it; the kernel ends the process once it has computed for so long (setrlimit(2))."""
+    spent = resource.getrusage(resource.RUSAGE_SELF)
+    soft = math.ceil(spent.ru_utime + spent.ru_stime) + cpu_s
+    resource.setrlimit(resource.RLIMIT_CPU, (soft, resource.RLIM_INFINITY))
+    return work(*given)
 
 
 @lru_cache

@@ -21,11 +21,14 @@ from waitress.server import TcpWSGIServer
 from waitress.task import ErrorTask
 from waitress.utilities import Error, RequestEntityTooLarge
 
+from keencoat.shop.aside import MOST_WAITING
 from keencoat.site.problems import in_megabytes, problem_of_status, problem_response
 from keencoat.site.settings import DATA_UPLOAD_MAX_MEMORY_SIZE, PROXIES, SESSION_COOKIE_NAME
 from keencoat.site.wsgi import application
 
-THREADS = 4
+THREADS = 2 * MOST_WAITING
+"""Half of them always answer what is quick."""
+
 CONNECTIONS = 400
 SILENCE_S = 20
 """A connection that says nothing for so long is closed."""

@@ -6,7 +6,9 @@ from enum import StrEnum
 import numpy as np
 import pyclipper
 from numpy.typing import NDArray
-from shapely import Polygon, get_num_coordinates, get_parts, set_precision, union_all
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+from shapely import Polygon, STRtree, get_num_coordinates, get_parts, set_precision, union_all
 from shapely.affinity import affine_transform
 from shapely.geometry import MultiPolygon
 from shapely.geometry.base import BaseGeometry
@@ -49,8 +51,19 @@ def area_of(rings: Sequence[Ring], rule: FillRule = FillRule.NONZERO) -> Area:
 
 
 def joined(areas: Sequence[Area]) -> Area:
-    """Areas as one; a single one stays as it is, since a union would look at its every corner."""
-    return areas[0] if len(areas) == 1 else union_all(areas) if areas else NOTHING
+    """Areas as one. What touches no other stays as it is: a union would look at its every corner."""
+    if len(areas) < 2:
+        return areas[0] if areas else NOTHING
+    every = np.array(areas, dtype=object)
+    one, other = STRtree(every).query(every, predicate="intersects")
+    touching = coo_array((np.ones(len(one), dtype=bool), (one, other)), shape=(len(every), len(every)))
+    count, cluster = connected_components(touching, directed=False)
+    sizes = np.bincount(cluster, minlength=count)
+    alone = sizes[cluster] == 1
+    order = np.argsort(cluster, kind="stable")
+    clusters = np.split(every[order], np.cumsum(sizes)[:-1])
+    parts = get_parts([*every[alone], *(union_all(some) for some in clusters if len(some) > 1)])
+    return MultiPolygon(list(parts)) if len(parts) > 1 else parts[0]
 
 
 def only_areas(found: BaseGeometry) -> Area:

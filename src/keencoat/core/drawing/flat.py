@@ -1,6 +1,7 @@
 """Curves as short straight pieces, whoever draws them: a path of an SVG, a font's glyph, the outline of a stroke."""
 
 import math
+from functools import cache
 
 import numpy as np
 from fontTools.pens.basePen import BasePen
@@ -9,6 +10,13 @@ from keencoat.core.drawing.areas import Ring
 
 _MOST_STEPS = 400
 _At = tuple[float, float]
+
+
+@cache
+def _weights(steps: int) -> list[tuple[float, float, float, float]]:
+    """What each control point counts (Bernstein's polynomials) after each step."""
+    way = [step / steps for step in range(1, steps + 1)]
+    return [((1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t**2 * (1 - t), t**3) for t in way]
 
 
 class RingPen(BasePen):  # type: ignore[misc] # fontTools' pens have no types
@@ -33,10 +41,10 @@ class RingPen(BasePen):  # type: ignore[misc] # fontTools' pens have no types
     def _curveToOne(self, first: _At, second: _At, to: _At) -> None:  # noqa: N802
         """Bézier's cubic in n equal steps: between them it strays by an eighth of its largest second derivative over n²
         at most, and that derivative by six times the second differences of its points."""
-        control = np.array([self._drawn[-1][-1], first, second, to], dtype=float)
-        bend = float(np.hypot(*np.diff(control, 2, axis=0).T).max())
+        drawn = self._drawn[-1]
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = drawn[-1], first, second, to
+        bend = max(math.hypot(x0 - 2 * x1 + x2, y0 - 2 * y1 + y2), math.hypot(x1 - 2 * x2 + x3, y1 - 2 * y2 + y3))
         wanted = math.sqrt(0.75 * bend / self._tolerance) if math.isfinite(bend) else 1
         steps = min(_MOST_STEPS, max(1, math.ceil(wanted)))
-        t = (np.arange(1, steps + 1) / steps)[:, None]
-        weights = np.hstack([(1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t**2 * (1 - t), t**3])
-        self._drawn[-1].extend(map(tuple, (weights @ control).tolist()))
+        for a, b, c, d in _weights(steps):
+            drawn.append((a * x0 + b * x1 + c * x2 + d * x3, a * y0 + b * y1 + c * y2 + d * y3))

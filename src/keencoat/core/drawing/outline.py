@@ -148,11 +148,12 @@ def _then(matrix: Transform, how: str, numbers: list[float]) -> Transform:
 def _rings(outline: RecordingPen, matrix: Transform, fine_px: float) -> list[Ring]:
     pen = RingPen(fine_px)
     outline.replay(TransformPen(pen, matrix))
-    if not all((np.abs(ring) < FARTHEST_PX).all() for ring in pen.rings):  # NaN fails it too
+    rings = pen.rings
+    if not all((np.abs(ring) < FARTHEST_PX).all() for ring in rings):  # NaN fails it too
         raise refused("The drawing has points far beyond any page.", "Save it anew from your drawing program.")
-    if sum(map(len, pen.rings)) > MAX_POINTS:
+    if sum(map(len, rings)) > MAX_POINTS:
         raise too_many_points()
-    return pen.rings
+    return rings
 
 
 def _points_of(outline: RecordingPen) -> Ring:

@@ -4,6 +4,7 @@ import math
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from xml.etree.ElementTree import Element
 
 import cssselect2
@@ -124,18 +125,20 @@ class Style:
         text = self[name]
         if "url(" in text:
             raise _not_followed(name, text, "Gradients and patterns are not followed: fill it with plain black.")
-        color = parse_color(text)
-        if isinstance(color, str):
-            color = parse_color(self["color"])
-        if not isinstance(color, Color):
-            return None
-        return _shade(color, min(1.0, max(0.0, self.number(f"{name}-opacity", 1.0))))
+        return _shade(text, self["color"], min(1.0, max(0.0, self.number(f"{name}-opacity", 1.0))))
 
 
 FIRST_STYLE = Style(_FIRST, {})
 
 
-def _shade(color: Color, opacity: float) -> Shade | None:
+@lru_cache(4096)
+def _shade(text: str, current: str, opacity: float) -> Shade | None:
+    """The shade of a colour, or of the current one where it is said to be that; None for no colour."""
+    color = parse_color(text)
+    if isinstance(color, str):
+        color = parse_color(current)
+    if not isinstance(color, Color):
+        return None
     red, green, blue = (min(1.0, max(0.0, part or 0.0)) for part in color.to("srgb").coordinates)
     opaque = opacity * float(color.alpha)
     return Shade(0.2126 * red + 0.7152 * green + 0.0722 * blue, opaque) if opaque > 0 else None
@@ -156,6 +159,8 @@ class Sheets:
         """The style of an element under a parent; a part that is used stands under the one that uses it. Raises
         BadValueError for what is not followed."""
         said = self._said[id(node)]
+        if not said:
+            return Style(parent.inherited, {})
         for name, followed in _NOT_FOLLOWED.items():
             value = said.get(name, followed[0])
             if value not in followed:
