@@ -56,26 +56,28 @@ pg_lock() {
 pg_pid() {
     local pid
     pid=$(as_postgres head -n 1 "$PG_DIR/postmaster.pid" 2>/dev/null) && [ -n "$pid" ] &&
-        [ "$(readlink "/proc/$pid/cwd")" = "$(realpath "$PG_DIR")" ] && echo "$pid"
+        [[ /proc/$pid/cwd -ef $PG_DIR ]] && echo "$pid"
 }
 
 # Whether the cluster runs.
 pg_runs() { pg_pid >/dev/null; }
 
-# Processes that a killed server left at work on the cluster's files.
+# Sets `left` to the processes that a killed server left at work on the cluster's files. The shell compares the folders
+# itself: a process for each process of the machine would take seconds.
 pg_leftovers() {
     local process
+    left=()
     for process in /proc/[0-9]*; do
-        [ "$(readlink "$process/cwd" 2>/dev/null)" != "$(realpath "$PG_DIR")" ] || echo "${process#/proc/}"
+        ! [[ $process/cwd -ef $PG_DIR ]] || left+=("${process#/proc/}")
     done
 }
 
 # Ends what is left of a server whose keeper was killed, and takes away a pid file that names a stranger.
 pg_clear() {
-    local tries pid
+    local tries pid left
     pg_stop
     for tries in $(seq 50); do
-        mapfile -t left < <(pg_leftovers)
+        pg_leftovers
         [ "${#left[@]}" -gt 0 ] || break
         [ "$tries" -lt 20 ] || kill -QUIT "${left[@]}" 2>/dev/null || true
         sleep 0.1
