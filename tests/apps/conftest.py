@@ -79,6 +79,11 @@ class Api:
         wanted = {k: setting[k] for k in ("power_pct", "speed_mm_s", "interval_mm", "passes")}
         return self.post(f"/jobs/{job['id']}/window/lock", wanted | seen | {"art": art}, expect)
 
+    def take(self, art, kind, piece=0):
+        """A file of an artwork as somebody takes it who sees it now."""
+        self.client.post(f"/api/artworks/{art['id']}/taken", {"version": art["version"]}, "application/json")
+        return self.client.get(f"/api/artworks/{art['id']}/files/{kind}?piece={piece}")
+
     def rate(self, grid, rule):
         for cell in grid["cells"]:
             body = {"rating": rule(cell), "version": cell["version"]}

@@ -78,7 +78,9 @@ def test_a_member_changes_the_password_and_the_command_makes_accounts(api, monke
     for name, word in (("anna", "fern-spiral-77"), ("ben", "fern-spiral-78"), ("anna", "fern-spiral-79")):
         monkeypatch.setattr("sys.stdin", io.StringIO(f"{word}\n"))
         call_command("account", name, "Moss house")
-    assert list(Membership.objects.filter(workshop__name="Moss house").values_list("user__username", "owner")) == [
+    assert list(
+        Membership.objects.filter(workshop__name="Moss house").order_by("pk").values_list("user__username", "owner")
+    ) == [
         ("anna", True),
         ("ben", False),
     ]

@@ -96,14 +96,14 @@ def test_a_picture_is_placed_toned_seen_and_taken(api, job):
     assert figures["batch_seconds"] == pytest.approx(12 * figures["seconds"])
     assert figures["fill_k"][0] <= figures["fill_k"][1]
 
-    sent = api.client.get(f"/api/artworks/{art['id']}/files/png").content
+    sent = api.take(art, "png").content
     dots = np.asarray(Image.open(io.BytesIO(sent)))
     assert dots.shape == (round(40 * height / width / 0.1), 400)
     assert (~dots).sum() == figures["dots"]
     resolution = dict(png.Reader(bytes=sent).chunks())[b"pHYs"]
     assert resolution == (10_000).to_bytes(4, "big") * 2 + b"\x01"
 
-    lines = b"".join(api.client.get(f"/api/artworks/{art['id']}/files/gcode").streaming_content).decode()
+    lines = b"".join(api.take(art, "gcode").streaming_content).decode()
     x = lit = 0.0
     for line in parse_gcode_lines(lines):
         to_x = line.params.get("X", x)
@@ -128,7 +128,7 @@ def test_a_picture_is_placed_toned_seen_and_taken(api, job):
     middle = dots[dots.shape[0] // 2 - 40 : dots.shape[0] // 2 + 40, 160:240]
     assert (close[3::6, 3::6] > 128).mean() == pytest.approx(middle.mean(), abs=0.03)
     assert pixels(api.client.get(f"/api/artworks/{art['id']}/view.png?way=doubt")).std() > 1
-    assert "outlines" in api.get(f"/artworks/{art['id']}/files/svg", expect=422)["detail"]
+    assert "outlines" in api.take(art, "svg").json()["detail"]
 
 
 @pytest.mark.parametrize("asked", ["figures", "view.png?way=doubt", "loupe.png?x_mm=0&y_mm=0"])
@@ -173,13 +173,13 @@ def test_a_drawing_is_taken_group_by_group_and_mirrored_where_it_is_seen_through
     half = api.get(f"/artworks/{art['id']}/figures")
     assert half["lit_mm2"] == pytest.approx(400, rel=0.01) != whole["lit_mm2"]
     assert half["fill_mm"] == pytest.approx(20, abs=0.6)
-    text = api.client.get(f"/api/artworks/{art['id']}/files/svg").content.decode()
+    text = api.take(art, "svg").content.decode()
     (path,) = [e for e in SVG.parse(io.StringIO(text), ppi=25.4).elements() if isinstance(e, Path)]
     left, top, right, bottom = path.bbox()
     # The square lies left of the page's middle, 5 mm right of the piece's: seen from behind it is right of it.
     assert (left, right) == pytest.approx((50 - (5 - 5), 50 - (5 - 25)), abs=0.01)
     assert (top, bottom) == pytest.approx((30, 50), abs=0.01)
-    lines = b"".join(api.client.get(f"/api/artworks/{art['id']}/files/gcode").streaming_content).decode()
+    lines = b"".join(api.take(art, "gcode").streaming_content).decode()
     xs = [line.params["X"] for line in parse_gcode_lines(lines) if line.params.get("S")]
     assert (min(xs), max(xs)) == pytest.approx((50, 70), abs=0.1)
     assert "mirrored" in lines
@@ -206,8 +206,9 @@ def test_a_list_of_names_is_one_piece_each_with_a_proof(api, job):
     for expected in ("Acer campestre", "Moss", "Left out", "setting version 1", "prediction"):
         assert expected in words
     # Nothing is made of it while a name would be lost, whichever way it is asked for.
-    for path in (f"/artworks/{art['id']}/files/gcode", f"/artworks/{art['id']}/files/png"):
-        assert "枫, which stand in row 5" in api.get(path, expect=422)["detail"]
+    refused = api.post(f"/artworks/{art['id']}/taken", {"version": art["version"]}, expect=422)
+    assert "枫, which stand in row 5" in refused["detail"]
+    assert "not taken" in api.get(f"/artworks/{art['id']}/files/gcode", expect=409)["detail"]
     refused = api.post(f"/artworks/{art['id']}/packs", {"kind": "zip"}, expect=422)
     assert (refused["field"], "枫" in refused["detail"]) == ("typeface", True)
     art = bring(api, job, "names", SETTABLE, name="Bed labels")

@@ -30,7 +30,7 @@ def job(api):
 
 
 def lines_of(api, art, kind="gcode", piece=0):
-    answer = api.client.get(f"/api/artworks/{art['id']}/files/{kind}?piece={piece}")
+    answer = api.take(art, kind, piece)
     return (b"".join(answer.streaming_content) if answer.streaming else answer.content).decode()
 
 
@@ -117,7 +117,7 @@ def test_a_photo_is_seen_before_and_after_its_tones(api, job):
     assert after.mean() > before[:, before.shape[1] // 2 :].mean() + 15
     assert np.array_equal(seen(), before)
     # Greys at the lines' own resolution are what the dots come from: the same size, the same share of black.
-    grey, dots = (api.client.get(f"/api/artworks/{art['id']}/files/{kind}") for kind in ("grey", "png"))
+    grey, dots = (api.take(art, kind) for kind in ("grey", "png"))
     assert "piece1.grey.png" in grey["Content-Disposition"]
     shares, lit = (
         1 - np.asarray(Image.open(io.BytesIO(f.content)).convert("L"), dtype=float) / 255 for f in (grey, dots)
@@ -127,7 +127,7 @@ def test_a_photo_is_seen_before_and_after_its_tones(api, job):
     assert len(np.unique(shares)) > 20
     assert Image.open(io.BytesIO(grey.content)).info["dpi"][0] == pytest.approx(254, abs=0.5)
     leaf = bring(api, job, "drawing", LEAVES)
-    assert "no photo" in api.get(f"/artworks/{leaf['id']}/files/grey", expect=422)["detail"]
+    assert "no photo" in api.take(leaf, "grey").json()["detail"]
     assert "no photo" in api.get(f"/artworks/{leaf['id']}/photo.png", expect=422)["detail"]
 
 

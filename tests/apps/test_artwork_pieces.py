@@ -88,8 +88,9 @@ def test_what_was_taken_stays_and_another_lock_is_told(api):
     codes = lambda: {f["code"] for f in api.get(f"/artworks/{art['id']}/figures")["findings"]}  # noqa: E731
     packed(api, art, "pdf")
     assert not ArtworkVersion.objects.exists()
+    api.post(f"/artworks/{art['id']}/taken", {"version": art["version"] + 1}, expect=409)
     for kind in ("gcode", "png", "gcode"):
-        assert api.client.get(f"/api/artworks/{art['id']}/files/{kind}").status_code == 200
+        assert api.take(art, kind).status_code == 200
     kept = ArtworkVersion.objects.get()
     assert (kept.version, kept.lock_version, kept.as_it_was().asked()) == (1, 1, Artwork.objects.get().asked())
     assert kept.made_with().power_pct == SETTING["power_pct"]
@@ -100,7 +101,7 @@ def test_what_was_taken_stays_and_another_lock_is_told(api):
     assert "art-setting-changed" not in codes()
     api.lock(job, SETTING | {"power_pct": SETTING["power_pct"] - 1})
     assert "art-setting-changed" in codes()
-    api.client.get(f"/api/artworks/{art['id']}/files/png")
+    api.take(art, "png")
     assert "art-setting-changed" not in codes()
     assert ArtworkVersion.objects.count() == 2
     # The run sheet shows it: name, minutes and the file, on paper too.

@@ -46,6 +46,7 @@ def stored(name):
 EVIDENCE, CARD = stored("lock-evidence.2"), stored("setting-card.1")
 _FITTING = {
     "practice/photo": {}, "coat/practice-shot": {"fault": "even"}, "coat/stamps": {"number": 1},
+    "artworks/{artwork_id}/taken": {"version": 1},
     "artworks/{artwork_id}": {"name": "Leaf", "spec": {"placement": {"width_mm": 10}}, "version": 1},
     "turning-devices": {"name": "Chuck", "kind": "chuck", "mm_per_turn": 120, "stands_in_for": "y"},
     "turning-devices/{device_id}": {

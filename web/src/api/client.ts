@@ -85,11 +85,27 @@ export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
   return (await call).data as T
 }
 
-/** A picture by its address; refusals are thrown as ProblemError. */
-export async function picture(address: string, signal: AbortSignal): Promise<Blob> {
+/** A file by its address; refusals are thrown as ProblemError. */
+async function fileAt(address: string, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(address, { signal })
   if (isProblem(response)) throw await asProblem(response)
-  return response.blob()
+  return response
+}
+
+/** A picture by its address; refusals are thrown as ProblemError. */
+export const picture = async (address: string, signal: AbortSignal): Promise<Blob> =>
+  (await fileAt(address, signal)).blob()
+
+/** Has the browser keep a file as whoever sends it calls it; refusals are thrown as ProblemError. */
+export async function keepFile(address: string): Promise<void> {
+  const response = await fileAt(address)
+  const name = /filename="([^"]+)"/.exec(response.headers.get('Content-Disposition') ?? '')?.[1] ?? 'file'
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(await response.blob())
+  link.download = name
+  link.click()
+  // The browser has begun to read it by then.
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000)
 }
 
 type Part = File | string | number | null

@@ -243,7 +243,7 @@ export interface paths {
         };
         /**
          * Download
-         * @description One piece (from 0) as a file: gcode, png (dots), grey (a photo's greys, as PNG) or svg.
+         * @description One piece (from 0) as a file: gcode, png (dots), grey (a photo's greys, as PNG) or svg; of what was taken.
          */
         get: operations["keencoat_jobs_artwork_api_download"];
         put?: never;
@@ -389,6 +389,27 @@ export interface paths {
          * @description Have burned practice artwork photographed with the simulated phone, and compared with what was expected.
          */
         post: operations["keencoat_jobs_practice_api_shoot_artwork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artworks/{artwork_id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Keep the artwork as it is now, for the setting as it is now: evidence, before its files are taken. Refused if it
+         *     was changed since `version`.
+         */
+        post: operations["keencoat_jobs_artwork_api_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -9837,7 +9858,7 @@ export interface components {
         };
         /**
          * TakeIn
-         * @description The machine's version that the spot is written over.
+         * @description Which version of an artwork somebody saw.
          */
         TakeIn: {
             /** Version */
@@ -9848,6 +9869,16 @@ export interface components {
          * @description The device's version that the figure is written over.
          */
         TakeTurnIn: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * TakenOut
+         * @description What was kept: a version of an artwork, for a version of the locked setting.
+         */
+        TakenOut: {
+            /** Lock Version */
+            lock_version: number;
             /** Version */
             version: number;
         };
@@ -11294,6 +11325,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ArtPiecesOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_artwork_api_take: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                artwork_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
             /** @description A problem. */
@@ -16120,6 +16198,13 @@ export interface operations {
                 content: {
                     "application/pdf": string;
                 };
+            };
+            /** @description Still being worked out: ask again after the seconds of Retry-After. */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             "4XX": {

@@ -24,13 +24,13 @@ from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, grey_of, png_of, svg_of
 from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
-from keencoat.jobs.artwork.services.versions import keep_version
+from keencoat.jobs.artwork.services.versions import keep_version, require_taken
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, photo_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.uploads import photo_bytes
 from keencoat.jobs.models import Job
-from keencoat.shop.access import workshop_of
+from keencoat.shop.access import require_version, workshop_of
 from keencoat.shop.fields import LATE, Name, sends, takes
 from keencoat.shop.soon import soon
 
@@ -146,21 +146,27 @@ _GCODE = "text/x-gcode"
 _ENDS = {"grey": "grey.png"}
 
 
+@router.post("/artworks/{artwork_id}/taken", response={201: s.TakenOut})
+def take(request: HttpRequest, artwork_id: int, payload: s.TakeIn) -> Status[s.TakenOut]:
+    """Keep the artwork as it is now, for the setting as it is now: evidence, before its files are taken. Refused if it
+    was changed since `version`."""
+    artwork, job = _found(request, artwork_id)
+    require_version(artwork, payload.version, "artwork")
+    return Status(201, s.TakenOut.showing(keep_version(artwork, base_of(job), timezone.now())))
+
+
 @router.get("/artworks/{artwork_id}/files/{kind}", **sends(_GCODE, *(media for media, _ in _FILES.values())))
 def download(request: HttpRequest, artwork_id: int, kind: str, piece: int = 0) -> HttpResponse | StreamingHttpResponse:
-    """One piece (from 0) as a file: gcode, png (dots), grey (a photo's greys, as PNG) or svg."""
+    """One piece (from 0) as a file: gcode, png (dots), grey (a photo's greys, as PNG) or svg; of what was taken."""
     artwork, job = _found(request, artwork_id)
     require_known(kind[:20], (*_FILES, "gcode"), "kind")
     taken = Taken(artwork, base_of(job), piece)
+    require_taken(artwork, taken.base)
     headers = {"Content-Disposition": f'attachment; filename="{taken.stem}.{_ENDS.get(kind, kind)}"'}
     if kind == "gcode":
-        lines = gcode_of(taken)
-        keep_version(artwork, taken.base, timezone.now())
-        return StreamingHttpResponse(lines, content_type=f"{_GCODE}; charset=utf-8", headers=headers)
+        return StreamingHttpResponse(gcode_of(taken), content_type=f"{_GCODE}; charset=utf-8", headers=headers)
     media, write = _FILES[kind]
-    data = write(taken)
-    keep_version(artwork, taken.base, timezone.now())
-    return HttpResponse(data, content_type=media, headers=headers)
+    return HttpResponse(write(taken), content_type=media, headers=headers)
 
 
 def _found(request: HttpRequest, artwork_id: int) -> tuple[Artwork, Job]:

@@ -280,6 +280,19 @@ class ArtShotIn(Asked):
     trouble: Key = "none"
 
 
+class TakeIn(Asked):
+    """Which version of an artwork somebody saw."""
+
+    version: int
+
+
+class TakenOut(Shown):
+    """What was kept: a version of an artwork, for a version of the locked setting."""
+
+    version: int
+    lock_version: int
+
+
 class ArtPackIn(Asked):
     """What all pieces are made into."""
 

@@ -30,7 +30,7 @@ def run_sheet(request: HttpRequest, job_id: int) -> RunSheetOut:
     return RunSheetOut(**asdict(run_sheet_of(job, member, timezone.now())), version=newest_lock(job).version)
 
 
-@router.get("/jobs/{job_id}/run-sheet.pdf", **sends("application/pdf"))
+@router.get("/jobs/{job_id}/run-sheet.pdf", **sends("application/pdf", late=True))
 def run_sheet_file(request: HttpRequest, job_id: int) -> HttpResponse:
     """The run sheet to print."""
     member = member_of(request)

@@ -1,11 +1,11 @@
-import type { Schema } from '../../api/client'
+import { api, type Schema } from '../../api/client'
 import { Findings, Problem } from '../../ui/feedback'
 import { GateLines } from '../../ui/GateCard'
 import { More } from '../../ui/More'
-import { Card, FileLink, Figures } from '../../ui/parts'
+import { Card, Figures } from '../../ui/parts'
 import { percent, showJoules, showMinutes, useUnits } from '../../ui/units'
-import { Download } from 'lucide-react'
 import type { Job } from '../../api/types'
+import { TakeFile } from '../../ui/TakeFile'
 import { Packs } from './Packs'
 import type { Artwork, Base } from './useArtworkEdit'
 
@@ -139,6 +139,13 @@ const doubt = (expected: number, called: number) => (
 const range = ([low, high]: number[]) =>
   low === undefined || high === undefined ? '–' : `${low.toFixed(0)} to ${Math.max(1, high).toFixed(0)} K`
 
+const FILES = [
+  ['gcode', 'G-code'],
+  ['png', 'PNG'],
+  ['grey', 'Grey PNG'],
+  ['svg', 'SVG'],
+] as const
+
 /** The files that a laser and a drawing program take. */
 export function FilesCard({
   job,
@@ -153,7 +160,12 @@ export function FilesCard({
   piece: number
   usable: boolean
 }) {
-  const file = (kind: string) => `/api/artworks/${artwork.id}/files/${kind}?piece=${piece}`
+  // What is taken is kept as evidence, as it is seen here.
+  const keep = () =>
+    api.POST('/api/artworks/{artwork_id}/taken', {
+      params: { path: { artwork_id: artwork.id } },
+      body: { version: artwork.version },
+    })
   return (
     <Card title="Take it">
       {base.mirrored && <p className="mb-2">Mirrored in the files: the mark is seen through the piece.</p>}
@@ -164,12 +176,16 @@ export function FilesCard({
       <div className="flex flex-wrap gap-2">
         {usable && (
           <>
-            <Taken href={file('gcode')}>G-code</Taken>
-            <Taken href={file('png')}>PNG</Taken>
-            {artwork.kind === 'picture' ? (
-              <Taken href={file('grey')}>Grey PNG</Taken>
-            ) : (
-              <Taken href={file('svg')}>SVG</Taken>
+            {FILES.filter(([kind]) => kind !== (artwork.kind === 'picture' ? 'svg' : 'grey')).map(
+              ([kind, label]) => (
+                <TakeFile
+                  key={kind}
+                  href={`/api/artworks/${artwork.id}/files/${kind}?piece=${piece}`}
+                  before={keep}
+                >
+                  {label}
+                </TakeFile>
+              ),
             )}
           </>
         )}
@@ -180,11 +196,3 @@ export function FilesCard({
 }
 
 const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`
-
-function Taken({ href, children }: { href: string; children: string }) {
-  return (
-    <FileLink href={href}>
-      <Download aria-hidden className="size-4" /> {children}
-    </FileLink>
-  )
-}

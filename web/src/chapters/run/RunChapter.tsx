@@ -1,10 +1,11 @@
-import { Download, Printer } from 'lucide-react'
+import { Printer } from 'lucide-react'
 import type { Schema } from '../../api/client'
 import { useRunSheet } from '../../api/hooks'
 import type { Job } from '../../api/types'
 import { BatchCard } from '../practice/BatchCard'
 import { Empty, Loading, Problem } from '../../ui/feedback'
-import { Button, Card, FileLink, LinkButton } from '../../ui/parts'
+import { Button, Card, LinkButton } from '../../ui/parts'
+import { TakeFile } from '../../ui/TakeFile'
 import { BatchDesk } from './BatchDesk'
 import { RunsCard } from './RunsCard'
 import { SheetArtworks } from './SheetArtworks'
@@ -35,9 +36,7 @@ export default function RunChapter({ job }: { job: Job }) {
           <span className="hidden print:inline">: {sheet.data.title}</span>
         </h2>
         <div className="no-print flex flex-wrap gap-2">
-          <FileLink href={`/api/jobs/${job.id}/run-sheet.pdf`}>
-            <Download aria-hidden className="size-4" /> PDF
-          </FileLink>
+          <TakeFile href={`/api/jobs/${job.id}/run-sheet.pdf`}>PDF</TakeFile>
           <Button onClick={() => print()}>
             <Printer aria-hidden className="size-4" /> Print this page
           </Button>

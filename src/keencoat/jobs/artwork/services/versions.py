@@ -4,6 +4,7 @@ from dataclasses import asdict
 from datetime import datetime
 
 from keencoat.core.artwork import NameList, require_all_set, setting_changed
+from keencoat.core.errors import NotAllowedError
 from keencoat.core.findings import Finding
 from keencoat.jobs.artwork.models import Artwork, ArtworkVersion
 from keencoat.jobs.artwork.services.bringing import sketch_of
@@ -23,6 +24,15 @@ def keep_version(artwork: Artwork, base: ArtBase, at: datetime) -> ArtworkVersio
         defaults={"job": artwork.job, "at": at, "spec": artwork.spec, "setting": asdict(setting_for(artwork, base))},
     )
     return kept
+
+
+def require_taken(artwork: Artwork, base: ArtBase) -> None:
+    """Raise NotAllowedError unless the artwork, as it is now, was kept for the setting as it is now."""
+    if not artwork.versions.filter(version=artwork.version, lock_version=base.key[1]).exists():
+        raise NotAllowedError(
+            f"Version {artwork.version} of this artwork was not taken yet.",
+            hint="Send a POST to its address with /taken first; the buttons of its page do.",
+        )
 
 
 def version_findings(artwork: Artwork, base: ArtBase) -> list[Finding]:
