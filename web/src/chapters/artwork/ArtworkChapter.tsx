@@ -4,6 +4,7 @@ import { useArtFigures, useArtNames, useArtworks, useJobWrite, useToneCurve } fr
 import type { Job } from '../../api/types'
 import { TonePlot } from '../../drawing/TonePlot'
 import { Empty, Loading, Problem } from '../../ui/feedback'
+import { DraftQuestion } from '../../ui/DraftQuestion'
 import { Button, Card, Chapter, LinkButton } from '../../ui/parts'
 import { useNextCells } from '../window/useNextCells'
 import { ArtView } from './ArtView'
@@ -89,6 +90,7 @@ function Workbench({
           {artwork.kind === 'drawing' && (
             <DrawingCard artwork={artwork} edit={edit} piece={piece} see={see} />
           )}
+          <DraftQuestion question={edit.question} />
           {edit.error && <Problem error={edit.error} />}
         </>
       }

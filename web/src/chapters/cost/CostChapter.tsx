@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schema } from '../../api/client'
 import type { Job } from '../../api/types'
@@ -15,13 +16,15 @@ type Priced = Schema<'PricedOut'>
 /** What a good piece costs and sells for, and what else could be done. */
 export default function CostChapter({ job }: { job: Job }) {
   const found = useCost(job.id)
+  // After a save it begins anew; what somebody else changes meanwhile leaves what is typed here.
+  const [form, anew] = useState(0)
   if (found.isPending) return <Loading what="cost" />
   if (found.isError) return <Problem error={found.error} again={() => void found.refetch()} />
   const cost = found.data
   const show = (amount: number | string) => `${Number(amount).toFixed(2)} ${cost.currency}`
   return (
     <Chapter
-      doing={<CostForm key={cost.version} jobId={job.id} cost={cost} />}
+      doing={<CostForm key={form} jobId={job.id} cost={cost} done={() => anew(form + 1)} />}
       seeing={
         <>
           {cost.plan ? (

@@ -5,11 +5,13 @@ import { Problem } from '../../ui/feedback'
 import { Button, Card } from '../../ui/parts'
 import { typedPercent } from '../../ui/units'
 import { useTellCost } from './useCost'
+import { useSeen } from '../../ui/useSeen'
 
 type Cost = Schema<'CostOut'>
 
 /** What a piece takes, as far as somebody says; the rest is worked out. */
-export function CostForm({ jobId, cost }: { jobId: number; cost: Cost }) {
+export function CostForm({ jobId, cost, done }: { jobId: number; cost: Cost; done: () => void }) {
+  const { seen } = useSeen(cost.version)
   const { told, usual, currency } = cost
   const [blank, setBlank] = useState(told.blank)
   const [consumables, setConsumables] = useState(told.consumables)
@@ -30,19 +32,22 @@ export function CostForm({ jobId, cost }: { jobId: number; cost: Cost }) {
           className="grid gap-3"
           onSubmit={(event) => {
             event.preventDefault()
-            tell.mutate({
-              blank: blank || '0',
-              consumables: consumables || '0',
-              hands_min: hands === '' ? null : hands,
-              finish_min: finish === '' ? null : finish,
-              machine_min: machine === '' ? null : machine,
-              setup_min: setup || '0',
-              by_wage: byWage,
-              margin: (Number(margin) / 100).toFixed(4),
-              wage: wage || '0',
-              for_whom: forWhom,
-              version: cost.version,
-            })
+            tell.mutate(
+              {
+                blank: blank || '0',
+                consumables: consumables || '0',
+                hands_min: hands === '' ? null : hands,
+                finish_min: finish === '' ? null : finish,
+                machine_min: machine === '' ? null : machine,
+                setup_min: setup || '0',
+                by_wage: byWage,
+                margin: (Number(margin) / 100).toFixed(4),
+                wage: wage || '0',
+                for_whom: forWhom,
+                version: seen,
+              },
+              { onSuccess: done },
+            )
           }}
         >
           <div className="grid grid-cols-2 gap-3">

@@ -9,6 +9,7 @@ import { Button } from '../../ui/parts'
 import { PracticePointer } from '../practice/PracticePointer'
 import { SpotInputs } from './SpotInputs'
 import { readSpots, rowsOf } from './spots'
+import { useSeen } from '../../ui/useSeen'
 
 const CROSSES = ['Cross near pocket 1', 'Cross across from it']
 
@@ -23,6 +24,7 @@ export function JigSeat({
   lies: Schema<'LyingJigOut'> | null
 }) {
   const client = useQueryClient()
+  const { seen, see } = useSeen(kept.version)
   const [rows, setRows] = useState(rowsOf(lies ? kept.touched : [], 2))
   const spots = readSpots(rows)
   const seat = useMutation({
@@ -30,9 +32,10 @@ export function JigSeat({
       body(
         api.PUT('/api/jigs/{jig_id}/seat', {
           params: { path: { jig_id: kept.id } },
-          body: { machine_id: job.machine_id, touched, version: kept.version },
+          body: { machine_id: job.machine_id, touched, version: seen },
         }),
       ),
+    onSuccess: (seated) => see(seated.version),
     onSettled: () => fetchAnew.these(client, keys.job(job.id, 'jigs'), keys.jigs),
   })
   return (

@@ -8,6 +8,7 @@ import { FlankView } from '../../drawing/FlankView'
 import { TurningView } from '../../drawing/TurningView'
 import { WrapView } from '../../drawing/WrapView'
 import { Findings, Loading, Problem } from '../../ui/feedback'
+import { DraftQuestion } from '../../ui/DraftQuestion'
 import { RefusalScope } from '../../ui/form'
 import { Card, Chapter, Figures, FileLink } from '../../ui/parts'
 import { LandingCard, RidgeCard } from '../practice/LandingCard'
@@ -36,6 +37,7 @@ function Workbench({ job, placing }: { job: Job; placing: Placing }) {
           {round && <TurnCard job={job} edit={edit} placing={placing} />}
           {round ? <MeasureCard job={job} edit={edit} round={round} /> : <TouchCard job={job} edit={edit} />}
           <MarkCard job={job} edit={edit} placing={placing} />
+          <DraftQuestion question={edit.question} />
           {edit.error && <Problem error={edit.error} />}
         </RefusalScope>
       }

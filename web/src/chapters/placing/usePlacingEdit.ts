@@ -1,8 +1,7 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
 import { api, body, type Schema } from '../../api/client'
 import { keys } from '../../api/keys'
-import { useSettledWrite } from '../../ui/useSettledWrite'
+import { useDraft } from '../../ui/useDraft'
 
 export type Placing = Schema<'PlacingOut'>
 type Told = Pick<Placing, 'spec' | 'device_id' | 'artwork_id'>
@@ -12,37 +11,35 @@ const toldOf = ({ spec, device_id, artwork_id }: Placing): Told => ({ spec, devi
 /** What is told of a job's placing, as it is being changed; what is at rest for a moment goes to the server. */
 export function usePlacingEdit(jobId: number, placing: Placing) {
   const client = useQueryClient()
-  const [told, setTold] = useState(toldOf(placing))
-  const write = useMutation({
-    mutationFn: (wanted: Told) =>
-      body(
-        api.PUT('/api/jobs/{job_id}/placing', {
-          params: { path: { job_id: jobId } },
-          // As the last write left it, which the page may not have been drawn with yet.
-          body: {
-            ...wanted,
-            version: client.getQueryData<Placing>(keys.job(jobId, 'placing'))?.version ?? placing.version,
-          },
-        }),
-      ),
-    onSuccess: (kept) => {
-      client.setQueryData(keys.job(jobId, 'placing'), kept)
-      return Promise.all([
-        client.invalidateQueries({ queryKey: keys.job(jobId), exact: true }),
-        client.invalidateQueries({ queryKey: keys.job(jobId, 'jigs') }),
-      ])
+  const { value, change, ...draft } = useDraft<Told>(
+    { value: toldOf(placing), version: placing.version },
+    {
+      after_ms: 300,
+      write: async (told, version) => {
+        const kept = await body(
+          api.PUT('/api/jobs/{job_id}/placing', {
+            params: { path: { job_id: jobId } },
+            body: { ...told, version },
+          }),
+        )
+        client.setQueryData(keys.job(jobId, 'placing'), kept)
+        await Promise.all([
+          client.invalidateQueries({ queryKey: keys.job(jobId), exact: true }),
+          client.invalidateQueries({ queryKey: keys.job(jobId, 'jigs') }),
+        ])
+        return { value: toldOf(kept), version: kept.version }
+      },
+      refetch: () => client.invalidateQueries({ queryKey: keys.job(jobId, 'placing') }),
     },
-  })
-  useSettledWrite(told, toldOf(placing), 300, write)
+  )
   return {
-    ...told,
-    error: write.error,
-    isPending: write.isPending,
-    change: (part: Partial<Told['spec']>) => setTold((old) => ({ ...old, spec: { ...old.spec, ...part } })),
+    ...draft,
+    ...value,
+    change: (part: Partial<Told['spec']>) => change((old) => ({ ...old, spec: { ...old.spec, ...part } })),
     mark: (part: Partial<Told['spec']['mark']>) =>
-      setTold((old) => ({ ...old, spec: { ...old.spec, mark: { ...old.spec.mark, ...part } } })),
-    turnWith: (device_id: number | null) => setTold((old) => ({ ...old, device_id })),
-    place: (artwork_id: number | null) => setTold((old) => ({ ...old, artwork_id })),
+      change((old) => ({ ...old, spec: { ...old.spec, mark: { ...old.spec.mark, ...part } } })),
+    turnWith: (device_id: number | null) => change((old) => ({ ...old, device_id })),
+    place: (artwork_id: number | null) => change((old) => ({ ...old, artwork_id })),
   }
 }
 

@@ -6,6 +6,7 @@ import { fetchAnew, keys } from '../../api/keys'
 import { Problem } from '../../ui/feedback'
 import { RefusalScope, TickField, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
+import { useSeen } from '../../ui/useSeen'
 
 type Pair = Schema<'EyewearOut'>
 
@@ -83,6 +84,7 @@ function typed(pair: Pair | null): TypedBand[] {
 
 function PairForm({ pair, done }: { pair: Pair | null; done: () => void }) {
   const client = useQueryClient()
+  const { seen } = useSeen(pair?.version ?? 0)
   const [name, setName] = useState(pair?.name ?? '')
   const [away, setAway] = useState(pair?.put_away ?? false)
   const [bands, setBands] = useState(() => typed(pair))
@@ -101,7 +103,7 @@ function PairForm({ pair, done }: { pair: Pair | null; done: () => void }) {
       return body(
         api.PUT('/api/eyewear/{eyewear_id}', {
           params: { path: { eyewear_id: pair.id } },
-          body: { ...told, put_away: away, version: pair.version },
+          body: { ...told, put_away: away, version: seen },
         }),
       )
     },

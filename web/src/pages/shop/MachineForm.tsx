@@ -7,6 +7,7 @@ import { Problem } from '../../ui/feedback'
 import { RefusalScope, SelectField, TextField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import { inUnit, toBase, useUnits } from '../../ui/units'
+import { useSeen } from '../../ui/useSeen'
 
 type Machine = Schema<'MachineIn'>
 
@@ -61,6 +62,7 @@ function withSpeeds(machine: Machine, turn: (speed: number) => number): Machine 
 
 export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> | null; done: () => void }) {
   const client = useQueryClient()
+  const { seen } = useSeen(machine?.version ?? 0)
   const beams = useCatalogue().data?.beams ?? []
   const { speed } = useUnits()
   const { register, handleSubmit, control } = useForm<Machine>({
@@ -73,7 +75,7 @@ export function MachineForm({ machine, done }: { machine: Schema<'MachineOut'> |
         ? body(
             api.PUT('/api/machines/{machine_id}', {
               params: { path: { machine_id: machine.id } },
-              body: { ...values, version: machine.version },
+              body: { ...values, version: seen },
             }),
           )
         : body(api.POST('/api/machines', { body: values })),

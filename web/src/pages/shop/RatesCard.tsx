@@ -6,16 +6,19 @@ import { Loading, Problem } from '../../ui/feedback'
 import { LinesField, RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import { typedPercent } from '../../ui/units'
+import { useSeen } from '../../ui/useSeen'
 
 /** What the shop reckons with: an hour of hands and of the machine, power, fees, tax; and its letterhead. */
 export function RatesCard() {
+  const [form, anew] = useState(0)
   const rates = useQuery({ queryKey: keys.rates, queryFn: () => body(api.GET('/api/rates')) })
   if (rates.isPending) return <Loading what="rates" />
   if (rates.isError) return <Problem error={rates.error} again={() => void rates.refetch()} />
-  return <RatesForm key={rates.data.version} rates={rates.data} />
+  return <RatesForm key={form} rates={rates.data} done={() => anew(form + 1)} />
 }
 
-function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
+function RatesForm({ rates, done }: { rates: Schema<'RatesOut'>; done: () => void }) {
+  const { seen } = useSeen(rates.version)
   const client = useQueryClient()
   const [hand, setHand] = useState(rates.hand_hour)
   const [machine, setMachine] = useState(rates.machine_hour)
@@ -26,7 +29,10 @@ function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
   const [head, setHead] = useState(rates.letterhead)
   const save = useMutation({
     mutationFn: (told: Schema<'RatesIn'>) => body(api.PUT('/api/rates', { body: told })),
-    onSuccess: () => fetchAnew.everything(client),
+    onSuccess: async () => {
+      await fetchAnew.everything(client)
+      done()
+    },
   })
   const money = rates.currency
   return (
@@ -45,7 +51,7 @@ function RatesForm({ rates }: { rates: Schema<'RatesOut'> }) {
               fee_share: (Number(fees) / 100).toFixed(4),
               tax_share: (Number(tax) / 100).toFixed(4),
               letterhead: head,
-              version: rates.version,
+              version: seen,
             })
           }}
         >

@@ -7,6 +7,7 @@ import { Loading, Problem } from '../../ui/feedback'
 import { RefusalScope, TypedField } from '../../ui/form'
 import { Button, Card } from '../../ui/parts'
 import { OwnCoatForm } from './OwnCoatForm'
+import { useSeen } from '../../ui/useSeen'
 
 /** The shelf: coats of the workshop's own, what packs cost, and what counts as dark enough. */
 export function ShelfCards() {
@@ -79,6 +80,7 @@ function Prices({ shelf }: { shelf: Schema<'ShelfOut'> }) {
 function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: string }) {
   const client = useQueryClient()
   const [open, setOpen] = useState(false)
+  const { seen, see } = useSeen(price.version)
   const [pack, setPack] = useState(String(price.pack_ml))
   const [amount, setAmount] = useState(String(price.amount))
   const save = useMutation({
@@ -89,7 +91,7 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
             ingredient: price.ingredient,
             pack_ml: Number(pack),
             amount,
-            version: price.version,
+            version: seen,
           },
         }),
       ),
@@ -102,7 +104,12 @@ function PriceRow({ price, currency }: { price: Schema<'PriceOut'>; currency: st
     return (
       <button
         className="flex min-h-11 items-center justify-between gap-3 border-b border-line text-left hover:underline"
-        onClick={() => setOpen(true)}
+        onClick={() => {
+          see(price.version)
+          setPack(String(price.pack_ml))
+          setAmount(String(price.amount))
+          setOpen(true)
+        }}
         aria-label={`Change the price of ${price.label}`}
       >
         <span>{price.label}</span>

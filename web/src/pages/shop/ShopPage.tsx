@@ -175,11 +175,14 @@ function ScatterCard() {
   const client = useQueryClient()
   const scatter = useQuery({ queryKey: keys.scatter, queryFn: () => body(api.GET('/api/scatter')) })
   const [own, setOwn] = useState<Record<string, string>>({})
+  // What was there when somebody began to type.
+  const [seen, see] = useState<number | null>(null)
   const save = useMutation({
     mutationFn: (wanted: Schema<'ScatterBody'>) => body(api.PUT('/api/scatter', { body: wanted })),
     onSuccess: (changed) => {
       client.setQueryData(keys.scatter, changed)
       setOwn({})
+      see(null)
       void fetchAnew.these(client, keys.everyJob)
     },
   })
@@ -198,7 +201,7 @@ function ScatterCard() {
               power_cv: share('power_cv'),
               focus_cv: share('focus_cv'),
               wanted_share: share('wanted_share'),
-              version: now.version,
+              version: seen ?? now.version,
             })
           }}
         >
@@ -210,7 +213,10 @@ function ScatterCard() {
               unit="%"
               inputMode="decimal"
               value={own[name] ?? typedPercent(now[name])}
-              onChange={(e) => setOwn({ ...own, [name]: e.target.value })}
+              onChange={(e) => {
+                see(seen ?? now.version)
+                setOwn({ ...own, [name]: e.target.value })
+              }}
             />
           ))}
           <p className="text-sm text-soft">
