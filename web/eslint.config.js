@@ -2,6 +2,7 @@ import js from '@eslint/js'
 import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript'
 import { importX } from 'eslint-plugin-import-x'
 import hooks from 'eslint-plugin-react-hooks'
+import a11y from 'eslint-plugin-jsx-a11y'
 import globals from 'globals'
 import ts from 'typescript-eslint'
 
@@ -26,6 +27,11 @@ export default ts.config(
   js.configs.recommended,
   ...ts.configs.strict,
   hooks.configs.flat['recommended-latest'] ?? hooks.configs.flat.recommended,
+  a11y.flatConfigs.strict,
+  {
+    // A table that scrolls has to be reached by keys (axe: scrollable-region-focusable).
+    rules: { 'jsx-a11y/no-noninteractive-tabindex': ['error', { roles: ['region'], tags: [] }] },
+  },
   { languageOptions: { globals: globals.browser } },
   importX.flatConfigs.typescript,
   {

@@ -1,7 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { BrowserRouter } from 'react-router'
 import { againAfter, whileAway, whileAwayOrOnce } from './api/away'
 import { App } from './app'
 import './styles.css'
@@ -26,10 +25,8 @@ if (!root) throw new Error('The page has no root element.')
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={client}>
-      <BrowserRouter>
-        <App />
-        <AwayNotice />
-      </BrowserRouter>
+      <App />
+      <AwayNotice />
     </QueryClientProvider>
   </StrictMode>,
 )

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "keencoat.site.middleware.api_problems",
+    "keencoat.site.build.name_build",
     "django.middleware.security.SecurityMiddleware",
     # What whitenoise sends itself passes only what stands above it.
     "keencoat.site.middleware.content_policy",

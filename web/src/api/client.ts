@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { heardBuild } from './build'
 import { formHeaders, once } from './once'
 import type { components, paths } from './schema'
 
@@ -79,6 +80,7 @@ api.use({
 
 // After what refuses: middleware hears of answers from the last to the first.
 api.use(once)
+api.use(heardBuild)
 
 /** The body of an answer; refusals were thrown as ProblemError before. */
 export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {

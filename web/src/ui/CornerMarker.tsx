@@ -72,7 +72,7 @@ export function CornerMarker({
         arrow keys.
       </p>
       <div ref={area} className="relative min-h-48 touch-none rounded-lg bg-line select-none">
-        <img src={src} alt="The photo as it was taken" className="w-full rounded-lg" />
+        <img src={src} alt="What the camera saw" className="w-full rounded-lg" />
         <svg
           viewBox="0 0 1 1"
           preserveAspectRatio="none"

@@ -2,6 +2,7 @@ import { BookOpen, FlaskConical, Hammer, Layers, Moon, NotebookText, Sun, Keyboa
 import { useState, type ReactNode } from 'react'
 import { NavLink } from 'react-router'
 import type { Schema } from '../api/client'
+import { BuildNotice } from './BuildNotice'
 import { HelpSheet } from './HelpSheet'
 import { Mark } from './Mark'
 import { useShortcuts } from './shortcuts'
@@ -18,7 +19,7 @@ const PLACES = [
 export function Shell({ session, children }: { session: Schema<'Session'>; children: ReactNode }) {
   const [theme, flipTheme] = useTheme()
   const [help, setHelp] = useState(false)
-  useShortcuts({ '?': () => setHelp(true) })
+  useShortcuts('Everywhere', { '?': () => setHelp(true) })
   return (
     <div className="min-h-dvh md:grid md:grid-cols-[5.5rem_minmax(0,1fr)]">
       <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:p-3">
@@ -68,6 +69,7 @@ export function Shell({ session, children }: { session: Schema<'Session'>; child
         </button>
       </nav>
       <main id="page" className="mx-auto w-full max-w-[100rem] px-4 pt-5 pb-24 md:px-6 md:pb-8">
+        <BuildNotice />
         {children}
       </main>
       <HelpSheet open={help} close={() => setHelp(false)} workshop={session.workshop} />

@@ -1,4 +1,3 @@
-import { Tab, TabGroup, TabList } from '@headlessui/react'
 import { useState, type KeyboardEvent, type MouseEvent } from 'react'
 import type { Schema } from '../../api/client'
 import { RangeField, TickField } from '../../ui/form'
@@ -85,18 +84,18 @@ export function ArtView({
   const share = (mm: number, of: number) => `${(100 * mm) / of}%`
   return (
     <Card title={label ? `On the piece: ${label}` : 'On the piece'}>
-      <TabGroup selectedIndex={way} onChange={setWay}>
-        <TabList className="mb-2 flex flex-wrap gap-1">
-          {WAYS.map(({ way: of, name }) => (
-            <Tab
-              key={of}
-              className="min-h-11 rounded-lg px-3 py-2 text-soft data-selected:bg-frost-tint data-selected:font-bold data-selected:text-ink"
-            >
-              {name}
-            </Tab>
-          ))}
-        </TabList>
-      </TabGroup>
+      <div role="group" aria-label="What is shown" className="mb-2 flex flex-wrap gap-1">
+        {WAYS.map(({ way: of, name }, at) => (
+          <button
+            key={of}
+            aria-pressed={at === way}
+            className={`min-h-11 rounded-lg px-3 py-2 ${at === way ? 'bg-frost-tint font-bold text-ink' : 'text-soft'}`}
+            onClick={() => setWay(at)}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
       <button
         className="relative block w-full cursor-crosshair overflow-hidden rounded-lg"
         aria-label={`${artwork.name} on the piece. Press a place, or use the arrow keys, to put the loupe there; arrow keys with Shift move the artwork by a millimetre.`}

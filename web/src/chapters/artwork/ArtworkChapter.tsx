@@ -5,7 +5,7 @@ import type { Job } from '../../api/types'
 import { TonePlot } from '../../drawing/TonePlot'
 import { Empty, Loading, Problem } from '../../ui/feedback'
 import { DraftQuestion } from '../../ui/DraftQuestion'
-import { Button, Card, Chapter, LinkButton } from '../../ui/parts'
+import { AskedFirst, Button, Card, Chapter, LinkButton } from '../../ui/parts'
 import { useNextCells } from '../window/useNextCells'
 import { ArtView } from './ArtView'
 import { BringCard } from './BringCard'
@@ -66,6 +66,7 @@ function Workbench({
   bring: ReactNode
 }) {
   const [piece, see] = useState(0)
+  const [asked, ask] = useState(false)
   const edit = useArtworkEdit(job.id, artwork)
   const figures = useArtFigures(job.id, artwork, base.stamp, piece)
   const names = useArtNames(job.id, artwork, base.stamp).data ?? []
@@ -136,9 +137,21 @@ function Workbench({
             <p>{base.says}</p>
           </Card>
           {greys && <CurveCard job={job} artwork={artwork} base={base} />}
-          <Button look="quiet" disabled={drop.isPending} onClick={() => drop.mutate(undefined)}>
-            Throw “{artwork.name}” away
-          </Button>
+          {asked ? (
+            <AskedFirst
+              act={`Throw ${artwork.name} away`}
+              busy={drop.isPending}
+              onAct={() => drop.mutate(undefined)}
+              onKeep={() => ask(false)}
+            >
+              The artwork goes, with what was asked of it. Bring the file again if you want it back.
+            </AskedFirst>
+          ) : (
+            <Button look="quiet" onClick={() => ask(true)}>
+              Throw “{artwork.name}” away …
+            </Button>
+          )}
+          {drop.error && <Problem error={drop.error} />}
         </>
       }
     />

@@ -119,7 +119,7 @@ function PhotoCard({ job, photo, proof }: { job: StepProps['job']; photo: Photo;
           ) : (
             <img
               src={`/api/coat/photos/${photo.id}/view`}
-              alt="The photo as it was taken"
+              alt="The coated piece as it was taken"
               className="w-full rounded-lg"
             />
           )}

@@ -64,9 +64,10 @@ function ReadGrid({ job, grid }: { job: Job; grid: Grid }) {
     write(cell, defects ? { rating, defects } : { rating })
     if (rating) setCode(nextUnrated(grid.cells, cell.code) ?? cell.code)
   }
+  const takeBack = grid.rating_event && !undo.isPending ? () => undo.mutate() : undefined
   const take = () => seen && judge(seen.proposal.rating, seen.proposal.defects)
   const go = (rows: number, columns: number) => cell && setCode(neighbour(grid.cells, cell, rows, columns))
-  useShortcuts({
+  useShortcuts('Reading', {
     ArrowUp: () => go(-1, 0),
     ArrowDown: () => go(1, 0),
     ArrowLeft: () => go(0, -1),
@@ -76,8 +77,8 @@ function ReadGrid({ job, grid }: { job: Job; grid: Grid }) {
     '3': () => judge('harsh'),
     '0': () => judge(null),
     p: () => take(),
-    s: () => cell && write(cell, { heard_snapping: !cell.heard_snapping }),
-    z: () => undo.mutate(),
+    s: () => cell?.burned === 'full' && write(cell, { heard_snapping: !cell.heard_snapping }),
+    z: () => takeBack?.(),
   })
   if (!cell) return null
   const sure = reading.data?.cells.filter(
@@ -94,7 +95,7 @@ function ReadGrid({ job, grid }: { job: Job; grid: Grid }) {
             judge={judge}
             proposal={seen?.proposal}
             take={take}
-            undo={grid.rating_event && !undo.isPending ? () => undo.mutate() : undefined}
+            undo={takeBack}
             onward={left === 0 ? `/jobs/${job.id}/window` : undefined}
           />
           {failed && <Problem error={failed} />}

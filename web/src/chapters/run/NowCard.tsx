@@ -151,7 +151,7 @@ function BigButton({
   calm?: boolean
   children: string
 }) {
-  useShortcuts({ n: () => !pending && press() })
+  useShortcuts('Batch', { n: () => !pending && press() })
   return (
     <Button
       look={calm ? 'plain' : 'main'}

@@ -44,7 +44,7 @@ export function PieceLook({
     if (rating === 'clean' && !besides) write({ rating, defects, note })
     else setBesides(true)
   }
-  useShortcuts({
+  useShortcuts('Batch', {
     ...Object.fromEntries(RATINGS.map(({ rating, key }) => [key, () => judge(rating)])),
     '4': () => judge(null),
     n: () => said !== undefined && besides && write({ rating: said, defects, note }),

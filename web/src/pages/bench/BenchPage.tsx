@@ -12,6 +12,7 @@ import { AgainCard } from './AgainCard'
 import { UnreadableCard } from '../jobs/UnreadableCard'
 import { DryingCard } from '../../chapters/coat/DryingCard'
 import { RoomForm } from '../../chapters/coat/RoomForm'
+import { Heading } from '../../ui/Heading'
 
 const AT_FIRST = 10
 const AT_ONCE = 20
@@ -32,7 +33,7 @@ export function BenchPage() {
     <>
       <header className="mb-4 flex flex-wrap items-center justify-between gap-3">
         <div>
-          <h1 className="text-2xl font-bold">Bench</h1>
+          <Heading title="Bench">Bench</Heading>
           <p className="text-soft">
             {new Date(now).toLocaleDateString([], { weekday: 'long', day: 'numeric', month: 'long' })},{' '}
             {clock(new Date(now).toISOString())}

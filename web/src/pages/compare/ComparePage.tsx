@@ -10,6 +10,7 @@ import { Button, Card } from '../../ui/parts'
 import { dayAndClock } from '../../ui/units'
 import { ArmsPicture } from '../../drawing/ArmsPicture'
 import { ArmsTable } from '../../chapters/compare/ArmsTable'
+import { Heading } from '../../ui/Heading'
 
 export default function ComparePage() {
   const { id } = useParams()
@@ -25,7 +26,7 @@ export default function ComparePage() {
     <>
       <header className="mb-4 flex flex-wrap items-center justify-between gap-3">
         <div>
-          <h1 className="text-2xl font-bold">Compare coats</h1>
+          <Heading title={shown ? `${shown.name} – Compare coats` : 'Compare coats'}>Compare coats</Heading>
           <p className="text-soft">Which paint, how thick, put on how: the same small grid on each.</p>
         </div>
         {!making && <Button onClick={() => setMaking(true)}>New comparison</Button>}

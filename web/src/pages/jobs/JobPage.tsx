@@ -7,6 +7,7 @@ import { Onward } from '../../ui/Onward'
 import { PracticeStrip } from '../../chapters/practice/PracticeStrip'
 import { LayerSection } from '../../drawing/LayerSection'
 import { countText, pieceSize } from '../../chapters/piece/pieceSize'
+import { Heading } from '../../ui/Heading'
 
 const CHAPTERS = {
   piece: { label: 'Piece', Page: lazy(() => import('../../chapters/piece/PieceChapter')) },
@@ -63,13 +64,16 @@ export default function JobPage() {
     )
   const job = query.data
   if (!chapter || !(chapter in CHAPTERS)) return <Onward to={`/jobs/${jobId}/${job.next.chapter}`} />
-  const { Page } = CHAPTERS[chapter as ChapterKey]
+  const { Page, label } = CHAPTERS[chapter as ChapterKey]
   return (
     <>
       {job.practice && <PracticeStrip practice={job.practice} />}
       <header className="no-print mb-2 flex items-start justify-between gap-4">
         <div>
-          <h1 className="text-2xl font-bold">{job.name}</h1>
+          <Heading title={`${label} – ${job.name}`}>
+            {job.name}
+            <span className="sr-only">, {label}</span>
+          </Heading>
           <p className="text-soft">
             {countText(job.pieces)} · {job.process_label} · {job.machine}, {job.beam}
             {job.experiment_id !== null && (

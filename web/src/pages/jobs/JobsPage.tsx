@@ -5,6 +5,7 @@ import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Button, LinkButton } from '../../ui/parts'
 import { JobRow } from './JobRow'
 import { UnreadableCard } from './UnreadableCard'
+import { Heading } from '../../ui/Heading'
 
 export default function JobsPage() {
   const [away, setAway] = useState(false)
@@ -14,7 +15,7 @@ export default function JobsPage() {
   return (
     <>
       <header className="mb-4 flex items-center justify-between gap-3">
-        <h1 className="text-2xl font-bold">{away ? 'Jobs put away' : 'Jobs'}</h1>
+        <Heading title={away ? 'Jobs put away' : 'Jobs'}>{away ? 'Jobs put away' : 'Jobs'}</Heading>
         <LinkButton look="main" to="/jobs/new">
           <Plus aria-hidden className="size-5" /> New job
         </LinkButton>

@@ -6,6 +6,7 @@ import { useCatalogue, useMachines } from '../../api/hooks'
 import { Loading, Problem } from '../../ui/feedback'
 import { LinkButton } from '../../ui/parts'
 import { PieceForm } from '../../chapters/piece/PieceForm'
+import { Heading } from '../../ui/Heading'
 
 export default function NewJobPage() {
   const navigate = useNavigate()
@@ -43,7 +44,9 @@ export default function NewJobPage() {
   const machine = fitting.find((m) => m.id === Number(address.get('machine'))) ?? fitting[0]
   return (
     <>
-      <h1 className="mb-4 text-2xl font-bold">New job</h1>
+      <Heading title="New job" className="mb-4">
+        New job
+      </Heading>
       {card && (
         <p className="mb-4 rounded-2xl border border-dashed border-soft bg-card p-4">
           From a card of {card.workshop || 'another workshop'}: {card.coat_words} on {card.substrate_words}.

@@ -26,7 +26,7 @@ export default function DaysPage() {
   const searching = Object.values(wanted).some(Boolean)
   return (
     <>
-      <LogbookHead />
+      <LogbookHead part="Day by day" />
       <div className="mb-4 grid gap-3 sm:grid-cols-2 lg:grid-cols-4" role="search">
         <TextField
           label="Words"

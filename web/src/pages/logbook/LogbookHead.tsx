@@ -1,4 +1,5 @@
 import { NavLink } from 'react-router'
+import { Heading } from '../../ui/Heading'
 
 const PARTS = [
   ['/logbook', 'Burns'],
@@ -7,10 +8,10 @@ const PARTS = [
 ] as const
 
 /** The parts of the logbook. */
-export function LogbookHead() {
+export function LogbookHead({ part }: { part: string }) {
   return (
     <header className="mb-4 flex flex-wrap items-baseline gap-x-8 gap-y-2">
-      <h1 className="text-2xl font-bold">Logbook</h1>
+      <Heading title={`${part} – Logbook`}>Logbook</Heading>
       <nav aria-label="Logbook" className="flex flex-wrap gap-x-6">
         {PARTS.map(([to, label]) => (
           <NavLink

@@ -28,7 +28,7 @@ export default function LogbookPage() {
   }
   return (
     <>
-      <LogbookHead />
+      <LogbookHead part="Burns" />
       <BurnFilters key={cleared} wanted={wanted} choose={choose} />
       {found.isPending ? (
         <Loading what="logbook" />

@@ -29,7 +29,7 @@ export default function PiecesPage() {
   const show = (ids: number[]) => choose({ pieces: ids.join(',') })
   return (
     <>
-      <LogbookHead />
+      <LogbookHead part="Pieces" />
       {found.isPending ? (
         <Loading what="pieces" />
       ) : found.isError ? (

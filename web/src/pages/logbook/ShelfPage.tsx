@@ -27,7 +27,7 @@ export default function ShelfPage() {
   const query = new URLSearchParams(queryOf(wanted)).toString()
   return (
     <RefusalScope error={bring.error}>
-      <LogbookHead />
+      <LogbookHead part="Settings shelf" />
       <div role="search" className="mb-4 grid grid-cols-2 gap-3 lg:grid-cols-4">
         <ChoiceField
           {...pick('machine_id')}

@@ -25,7 +25,7 @@ export default function SideBySidePage() {
   })
   return (
     <>
-      <LogbookHead />
+      <LogbookHead part="Side by side" />
       {found.isPending ? (
         <Loading what="comparison" />
       ) : found.isError ? (

@@ -8,6 +8,7 @@ import { Loading, Problem } from '../../ui/feedback'
 import { Button, Card } from '../../ui/parts'
 import { dayAndClock } from '../../ui/units'
 import { TickField } from '../../ui/form'
+import { Heading } from '../../ui/Heading'
 
 export default function PracticePage() {
   const page = usePractice()
@@ -15,7 +16,7 @@ export default function PracticePage() {
   if (page.isError) return <Problem error={page.error} again={() => void page.refetch()} />
   return (
     <>
-      <h1 className="text-2xl font-bold">Practice bench</h1>
+      <Heading title="Practice bench">Practice bench</Heading>
       <p className="mb-5 max-w-prose text-soft">
         A simulated laser, coat, piece and phone: coat a piece well or badly, burn a grid, photograph it,
         choose a setting, and see how many of twelve come out clean. Nothing burns, nothing is spent, and

@@ -16,6 +16,7 @@ import { RatesCard } from './RatesCard'
 import { RoomTakenCard } from './RoomTakenCard'
 import { ShelfCards } from './ShelfCards'
 import { TakeAllCard } from './TakeAllCard'
+import { Heading } from '../../ui/Heading'
 
 export default function ShopPage() {
   const machines = useMachines()
@@ -25,7 +26,9 @@ export default function ShopPage() {
   if (machines.isError) return <Problem error={machines.error} again={() => void machines.refetch()} />
   return (
     <>
-      <h1 className="mb-4 text-2xl font-bold">Shop</h1>
+      <Heading title="Shop" className="mb-4">
+        Shop
+      </Heading>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
         <div className="grid gap-4">
           {machines.data.map((machine) =>

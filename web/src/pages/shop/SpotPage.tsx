@@ -11,6 +11,7 @@ import { dayAndClock, inUnit, toBase, useUnits } from '../../ui/units'
 import { PairTable, readPairs } from './PairTable'
 import { SpotPlot } from '../../drawing/SpotPlot'
 import { StripesForm } from './StripesForm'
+import { Heading } from '../../ui/Heading'
 
 type Test = Schema<'SpotTestOut'>
 
@@ -27,9 +28,9 @@ export default function SpotPage() {
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center justify-between gap-3">
-        <h1 className="text-2xl font-bold">
+        <Heading title={`Spot and focus – ${machine.name}`}>
           Spot and focus <span className="font-normal text-soft">of {machine.name}</span>
-        </h1>
+        </Heading>
         <LinkButton to="/shop">Back to the shop</LinkButton>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-2">

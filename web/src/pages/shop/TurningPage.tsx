@@ -12,6 +12,7 @@ import { More } from '../../ui/More'
 import { useSettled } from '../../ui/useSettled'
 import { RefusalScope, SelectField, TickField, TypedField } from '../../ui/form'
 import { Button, Card, Figures, FileLink, LinkButton } from '../../ui/parts'
+import { Heading } from '../../ui/Heading'
 
 type Device = Schema<'DeviceOut'>
 type Told = Schema<'DeviceIn'>
@@ -39,10 +40,10 @@ export default function TurningPage() {
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center justify-between gap-3">
-        <h1 className="text-2xl font-bold">
+        <Heading title={`Turning devices – ${machine?.name ?? 'practice bench'}`}>
           Turning devices{' '}
           <span className="font-normal text-soft">of {machine?.name ?? 'the practice bench'}</span>
-        </h1>
+        </Heading>
         {machine ? (
           <LinkButton to="/shop">Back to the shop</LinkButton>
         ) : (
