@@ -1,14 +1,22 @@
+import { useEffect, useRef } from 'react'
 import { nameOf, wordsAt } from './draft'
 import { Button, Card } from './parts'
 import type { Question } from './useDraft'
 
 /** Asked where somebody else changed the same fields: nothing is saved until one is chosen. */
 export function DraftQuestion({ question }: { question: Question | null }) {
-  if (question === null) return null
-  const { clashes, value, mine, keepMine, takeTheirs } = question
+  return question && <Asked question={question} />
+}
+
+function Asked({ question: { clashes, value, mine, keepMine, takeTheirs } }: { question: Question }) {
+  const asked = useRef<HTMLDivElement>(null)
+  // It may stand far from the field that somebody types in.
+  useEffect(() => {
+    void asked.current?.scrollIntoView({ block: 'center' })
+  }, [])
   return (
     <Card accent title="Changed elsewhere at the same time">
-      <div role="alert">
+      <div role="alert" ref={asked}>
         <p>Nothing is saved until you choose.</p>
         <table className="my-2 w-full">
           <thead>

@@ -21,7 +21,7 @@ export const KEYS = {
     '1': 'faint',
     '2': 'clean',
     '3': 'harsh',
-    '4': 'not burned',
+    '4': 'spoilt',
   },
 } as const
 

@@ -21,6 +21,7 @@ from keencoat.core.drawing.untrusted import refused, tag_of
 SHAPES = frozenset(("path", "rect", "circle", "ellipse", "line", "polyline", "polygon"))
 MAX_DASHES = 50_000
 FARTHEST_PX = 1e6
+_AS_IT_IS = Transform()
 _STROKED_SIZE = 4096.0
 """Skia strokes in single precision, to a quarter of its unit: lines are stroked as large as this and brought back."""
 _KAPPA = 4 / 3 * math.tan(math.pi / 8)
@@ -147,7 +148,7 @@ def _then(matrix: Transform, how: str, numbers: list[float]) -> Transform:
 
 def _rings(outline: RecordingPen, matrix: Transform, fine_px: float) -> list[Ring]:
     pen = RingPen(fine_px)
-    outline.replay(TransformPen(pen, matrix))
+    outline.replay(pen if matrix == _AS_IT_IS else TransformPen(pen, matrix))
     rings = pen.rings
     if not all((np.abs(ring) < FARTHEST_PX).all() for ring in rings):  # NaN fails it too
         raise refused("The drawing has points far beyond any page.", "Save it anew from your drawing program.")

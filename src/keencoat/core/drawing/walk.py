@@ -23,6 +23,7 @@ from keencoat.core.drawing.style import FIRST_STYLE, Sheets, Size, Style, with_l
 from keencoat.core.drawing.untrusted import attribute, by_id, href_of, refused, tag_of
 
 _INSIDE = frozenset(("svg", "g", "a", "switch", "use"))
+_BOX = 1e-9
 _FINENESS = 20_000
 """Curves leave their straight pieces by no more than this part of the page."""
 _URL = re.compile(r"url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)")
@@ -43,6 +44,15 @@ class _Place:
         """A box of its own coordinates in px of the page."""
         corners = [(left, top), (left + wide, top), (left + wide, top + high), (left, top + high)]
         return Polygon(self.matrix.transformPoints(corners))
+
+
+def _holds(clip: Area, area: Area) -> bool:
+    """Whether a clip that is a box, as pages are, holds all of an area; false where that is not plain at once."""
+    left, low, right, high = clip.bounds
+    if abs(clip.area - (right - left) * (high - low)) > _BOX * clip.area:
+        return False
+    x, y, to_x, to_y = area.bounds
+    return bool(left <= x and low <= y and to_x <= right and to_y <= high)
 
 
 class Walk:
@@ -156,7 +166,7 @@ class Walk:
         self._points += int(get_num_coordinates(area))
         if self._points > MAX_POINTS:
             raise too_many_points()
-        if area.is_empty or clip.covers(box(*area.bounds)):
+        if area.is_empty or _holds(clip, area):
             return area
         return only_areas(area.intersection(clip))
 

@@ -174,11 +174,11 @@ function PartsTable({ mix, share, currency }: { mix: Schema<'MixOut'>; share: nu
       <table className="w-full text-left">
         <thead className="text-sm text-soft">
           <tr>
-            {['', 'parts', 'ml', 'by weight', 'g', 'spoons', 'cost'].map((head) => (
+            {['what', 'parts', 'ml', 'by weight', 'g', 'spoons', 'cost'].map((head) => (
               <th
                 key={head}
                 scope="col"
-                className={`pb-1 font-normal ${head && head !== 'spoons' ? 'pl-3 text-right' : 'pl-3 first:pl-0'}`}
+                className={`pb-1 font-normal ${head === 'spoons' ? 'pl-3' : 'pl-3 text-right first:pl-0 first:text-left'}`}
               >
                 {head}
               </th>

@@ -10,7 +10,7 @@ export function CellTable({ grid }: { grid: Schema<'GridOut'> }) {
   const extras = grid.cells.some((c) => !c.plain)
   return (
     <Card title="Cells" aside={<span className="text-sm text-soft">{grid.cells.length} in all</span>}>
-      <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="Cells">
+      <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="Table of the cells">
         <table className="w-full text-right font-mono text-sm">
           <thead className="sticky top-0 bg-card font-sans text-soft">
             <tr>

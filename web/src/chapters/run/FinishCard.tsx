@@ -14,7 +14,7 @@ function showSpan([low = 0, high = 0]: number[]): string {
 export function FinishCard({ batch, deeds }: { batch: Schema<'BatchOut'>; deeds: BatchDeeds }) {
   if (batch.finishes.length === 0 && batch.refused_finishes.length === 0) return null
   return (
-    <Card title="Finish">
+    <Card title="Finish the pieces">
       <ul>
         {batch.finishes.map((step) => (
           <li key={step.name} className="border-b border-line py-1 last:border-0">

@@ -11,7 +11,7 @@ export function WhatDiffered({ facts, of }: { facts: Fact[]; of: [string | numbe
     <Card title="What differed">
       {apart.length === 0 && <p>Nothing that is written down.</p>}
       {apart.length > 0 && (
-        <div className="overflow-x-auto" role="region" aria-label="What differed" tabIndex={0}>
+        <div className="overflow-x-auto" role="region" aria-label="Table of what differed" tabIndex={0}>
           <table className="w-full text-left text-sm">
             <thead className="text-soft">
               <tr>

@@ -74,9 +74,8 @@ function MachineCard({ machine, edit }: { machine: Schema<'MachineOut'>; edit: (
   const beams = useCatalogue().data?.beams ?? []
   const { showSpeed } = useUnits()
   return (
-    <Card title="Machine">
-      <div className="flex items-start justify-between gap-3">
-        <p className="text-xl font-bold">{machine.name}</p>
+    <Card title={`Machine: ${machine.name}`}>
+      <div className="flex items-start justify-end gap-3">
         <span className="flex flex-wrap justify-end gap-2">
           <LinkButton to={`/shop/machines/${machine.id}/spot`}>Spot and focus</LinkButton>
           <LinkButton to={`/shop/machines/${machine.id}/turning`}>Turning devices</LinkButton>
