@@ -55,7 +55,7 @@ def unreadable_jobs(workshop: Workshop, at: datetime) -> list[tuple[Job, str]]:
         except KeenCoatError as error:
             found.append((job, str(error)))
         except UNREADABLE as error:
-            found.append((job, f"Something kept of it is not as it should be ({error!r})."))
+            found.append((job, f"Something kept of it is not as it should be: {', '.join(map(str, error.args))}."))
     return found
 
 
