@@ -141,8 +141,10 @@ def _best_match(light: Floats, views: Iterable[View], sight: Sight, wanted: _Wan
     best: _Match | None = None
     good: list[_Match] = []
     for candidate in views:
-        good += _turns(light, candidate, sight, wanted)
-        if any(m.frame > 0.75 and m.inner > 0.65 for m in good):
+        turns = _turns(light, candidate, sight, wanted)
+        # One of each: all the ways round the edge of the piece would leave no room for what is drawn on it.
+        good += sorted(turns, key=lambda m: -m.score)[:1]
+        if any(m.frame > 0.75 and m.inner > 0.65 for m in turns):
             break
     # A candidate a stroke's width off matches badly: the best few are moved onto the line before they are judged.
     for match in sorted(good, key=lambda m: -m.score)[:_MOST_REFINED]:
