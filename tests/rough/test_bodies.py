@@ -3,7 +3,11 @@
 import http.client
 import json
 import os
+import random
 import re
+import time
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
@@ -65,6 +69,42 @@ def test_nobody_sends_much_and_no_file_of_the_interface_goes_without_its_headers
     headers = line.getresponse().headers
     assert "frame-ancestors 'none'" in headers["Content-Security-Policy"]
     assert headers["X-Frame-Options"] == "DENY"
+
+
+def stippled(count):
+    """A drawing of so many small circles, in a form that brings it."""
+    draw = random.Random(count)
+    at = ((draw.uniform(1, 99), draw.uniform(1, 99), draw.uniform(0.1, 0.4)) for _ in range(count))
+    dots = "".join(f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}"/>' for x, y, r in at)
+    page = '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
+    edge = "leaf-edge-1729"
+    said = "".join(
+        f'--{edge}\r\nContent-Disposition: form-data; name="{name}"\r\n\r\n{value}\r\n'
+        for name, value in (("kind", "drawing"), ("name", "Stipples"))
+    )
+    file = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="s.svg"\r\n\r\n{page}{dots}</svg>'
+    return f"{said}{file}\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"
+
+
+@pytest.mark.bench
+def test_many_drawings_at_once_leave_the_rest_quick(person):
+    """By hand: pytest -m bench -s tests/rough/test_bodies.py"""
+    job, form = person.person["mine"][0]["job"], stippled(15_000)
+    begun = time.perf_counter()
+    alone = person.ask("POST", f"/jobs/{job}/artworks", form=form)
+    print(f"one drawing of 15,000 circles: {alone[0]}, {time.perf_counter() - begun:.1f} s")
+    with ThreadPoolExecutor(14) as pool:
+        sent = [pool.submit(person.ask, "POST", f"/jobs/{job}/artworks", None, form) for _ in range(14)]
+        times = []
+        while not all(one.done() for one in sent):
+            begun = time.perf_counter()
+            assert person.ask("GET", "/session")[0] == 200
+            times.append(time.perf_counter() - begun)
+            time.sleep(0.05)
+    told = Counter(one.result()[0] for one in sent)
+    print(f"14 at once: {dict(told)}; GET /session {len(times)} times, at most {max(times):.2f} s")
+    assert set(told) <= {201, 503}
+    assert max(times) < 0.3
 
 
 def test_nobody_claims_another_address_for_himself(person):
