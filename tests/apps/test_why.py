@@ -159,8 +159,11 @@ def test_faults_are_put_into_practice_pieces(api, practised_batch):
         job = find_job(burn.made.job.workshop, burn.made.job_id)
         seen[number] = washed_piece(job, job.machine.to_core(), face_under(burn, job), burn)
         assert fault_of(job.practice, burn).fault is (Fault.THICK, Fault.MOVED, Fault.ASKEW)[number - 1]
+        if number == 1:
+            job.practice.faults = {}
+            plain = washed_piece(job, job.machine.to_core(), face_under(burn, job), burn)
     # Too thick a coat takes hardly a mark; what lay askew has its upper edge on a slope.
-    assert seen[1].film.film_um.mean() > 1.35 * seen[2].film.film_um.mean()
+    assert seen[1].film.film_um.mean() > 1.35 * plain.film.film_um.mean()
     rows = [np.flatnonzero(seen[3].mark.max(axis=0) > 0.5)]
     tops = [int(np.argmax(seen[3].mark[:, c] > 0.5)) for c in (rows[0][5], rows[0][-5])]
     assert abs(tops[0] - tops[1]) > 8

@@ -26,8 +26,8 @@ from keencoat.core.vision import warm_decoders
 
 T = TypeVar("T")
 
-_WALL_PER_CPU = 8
-"""A machine that is so busy for so long does nothing well."""
+_WALL_S, _WALL_PER_CPU = 60, 8
+"""A machine that is busier than this for so long does nothing well."""
 
 MOST_WAITING = 2
 """Threads of a web process that may wait for something."""
@@ -73,7 +73,7 @@ def _do(pool: str, work: Callable[..., T], given: tuple[object, ...], cpu_s: int
         if not _pool(pool).active:
             # One that fell as a whole never comes back by itself.
             _pool.cache_clear()
-        todo = _pool(pool).schedule(_within, args=(cpu_s, work, given), timeout=cpu_s * _WALL_PER_CPU)
+        todo = _pool(pool).schedule(_within, args=(cpu_s, work, given), timeout=_WALL_S + cpu_s * _WALL_PER_CPU)
         result: T = todo.result()
     except TookTooLong as error:
         raise BusyError("The machine is too busy for this.", hint="Try again when less is going on.") from error

@@ -68,7 +68,7 @@ def soon(work: _Kept[T], *given: object) -> T:
             asked.answer.add_done_callback(partial(_let_go, key))
         asked.at = now
     if not wait([asked.answer], PATIENCE_S).done:
-        raise NotYetError("This is large, and still being worked out.", hint="Ask again in a second.")
+        raise NotYetError("This is still being worked out.", hint="Ask again in a second.")
     with _turn:
         _asked.pop(key, None)
     result: T = asked.answer.result()
