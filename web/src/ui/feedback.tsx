@@ -20,7 +20,7 @@ export function Problem({ error, again }: { error: unknown; again?: () => void }
         <p className="font-bold">{problem?.message ?? 'Something went wrong on this page.'}</p>
         <p className="text-soft">{problem?.hint || 'Try again; nothing you entered was lost.'}</p>
         {again && (
-          <button className="mt-1 underline underline-offset-4" onClick={again}>
+          <button className="min-h-11 underline underline-offset-4" onClick={again}>
             Try again
           </button>
         )}
