@@ -14,7 +14,7 @@ PAGES = (
     "/jobs/3/coat/apply", "/jobs/3/coat/dry", "/jobs/1/coat/prove",
     "/jobs/2/grid", "/jobs/2/reading", "/jobs/1/window", "/jobs/1/artwork",
     "/jobs/1/placing", "/jobs/1/run", "/jobs/1/cost", "/compare", "/logbook", "/logbook/shelf",
-    "/logbook/days", "/logbook/pieces", "/logbook/side-by-side", "/shop", "/shop/machines/1/spot",
+    "/logbook/days", "/shop", "/shop/machines/1/spot",
     "/shop/machines/1/turning", "/practice",
 )  # fmt: skip
 

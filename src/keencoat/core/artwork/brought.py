@@ -44,6 +44,8 @@ def sketch_source(kind: ArtKind, data: bytes) -> Source:
     return unread_picture(data, WORKING_SIDE_PX, _FIELD) if kind is ArtKind.PICTURE else read_source(kind, data)
 
 
-def start_of(kind: ArtKind, data: bytes, room: BaseGeometry, one_tone: bool) -> ArtSpec:
-    """What an artwork starts with, if it can be read at all: as large as the coat holds."""
-    return first_spec(read_source(kind, data), room, one_tone)
+def start_of(kind: ArtKind, data: bytes, room: BaseGeometry, one_tone: bool) -> tuple[ArtSpec, Source | None]:
+    """What an artwork starts with, if it can be read at all: as large as the coat holds; and what was read, but for a
+    picture, which is large and quickly read again."""
+    source = read_source(kind, data)
+    return first_spec(source, room, one_tone), None if kind is ArtKind.PICTURE else source

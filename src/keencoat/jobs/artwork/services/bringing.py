@@ -1,10 +1,12 @@
 """Bringing artwork in, changing what is asked of it, throwing it away."""
 
+from collections.abc import Hashable
 from datetime import datetime
 from functools import lru_cache
 from threading import Condition
 
 from cachetools import LRUCache, cached
+from cachetools.keys import hashkey
 from django.db import transaction
 
 from keencoat.core.artwork import (
@@ -27,6 +29,7 @@ from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, require_version, within_reach
 from keencoat.shop.aside import aside
 from keencoat.shop.models import Workshop
+from keencoat.shop.shared import shared
 
 MOST_ARTWORKS = 40
 _MOST_BYTES, _ANY_BYTES = 90_000_000, 2_000_000
@@ -37,11 +40,17 @@ def _bytes_of(source: Source) -> int:
     return source.light.nbytes * (1 if source.is_opaque else 2) if isinstance(source, Picture) else _ANY_BYTES
 
 
-@cached(LRUCache(_MOST_BYTES, _bytes_of), condition=Condition())
+_sources: LRUCache[Hashable, Source] = LRUCache(_MOST_BYTES, _bytes_of)
+_turn = Condition()
+
+
+@cached(_sources, condition=_turn)
 def source_of(artwork_id: int, kind: ArtKind) -> Source:
     """What was brought, read anew from the database where this process has not kept it: it never changes, and has been
     read in a process of its own before it was kept."""
-    return read_source(kind, _data_of(artwork_id))
+    if kind is ArtKind.PICTURE:
+        return read_source(kind, _data_of(artwork_id))
+    return shared(f"source {artwork_id}", lambda: read_source(kind, _data_of(artwork_id)))
 
 
 def sketch_of(artwork: Artwork) -> Source:
@@ -75,7 +84,7 @@ def bring_artwork(workshop: Workshop, job_id: int, kind: ArtKind, name: str, dat
     if not data:
         raise BadValueError("The file is empty.", field="file", hint="Choose another one.")
     job = find_job(workshop, job_id)
-    spec = aside(start_of, kind, data, job.piece().face.coated, bool(look_of(job.process).one_tone))
+    spec, source = aside(start_of, kind, data, job.piece().face.coated, bool(look_of(job.process).one_tone))
     with transaction.atomic():
         job = lock_job(workshop, job_id)
         require_room_for_photo(workshop)
@@ -87,6 +96,9 @@ def bring_artwork(workshop: Workshop, job_id: int, kind: ArtKind, name: str, dat
             job=job, at=at, name=name[:60] or kind, kind=kind, source=data, spec=facts_of(spec)
         )
         log(job, EntryKind.ARTWORK, at, f"Artwork brought: {made.name}")
+    if source is not None:
+        with _turn:
+            _sources[hashkey(made.pk, kind)] = source
     return made
 
 
