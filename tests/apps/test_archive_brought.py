@@ -191,32 +191,33 @@ def test_machines_of_the_same_name_are_one_only_if_they_are_alike(api, small):
     assert api.shop.machines.get(name=f"{second.name} (2)").rated_w == second.rated_w
 
 
+def holding(path, data):
+    """An archive that has this in one of its files."""
+    return lambda whole: changed(whole, lambda files: files.update({path: data}))
+
+
 NOT_ONE = {
     "no ZIP": lambda data: b"PK no zip",
     "half of it": lambda data: data[: len(data) // 2],
     "no workshop.json": lambda data: changed(data, lambda f: f.pop("workshop.json")),
-    "another format": lambda data: changed(data, lambda f: f.update({"workshop.json": b'{"format": "seeds"}'})),
+    "another format": holding("workshop.json", b'{"format": "seeds"}'),
     "a newer one": lambda data: changed(
         data, lambda f: f.update({"workshop.json": f["workshop.json"].replace(b'"version": 1,', b'"version": 2,', 1)})
     ),
-    "NaN": lambda data: changed(data, lambda f: f.update({"rows/machines.json": b'[{"id": 1, "rated_w": NaN}]'})),
-    "1e999": lambda data: changed(data, lambda f: f.update({"rows/machines.json": b'[{"id": 1, "rated_w": 1e999}]'})),
-    "NUL": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b'[{"id": 1, "name": "a\\u0000b"}]'})),
-    "no rows": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b'{"id": 1}'})),
-    "no ids": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b'[{"id": true}]'})),
-    "an id that no row can have": lambda data: changed(
-        data, lambda f: f.update({"rows/jobs.json": b'[{"id": 9223372036854775808}]'})
-    ),
-    "deep": lambda data: changed(data, lambda f: f.update({"rows/jobs.json": b"[" * 200_000})),
+    "NaN": holding("rows/machines.json", b'[{"id": 1, "rated_w": NaN}]'),
+    "1e999": holding("rows/machines.json", b'[{"id": 1, "rated_w": 1e999}]'),
+    "NUL": holding("rows/jobs.json", b'[{"id": 1, "name": "a\\u0000b"}]'),
+    "no rows": holding("rows/jobs.json", b'{"id": 1}'),
+    "no ids": holding("rows/jobs.json", b'[{"id": true}]'),
+    "an id that no row can have": holding("rows/jobs.json", b'[{"id": 9223372036854775808}]'),
+    "deep": holding("rows/jobs.json", b"[" * 200_000),
     "no owner": lambda data: changed(
         data, lambda f: f.update({"workshop.json": f["workshop.json"].replace(b'"uid"', b'"nobody"')})
     ),
-    "56 kB of empty lists": lambda data: changed(
-        data, lambda f: f.update({"rows/cells.json": b"[" + b"[]," * 19_000_000 + b"[]]"})
-    ),
+    "56 kB of empty lists": lambda data: holding("rows/cells.json", b"[" + b"[]," * 19_000_000 + b"[]]")(data),
     "a long list of files": lambda data: data[:-12] + b"\xff\xff" + data[-10:],
     "a second list of files": lambda data: data[:-22] + b"PK\6\7" + bytes(16) + data[-22:],
-    "vast": lambda data: changed(data, lambda f: f.update({"rows/cells.json": b" " * 61_000_000})),
+    "vast": lambda data: holding("rows/cells.json", b" " * 61_000_000)(data),
 }
 
 

@@ -42,8 +42,10 @@ class Person:
         return None
 
 
-def photo_form(name, data):
-    """A form with one file, as a browser sends it."""
+def photo_form(name, data, **fields):
+    """A form with one file, and with what else is told in it, as a browser sends it."""
     edge = "leaf-edge-1729"
-    head = f'--{edge}\r\nContent-Disposition: form-data; name="{name}"; filename="p"\r\n\r\n'
+    part = f"--{edge}\r\nContent-Disposition: form-data; "
+    told = "".join(f'{part}name="{field}"\r\n\r\n{value}\r\n' for field, value in fields.items())
+    head = f'{told}{part}name="{name}"; filename="p"\r\n\r\n'
     return head.encode() + data + f"\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"

@@ -77,13 +77,7 @@ def stippled(count):
     at = ((draw.uniform(1, 99), draw.uniform(1, 99), draw.uniform(0.1, 0.4)) for _ in range(count))
     dots = "".join(f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}"/>' for x, y, r in at)
     page = '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
-    edge = "leaf-edge-1729"
-    said = "".join(
-        f'--{edge}\r\nContent-Disposition: form-data; name="{name}"\r\n\r\n{value}\r\n'
-        for name, value in (("kind", "drawing"), ("name", "Stipples"))
-    )
-    file = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="s.svg"\r\n\r\n{page}{dots}</svg>'
-    return f"{said}{file}\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"
+    return photo_form("file", f"{page}{dots}</svg>".encode(), kind="drawing", name="Stipples")
 
 
 @pytest.mark.bench

@@ -55,16 +55,14 @@ const PAGES: RouteObject[] = [
   { path: '*', element: <Navigate to="/" replace /> },
 ]
 
-export const ROUTES: RouteObject[] = [
+const router = createBrowserRouter([
   {
     path: '/',
     element: <Frame />,
     errorElement: <PageError />,
     children: [{ errorElement: <PageError />, children: PAGES }],
   },
-]
+])
 
 /** The app, at the address of this window. */
 export const App = () => <RouterProvider router={router} />
-
-const router = createBrowserRouter(ROUTES)

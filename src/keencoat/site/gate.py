@@ -57,6 +57,8 @@ def allowed_bytes(method: str, path: str, cookies: str) -> int:
     session."""
     if f"{SESSION_COOKIE_NAME}=" not in cookies:
         return NOBODY_BYTES
+    if method == "GET":
+        return USUAL_BYTES
     # Its handlers need the models, which `wsgi` makes ready.
     from keencoat.site.api import api
 

@@ -17,12 +17,20 @@ _DONE = (HTTPStatus.OK, HTTPStatus.CREATED, HTTPStatus.NO_CONTENT)
 _JSON = "application/json; charset=utf-8"
 
 
+class _RefusedError(Exception):
+    """Takes a transaction back, and carries the answer out of it."""
+
+    def __init__(self, response: HttpResponse) -> None:
+        super().__init__(response.status_code)
+        self.response = response
+
+
 def whole_writes(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
     """Let an operation that changes something leave nothing behind where it was refused, and be done once by its
     key."""
 
     def respond(request: HttpRequest) -> HttpResponse:
-        operation = api.operation_at(request.method or "", request.path)
+        operation = None if request.method == "GET" else api.operation_at(request.method or "", request.path)
         # Whoever may not come in is told so by the operation itself.
         if operation is None or not operation.writes or not request.user.is_authenticated:
             return get_response(request)
@@ -37,25 +45,22 @@ def whole_writes(get_response: Callable[[HttpRequest], HttpResponse]) -> Callabl
                 field=KEY_HEADER,
                 hint="Send a UUID, and the same one where you send the same request again.",
             )
-        refused: list[HttpResponse] = []
 
         def act() -> Answered:
             response = get_response(request)
             if response.status_code not in _DONE:
-                refused.append(response)
-                return Answered(response.status_code, b"")
+                raise _RefusedError(response)
             return Answered(response.status_code, response.content)
 
-        with transaction.atomic():
-            try:
+        try:
+            with transaction.atomic():
                 answered = do_once(workshop, request, key, act) if key else act()
-            except KeenCoatError as error:
-                return problem_of_refusal(error)
-            except RequestDataTooBig:
-                return problem_of_status(HTTPStatus.REQUEST_ENTITY_TOO_LARGE)
-            if refused:
-                transaction.set_rollback(True)
-                return refused[0]
+        except _RefusedError as refused:
+            return refused.response
+        except KeenCoatError as error:
+            return problem_of_refusal(error)
+        except RequestDataTooBig:
+            return problem_of_status(HTTPStatus.REQUEST_ENTITY_TOO_LARGE)
         return HttpResponse(answered.body, status=answered.status, content_type=_JSON)
 
     return respond

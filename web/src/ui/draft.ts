@@ -1,8 +1,7 @@
-export type Json = null | boolean | number | string | Json[] | { [name: string]: Json | undefined }
-type Facts = { [name: string]: Json | undefined }
+type Facts = Record<string, unknown>
 
 /** What two sides made of one thing: all that only one of them changed, and where both did (paths, outermost first). */
-export type Merged<T> = { value: T; clashes: string[][] }
+type Merged<T> = { value: T; clashes: string[][] }
 
 const isFacts = (found: unknown): found is Facts =>
   typeof found === 'object' && found !== null && !Array.isArray(found)

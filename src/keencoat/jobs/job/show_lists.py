@@ -25,38 +25,40 @@ _turn = Lock()
 
 
 def show_jobs(workshop: Workshop, rows: QuerySet[Job], at: datetime) -> list[JobOut]:
-    """Jobs of a workshop in the order of `rows`, as they stand."""
+    """Jobs of a workshop in the order of `rows`, as they stand. One that cannot be read hides no other."""
+    return _look_at(workshop, rows, at)[0]
+
+
+def unreadable_jobs(workshop: Workshop, at: datetime) -> list[tuple[Job, str]]:
+    """Jobs of a workshop that cannot be shown, and why."""
+    return _look_at(workshop, Job.objects.filter(workshop=workshop), at)[1]
+
+
+def _look_at(workshop: Workshop, rows: QuerySet[Job], at: datetime) -> tuple[list[JobOut], list[tuple[Job, str]]]:
+    """The jobs that can be shown, and the others with the reason."""
     keys = {pk: (pk, changes, workshop.changes) for pk, changes in rows.values_list("pk", "changes")}
     with _turn:
         found = {pk: _shown.get(key) for pk, key in keys.items()}
     shown = {pk: _at(entry[0], at) for pk, entry in found.items() if entry and at < entry[1]}
     missing = [pk for pk in keys if pk not in shown]
+    unreadable = []
     for job in fetch_jobs(workshop, Job.objects.filter(pk__in=missing)) if missing else ():
         try:
             shown[job.pk] = show_job(job, at)
         except UNREADABLE as error:
-            # One that cannot be read must not hide the others; `unreadable_jobs` tells of it.
             _LOG.warning("Job %s cannot be read: %r", job.pk, error)
+            unreadable.append((job, _why(error)))
             continue
         until = at + (_SPELL if is_drying(shown[job.pk]) else _STILL)
         with _turn:
             _shown[keys[job.pk]] = shown[job.pk], until
-    return [shown[pk] for pk in keys if pk in shown]
+    return [shown[pk] for pk in keys if pk in shown], unreadable
 
 
-def unreadable_jobs(workshop: Workshop, at: datetime) -> list[tuple[Job, str]]:
-    """Jobs of a workshop that cannot be shown, and why."""
-    rows = Job.objects.filter(workshop=workshop)
-    readable = {job.id for job in show_jobs(workshop, rows, at)}
-    found = []
-    for job in fetch_jobs(workshop, rows.exclude(pk__in=readable)):
-        try:
-            show_job(job, at)
-        except KeenCoatError as error:
-            found.append((job, str(error)))
-        except UNREADABLE as error:
-            found.append((job, f"Something kept of it is not as it should be: {', '.join(map(str, error.args))}."))
-    return found
+def _why(error: Exception) -> str:
+    if isinstance(error, KeenCoatError):
+        return str(error)
+    return f"Something kept of it is not as it should be: {', '.join(map(str, error.args))}."
 
 
 def is_drying(job: JobOut) -> bool:
