@@ -144,8 +144,8 @@ def coat_photo(api, job, expect=201):
 def test_a_practice_pieces_own_coat_is_photographed_and_counts(api, scenario, coating):
     """Truth is the plant's film; the variation lies between pieces too, so it is at least that within.
 
-    Bounds are four standard deviations of 36 pieces a scenario wide: CVs came out at 0.71 to 1.05 of the truth (a wall's
-    are blurred most), ratios of two signals at 0.84 to 1.19 of the films'.
+    Bounds are four standard deviations of 36 pieces a scenario wide: CVs came out at 0.71 to 1.05 of the truth (a
+    wall's are blurred most), ratios of two signals at 0.84 to 1.19 of the films'.
     """
     job, _ = practised(api, scenario, coating)
     shots = [coat_photo(api, job) for _ in range(3)]

@@ -10,12 +10,13 @@ from fontTools.pens.areaPen import AreaPen
 from fontTools.ttLib import TTFont
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from shapely import Point, box
+from shapely import Point, box, union_all
 from svgelements import SVG, Path
 
 from keencoat.core.artwork.lettering import Typeface, missing_letters, needs_wide, text_area, text_ink, type_size_pt
 from keencoat.core.artwork.names import MAX_NAMES, Name, read_names, require_all_set, set_names
 from keencoat.core.drawing import FillRule, area_of, read_drawing
+from keencoat.core.drawing.areas import joined
 from keencoat.core.drawing.untrusted import MAX_NODES
 from keencoat.core.errors import BadValueError
 
@@ -48,6 +49,14 @@ def test_groups_come_by_name_in_mm_with_y_up():
     assert disc.centroid.coords[0] == pytest.approx((50, 25), abs=0.01)
     assert line.bounds == pytest.approx((75, 19.5, 95, 20.5), abs=1e-2)
     assert drawing.area.area == pytest.approx(sum(g.area for g in drawing.groups.values()))
+
+
+SQUARES = st.builds(lambda x, y, side: box(x, y, x + side, y + side), *[st.integers(0, 6)] * 2, st.integers(0, 4))
+
+
+@given(st.lists(SQUARES, max_size=6))
+def test_areas_joined_are_their_union_with_none_and_empty_ones_among_them(areas):
+    assert joined(areas).symmetric_difference(union_all(areas)).area == pytest.approx(0, abs=1e-9)
 
 
 LEAF = "M20 80 C 30 20 90 10 170 20 C 160 70 110 95 20 80 Z M60 60 L120 40 L70 70 Z"

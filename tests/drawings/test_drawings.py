@@ -110,7 +110,7 @@ def drawn_anew(count: int) -> dict[str, str]:
 
 @pytest.mark.browser
 def test_drawings_by_chance_are_drawn_as_the_judges_draw_them(chromium):
-    """Drawn anew each time: of 600 none was wrong, so that two in 30 mean a defect."""
+    """Drawn anew each time: of 1,000 none was wrong, so that two in 30 mean a defect."""
     found, wrong = tally(drawn_anew(30), chromium)
     assert len(wrong) <= 1, wrong
     assert found["refused"] == 0

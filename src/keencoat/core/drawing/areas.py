@@ -52,9 +52,10 @@ def area_of(rings: Sequence[Ring], rule: FillRule = FillRule.NONZERO) -> Area:
 
 def joined(areas: Sequence[Area]) -> Area:
     """Areas as one. What touches no other stays as it is: a union would look at its every corner."""
-    if len(areas) < 2:
-        return areas[0] if areas else NOTHING
-    every = np.array(areas, dtype=object)
+    inked = [area for area in areas if not area.is_empty]
+    if len(inked) < 2:
+        return inked[0] if inked else NOTHING
+    every = np.array(inked, dtype=object)
     one, other = STRtree(every).query(every, predicate="intersects")
     touching = coo_array((np.ones(len(one), dtype=bool), (one, other)), shape=(len(every), len(every)))
     count, cluster = connected_components(touching, directed=False)
