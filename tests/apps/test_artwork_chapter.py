@@ -140,12 +140,16 @@ def test_what_takes_long_is_put_off_and_comes(api, job, monkeypatch, asked):
     problem = api.client.get(f"/api/artworks/{art['id']}/{asked}")
     assert (problem.status_code, problem["Retry-After"]) == (202, "1")
     assert "worked out" in problem.json()["detail"]
+    coarse = pixels(api.client.get(f"/api/artworks/{art['id']}/view.png?way=sent&is_coarse=true&px=100"))
     for _ in range(200):
         answer = api.client.get(f"/api/artworks/{art['id']}/{asked}")
         if answer.status_code != 202:
             break
         time.sleep(0.05)
     assert answer.status_code == 200
+    monkeypatch.setattr("keencoat.shop.soon.PATIENCE_S", 60.0)
+    fine = pixels(api.client.get(f"/api/artworks/{art['id']}/view.png?way=sent&px=100"))
+    assert np.corrcoef(coarse.ravel(), fine.ravel())[0, 1] > 0.97, "a first look is there at once"
 
 
 def test_what_is_thrown_away_meanwhile_is_told(api, job):

@@ -337,8 +337,9 @@ export const useArtworks = (id: number) =>
   })
 
 /** A picture whose address names all that it shows. */
-export const usePicture = (address: string) =>
+export const usePicture = (address: string, enabled = true) =>
   useQuery({
+    enabled,
     queryKey: keys.picture(address),
     queryFn: ({ signal }) => picture(address, signal),
     placeholderData: (last) => last,

@@ -426,7 +426,7 @@ export interface paths {
         /**
          * View
          * @description The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film, and
-         *     under that which a photo told.
+         *     under that which a photo told. A coarse one is had at once and tells of the first two only.
          */
         get: operations["keencoat_jobs_artwork_api_view"];
         put?: never;
@@ -11402,6 +11402,7 @@ export interface operations {
                 way?: "sent" | "burned" | "doubt" | "change";
                 px?: number;
                 piece?: number;
+                is_coarse?: boolean;
             };
             header?: never;
             path: {

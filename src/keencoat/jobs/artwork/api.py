@@ -23,7 +23,7 @@ from keencoat.jobs.artwork.services.bringing import (
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, grey_of, png_of, svg_of
-from keencoat.jobs.artwork.services.making import base_of, burned_of, is_in_greys, made_of
+from keencoat.jobs.artwork.services.making import base_of, burned_of, coarse_of, is_in_greys, made_of
 from keencoat.jobs.artwork.services.versions import keep_version, require_taken
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, photo_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
@@ -100,13 +100,22 @@ def tone_curve(request: HttpRequest, job_id: int, screen: Screen = Screen.STUCKI
 
 @router.get("/artworks/{artwork_id}/view.png", **sends("image/png", late=True))
 def view(
-    request: HttpRequest, artwork_id: int, film: Query[s.FilmIn], way: Way = Way.BURNED, px: int = 720, piece: int = 0
+    request: HttpRequest,
+    artwork_id: int,
+    film: Query[s.FilmIn],
+    way: Way = Way.BURNED,
+    px: int = 720,
+    piece: int = 0,
+    is_coarse: bool = False,
 ) -> HttpResponse:
     """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film, and
-    under that which a photo told."""
+    under that which a photo told. A coarse one is had at once and tells of the first two only."""
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
     look = Look(way, px, film.film_pct, _film(job, film.film_map))
+    if is_coarse:
+        soon(source_of, artwork.pk, artwork.brought)
+        return _picture(whole_view(coarse_of(artwork, base, piece), base, look, None))
     art = soon(made_of, artwork, base, piece)
     burned = None if way is Way.SENT else soon(burned_of, artwork, base, piece, look.ln_film, look.film)
     return _picture(whole_view(art, base, look, burned))

@@ -26,6 +26,7 @@ const WAYS: (typeof BURNED)[] = [
     words: 'Blue: likely faint. Orange: likely harsh. Grey: burned, and likely clean.',
   },
 ]
+const TOLD_AT_ONCE: Schema<'Way'>[] = ['burned', 'sent']
 const LOUPE_MM = 8
 const STEPS: Record<string, { x: number; y: number }> = {
   ArrowLeft: { x: -1, y: 0 },
@@ -104,6 +105,7 @@ export function ArtView({
       >
         <SteadyPicture
           src={`${address}/view.png?px=1000&${query}`}
+          coarse={TOLD_AT_ONCE.includes(key) ? `${address}/view.png?is_coarse=true&${query}` : undefined}
           alt=""
           ratio={base.width_mm / base.height_mm}
         />

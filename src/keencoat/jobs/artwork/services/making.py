@@ -1,6 +1,7 @@
 """What artwork of a job is made on: the locked setting's lines, the look of its process, what its dots become."""
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from functools import cached_property
 from hashlib import sha256
 from threading import Condition
@@ -19,6 +20,7 @@ from keencoat.core.artwork import (
     Lines,
     MadeDots,
     NameList,
+    Picture,
     PieceArt,
     ProcessLook,
     Screen,
@@ -33,6 +35,7 @@ from keencoat.core.artwork import (
     engraved_capital_mm,
     expected_dots,
     finest_detail,
+    for_screen,
     ink_of_piece,
     is_engraved,
     lines_of,
@@ -64,6 +67,7 @@ from keencoat.jobs.window.services.locking import evidence_mark
 ArtProgram = DotRaster | Polylines
 _SAME = 0.02
 _WEDGE_SD = 0.03
+_COARSE_DOTS = 100_000
 _MADE_BYTES, _BURNED_BYTES = 42_000_000, 50_000_000
 """Many small pieces, or one of the largest: of 40 million dots, and of four million places in engraved lines."""
 
@@ -270,6 +274,17 @@ def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
     ink = ink_of_piece(source, spec, base.lines.room, base.names(source, spec), piece)
     return art_of_piece(source, spec, base.lines, base.tones(spec), ink, base.engraving.line_mm)
+
+
+def coarse_of(artwork: Artwork, base: ArtBase, piece: int) -> PieceArt:
+    """What is burned on one piece, on lines so far apart that it is had at once: a first look, for the eye alone."""
+    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    wide_mm, high_mm = base.size_mm
+    apart = max(1.0, math.sqrt(wide_mm * high_mm / (base.lines.interval_mm * base.lines.pitch_mm * _COARSE_DOTS)))
+    lines = replace(base.lines, interval_mm=apart * base.lines.interval_mm, pitch_mm=apart * base.lines.pitch_mm)
+    seen = for_screen(source, math.isqrt(4 * _COARSE_DOTS)) if isinstance(source, Picture) else source
+    ink = ink_of_piece(source, spec, lines.room, base.names(source, spec), piece)
+    return art_of_piece(seen, spec, lines, base.tones(spec), ink, base.engraving.line_mm)
 
 
 def _burned_key(

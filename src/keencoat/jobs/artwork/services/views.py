@@ -54,7 +54,7 @@ class Look:
 
 def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) -> bytes:
     """The whole piece as PNG, its coat and the artwork on it; `burned` is what is expected of it, None to see what is
-    sent."""
+    sent, or for a first look at how it burns, all of it full."""
     size_mm = base.size_mm
     px_mm = look.px / max(size_mm)
     size = max(1, round(size_mm[1] * px_mm)), max(1, round(size_mm[0] * px_mm))
@@ -71,7 +71,10 @@ def whole_view(art: PieceArt, base: ArtBase, look: Look, burned: Burned | None) 
     def sent() -> Floats:
         return on_face(None if art.made is None else art.made.dots)
 
-    if burned is None:
+    if burned is None and look.way is Way.BURNED:
+        full = sent()
+        face = base.look.painted(full, np.zeros_like(full))
+    elif burned is None:
         face = _mixed(sent())
     elif look.way is Way.BURNED:
         face = base.look.painted(on_face(burned.fullness, places), on_face(burned.harsh, places))
