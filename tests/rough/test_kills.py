@@ -91,7 +91,7 @@ class Hands(threading.Thread):
     def read(self, path):
         """An answer, however long it takes until there is one."""
         found = []
-        assert within(60, lambda: found.append(self.done("GET", path, 200)) or found[-1] is not None), path
+        assert within(lambda: found.append(self.done("GET", path, 200)) or found[-1] is not None, 60), path
         return found[-1]
 
     def lost(self):
@@ -144,13 +144,13 @@ def test_nothing_acknowledged_is_lost_and_it_heals(part):
         hands = [Hands(server, person, n) for n, person in enumerate(people)]
         for one in hands:
             one.start()
-        assert within(60, lambda: all(sum(counts_of(one)[n] for one in hands) for n in range(4)))
+        assert within(lambda: all(sum(counts_of(one)[n] for one in hands) for n in range(4)), 60)
         for number in range(ROUNDS):
             time.sleep(2 + number % 3)
             before = {name: set(server.pids(name)) for name in ("web", "worker", "database")}
             begun = time.monotonic()
             kill(server, part)
-            assert within(SCRIPT_S if part == "script" else 10, lambda before=before: is_well(server, part, before))
+            assert within(lambda before=before: is_well(server, part, before), SCRIPT_S if part == "script" else 10)
             healed.append(time.monotonic() - begun)
         time.sleep(3)
         for one in hands:
@@ -160,7 +160,7 @@ def test_nothing_acknowledged_is_lost_and_it_heals(part):
         lost = [row for one in hands for row in one.lost()]
         over = {"done", "stopped", "failed"}
         for one in hands:
-            assert within(DRAIN_S, lambda one=one: all(one.read(f"/burns/{b}")["state"] in over for b in one.burns))
+            assert within(lambda one=one: all(one.read(f"/burns/{b}")["state"] in over for b in one.burns), DRAIN_S)
         counts = [sum(counted) for counted in zip(*map(counts_of, hands), strict=True)]
         odd = [row for one in hands for row in one.odd]
     print(

@@ -17,8 +17,8 @@ from tests.scripts.kept import PARTS, ROOT, kept_server
 PATIENCE_S = 180
 
 
-def within(true):
-    until = time.monotonic() + PATIENCE_S
+def within(true, most_s=PATIENCE_S):
+    until = time.monotonic() + most_s
     while time.monotonic() < until:
         if true():
             return True
