@@ -6,6 +6,7 @@ import io
 import threading
 import time
 from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 import pytest
@@ -20,6 +21,8 @@ from keencoat.jobs.job.driving import BurnProgram, unpack
 from keencoat.jobs.models import Cell, CoatPhoto, GridBurn, Job
 from keencoat.jobs.practice.services import fresh_piece
 from keencoat.logbook.models import LogEntry
+from keencoat.shop.models import TurningDevice
+from tests.apps.conftest import OurClient
 
 FAST = 2000
 
@@ -189,6 +192,28 @@ def test_what_a_practice_refuses(api):
     assert "No setting" in api.post(f"/jobs/{job['id']}/practice/batch", {}, expect=409)["detail"]
     burn = api.post(f"/grids/{grid['id']}/burns", {}, expect=201)
     assert "Known" in api.post(f"/burns/{burn['id']}/faster", {}, expect=422)["hint"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_members_who_practise_for_the_first_time_at_once_share_a_bench():
+    from tests.apps.conftest import Api
+
+    api = Api("mossery")
+
+    def practise(_):
+        one = Api.__new__(Api)
+        one.client, one.shop = OurClient(), api.shop
+        one.client.force_login(api.shop.members.first().user)
+        try:
+            made = one.post("/practice", {"scenario": "vial"}, expect=201)
+            return Job.objects.get(pk=made["id"]).machine_id
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as pool:
+        machines = set(pool.map(practise, range(4)))
+    assert len(machines) == 1
+    assert TurningDevice.objects.filter(machine_id=machines.pop()).count() == 2
 
 
 def in_thread(burn_id):

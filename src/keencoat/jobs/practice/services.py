@@ -61,14 +61,16 @@ class Score:
 @transaction.atomic
 def practice_bench(workshop: Workshop) -> Workshop:
     """The workshop's practice bench, with its machines; made when it is first asked for."""
-    bench = Workshop.objects.filter(practice_of=workshop).first()
-    if bench is None:
-        bench = Workshop.objects.create(
-            name=f"Practice bench of {workshop.name}"[:80],
-            practice_of=workshop,
-            simulated_sensor=True,
-            currency=workshop.currency,
-        )
+    # Two members who practise for the first time at once both ask for it.
+    bench, is_new = Workshop.objects.get_or_create(
+        practice_of=workshop,
+        defaults={
+            "name": f"Practice bench of {workshop.name}"[:80],
+            "simulated_sensor": True,
+            "currency": workshop.currency,
+        },
+    )
+    if is_new:
         for facts in MACHINES.values():
             Machine.objects.create(workshop=bench, pulsing=Pulsing.CONTINUOUS, **facts)
     return bench
@@ -103,6 +105,7 @@ def start_practice(workshop: Workshop, scenario_key: str, hidden: bool, at: date
 
 def provide_devices(machine: Machine) -> None:
     """A chuck and rollers on a practice machine, with the figures that their maker prints on them."""
+    Machine.objects.select_for_update().get(pk=machine.pk)
     if not machine.turning_devices.exists():
         TurningDevice.objects.create(
             machine=machine, name="Practice chuck", kind=TurningKind.CHUCK, mm_per_turn=110, stands_in_for="y"
