@@ -31,8 +31,8 @@ WAYS = {
     "rows": rows_of, "coat": a_coat, "window": a_window, "cost": a_cost, "batch": a_batch, "sheet": a_sheet,
     "tumbler": a_tumbler,
 }  # fmt: skip
-TRIES, PAGES = 1, 10
-"""How often each write is tried, and how many pages, chosen by chance, are read then; with -m bench all are."""
+PAGES = 10
+"""How many pages, chosen by chance, are read after each write that was tried; with -m bench all are."""
 READS = re.compile(r"/api/(?!session|openapi|docs)[^{}]*(\{job_id\}[^{}]*)?$")
 
 
@@ -96,8 +96,7 @@ class Trying(OurClient):
         if method in ("POST", "PUT") and content_type == "application/json" and not self.is_trying:
             body = json.loads(data or "{}")
             self.is_trying = True
-            for _ in range(TRIES):
-                self.attempt(method, path, body)
+            self.attempt(method, path, body)
             self.is_trying = False
         return super().generic(method, path, data, content_type, **extra)
 

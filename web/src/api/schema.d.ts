@@ -426,7 +426,8 @@ export interface paths {
         /**
          * View
          * @description The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film, and
-         *     under that which a photo told. A coarse one is had at once and tells of the first two only.
+         *     under that which a photo told. A coarse one is had at once and tells of the first two only; of engraved
+         *     lines there is none.
          */
         get: operations["keencoat_jobs_artwork_api_view"];
         put?: never;

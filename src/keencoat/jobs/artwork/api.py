@@ -23,7 +23,7 @@ from keencoat.jobs.artwork.services.bringing import (
 from keencoat.jobs.artwork.services.coat_film import CoatFilm, film_of
 from keencoat.jobs.artwork.services.figures import names_of
 from keencoat.jobs.artwork.services.files import Taken, gcode_of, grey_of, png_of, svg_of
-from keencoat.jobs.artwork.services.making import base_of, burned_of, coarse_of, is_in_greys, made_of
+from keencoat.jobs.artwork.services.making import base_of, burned_of, coarse_of, is_art_engraved, is_in_greys, made_of
 from keencoat.jobs.artwork.services.versions import keep_version, require_taken
 from keencoat.jobs.artwork.services.views import Look, Way, loupe_view, photo_view, whole_view
 from keencoat.jobs.artwork.show import show_artwork, show_artworks, show_curve, show_figures
@@ -109,11 +109,12 @@ def view(
     is_coarse: bool = False,
 ) -> HttpResponse:
     """The whole piece: as it is sent, as it is expected to burn, or where it may fail; under so much more film, and
-    under that which a photo told. A coarse one is had at once and tells of the first two only."""
+    under that which a photo told. A coarse one is had at once and tells of the first two only; of engraved
+    lines there is none."""
     artwork, job = _found(request, artwork_id)
     base = base_of(job)
     look = Look(way, px, film.film_pct, _film(job, film.film_map))
-    if is_coarse:
+    if is_coarse and not is_art_engraved(artwork):
         soon(source_of, artwork.pk, artwork.brought)
         return _picture(whole_view(coarse_of(artwork, base, piece), base, look, None))
     art = soon(made_of, artwork, base, piece)

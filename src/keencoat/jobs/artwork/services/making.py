@@ -271,20 +271,24 @@ def _bytes_of(art: PieceArt) -> int:
 @cached(LRUCache(_MADE_BYTES, _bytes_of), key=_made_key, condition=Condition())
 def made_of(artwork: Artwork, base: ArtBase, piece: int = 0) -> PieceArt:
     """What is burned on one piece."""
-    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
-    ink = ink_of_piece(source, spec, base.lines.room, base.names(source, spec), piece)
-    return art_of_piece(source, spec, base.lines, base.tones(spec), ink, base.engraving.line_mm)
+    return _laid_on(base.lines, source_of(artwork.pk, artwork.brought), artwork, base, piece)
+
+
+def _laid_on(lines: Lines, source: Source, artwork: Artwork, base: ArtBase, piece: int) -> PieceArt:
+    spec = artwork.asked()
+    ink = ink_of_piece(source, spec, lines.room, base.names(source, spec), piece)
+    return art_of_piece(source, spec, lines, base.tones(spec), ink, base.engraving.line_mm)
 
 
 def coarse_of(artwork: Artwork, base: ArtBase, piece: int) -> PieceArt:
-    """What is burned on one piece, on lines so far apart that it is had at once: a first look, for the eye alone."""
-    source, spec = source_of(artwork.pk, artwork.brought), artwork.asked()
+    """What is burned on one piece, on lines so far apart that it is had at once: a first look, for the eye alone. Not
+    for engraved lines, which stay as many."""
+    source = source_of(artwork.pk, artwork.brought)
     wide_mm, high_mm = base.size_mm
     apart = max(1.0, math.sqrt(wide_mm * high_mm / (base.lines.interval_mm * base.lines.pitch_mm * _COARSE_DOTS)))
     lines = replace(base.lines, interval_mm=apart * base.lines.interval_mm, pitch_mm=apart * base.lines.pitch_mm)
     seen = for_screen(source, math.isqrt(4 * _COARSE_DOTS)) if isinstance(source, Picture) else source
-    ink = ink_of_piece(source, spec, lines.room, base.names(source, spec), piece)
-    return art_of_piece(seen, spec, lines, base.tones(spec), ink, base.engraving.line_mm)
+    return _laid_on(lines, seen, artwork, base, piece)
 
 
 def _burned_key(
@@ -311,8 +315,12 @@ def burned_of(
 
 def setting_for(artwork: Artwork, base: ArtBase) -> Setting:
     """What its pieces are burned at."""
-    engraved = is_engraved(sketch_of(artwork), artwork.asked())
-    return base.engraving.setting if engraved else base.setting
+    return base.engraving.setting if is_art_engraved(artwork) else base.setting
+
+
+def is_art_engraved(artwork: Artwork) -> bool:
+    """Whether it is drawn in lines."""
+    return is_engraved(sketch_of(artwork), artwork.asked())
 
 
 def is_in_greys(artwork: Artwork) -> bool:
