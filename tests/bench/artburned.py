@@ -27,7 +27,7 @@ from keencoat.core.toolpath.gcode import gcode_lines
 from keencoat.core.window.door import fit_told
 from keencoat.core.window.places import PlaceOdds, place_odds
 from tests.bench.planners import ask, machine_of
-from tests.bench.worlds import ask_to_the_end
+from tests.bench.worlds import Told, ask_to_the_end
 from tests.otherworld import artburns
 from tests.otherworld.burns import World, draw_world
 
@@ -211,7 +211,7 @@ def other_side(process: str, number: int, first: int) -> OtherSide:
         if str(np.random.default_rng([seed, 0, 271]).choice(sorted(artburns.LIGHT))) != process:
             continue
         world = draw_world(seed)
-        question, said = ask_to_the_end(world, 8)
+        question, said = ask_to_the_end(world, Told(measured=8))
         if world.process != process or said.point is None:
             continue
         if found == number:

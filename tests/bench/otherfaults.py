@@ -12,7 +12,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.substrate import find_process, find_substrate
 from keencoat.core.window.door import fit_told
 from tests.bench.artburned import OtherSide, other_side
-from tests.bench.worlds import ask_to_the_end
+from tests.bench.worlds import Told, ask_to_the_end
 from tests.otherworld import faultypieces as fp
 
 _FIGURES = ("too_fast", "too_slow", "lines_wide", "lines_close", "extra_pass")
@@ -51,7 +51,7 @@ _BENT = {"moved", "backlash", "off_origin", "set_askew", "axis_size"}
 @lru_cache(maxsize=64)
 def _side(process: str, number: int, first: int) -> tuple[OtherSide, BurnedAs]:
     side = other_side(process, number, first)
-    fit = fit_told(ask_to_the_end(side.world, 8)[0])[0]
+    fit = fit_told(ask_to_the_end(side.world, Told(measured=8))[0])[0]
     known = find_process(process), find_substrate(side.substrate)
     return side, BurnedAs(*known, side.setting, side.machine, fit)
 

@@ -12,7 +12,7 @@ from keencoat.core.quantities.setting import BeamSource, Machine, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
-from keencoat.core.window.plan import Budget
+from keencoat.core.window.plan import USUAL_BUDGET, Budget
 
 BATCH = 400
 _EYE_HARM, _EYE_MARK, _SLIP = 0.2, 0.015, 0.01
@@ -76,7 +76,7 @@ def ask(case: Hidden, told: bool = True) -> tuple[Question, Answer]:
     """The planner's last question and answer; `told` False keeps process, substrate and coat from it."""
     rng = np.random.default_rng([case.seed, 9])
     history: list[RatedCell] = []
-    left, rounds = 20, 5
+    left, rounds = USUAL_BUDGET.cells_left, USUAL_BUDGET.rounds_left
     while True:
         question = Question(
             Slice(machine_of(case), case.interval_mm),
@@ -90,14 +90,14 @@ def ask(case: Hidden, told: bool = True) -> tuple[Question, Answer]:
         if not said.cells:
             return question, said
         piece = draw_pieces(case.bench.material, 1, rng)
-        history += [RatedCell(5 - rounds, s, rate(case, s, piece, rng)) for s in said.cells]
+        history += [RatedCell(rounds, s, rate(case, s, piece, rng)) for s in said.cells]
         left, rounds = left - len(said.cells), rounds - 1
 
 
 def plan(case: Hidden, told: bool = True) -> Outcome:
     """What the planner comes to, from its first question to its answer."""
     question, said = ask(case, told)
-    rounds = 5 - question.budget.rounds_left
+    rounds = USUAL_BUDGET.rounds_left - question.budget.rounds_left
     return judge(case, said.point.setting if said.point else None, len(question.history), rounds, said)
 
 

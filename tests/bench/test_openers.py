@@ -12,7 +12,7 @@ from keencoat.core.quantities.setting import Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.door import fit_told
 from keencoat.core.window.openers import Change, Opener, openers
-from tests.bench.worlds import WANTED, World, ask_to_the_end
+from tests.bench.worlds import WANTED, Told, World, ask_to_the_end
 from tests.otherworld.burns import BUILDING, draw_world
 from tests.otherworld.zoo import FAMILIES, WindowKind, draw_animal
 
@@ -56,7 +56,7 @@ def menu(at: Slice) -> list[tuple[Change, Slice]]:
 
 def said_of(world: World) -> tuple[Opener, ...]:
     """What the planner proposes once its cells are burned."""
-    question, _ = ask_to_the_end(world, 8)
+    question, _ = ask_to_the_end(world, Told(measured=8))
     return tuple(openers(fit_told(question)[0], question.at, WANTED))
 
 

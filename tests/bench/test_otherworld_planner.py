@@ -5,13 +5,13 @@ from functools import partial
 
 import pytest
 
-from tests.bench.worlds import Came, find_setting, in_parallel, row_of
+from tests.bench.worlds import Came, Told, find_setting, in_parallel, row_of
 from tests.otherworld.burns import REPORTING, draw_world
 
 
 def plan(seed: int, scatter: float, measured: int) -> Came:
     """Pieces scatter `scatter` times as much as is told of the coat."""
-    return find_setting(draw_world(seed, scatter), measured)
+    return find_setting(draw_world(seed, scatter), Told(measured=measured))
 
 
 def figures(seeds, scatter: float, measured: int):

@@ -12,7 +12,8 @@ from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import MACHINES, SCENARIOS
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.door import CoatTold, Question, RatedCell, fit_told
-from keencoat.core.window.plan import USUAL_BUDGET, next_cells, patch_minutes
+from keencoat.core.window.plan import USUAL_BUDGET, next_cells
+from keencoat.core.window.price import patch_minutes
 from keencoat.core.window.recommend import RatedSetting, recommend
 from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import Batch

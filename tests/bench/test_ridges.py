@@ -18,7 +18,7 @@ from keencoat.core.placing.fixed_head import UnderHead, fixed_head
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
 from keencoat.core.window.door import Answer, Question, fit_told
 from tests.bench.planners import ask, machine_of
-from tests.bench.worlds import ask_to_the_end
+from tests.bench.worlds import Told, ask_to_the_end
 from tests.otherworld.burns import draw_world
 from tests.otherworld.ridges import depth_of, shares_beside
 
@@ -68,7 +68,7 @@ def on_plant(seed: int) -> list[Width]:
 
 def on_rays(seed: int) -> list[Width]:
     world = draw_world(seed)
-    question, said = ask_to_the_end(world, 8)
+    question, said = ask_to_the_end(world, Told(measured=8))
     pieces = world.pieces(1500, np.random.default_rng([seed, 53]))
     depth = depth_of(world, np.random.default_rng([seed, 61]))
 

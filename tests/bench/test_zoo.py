@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from keencoat.core.window.recommend import Verdict
-from tests.bench.worlds import Came, find_setting, in_parallel, row_of
+from tests.bench.worlds import Came, Told, find_setting, in_parallel, row_of
 from tests.otherworld.zoo import FAMILIES, LEFT_OUT, USUAL_KINDS, WANTED, WindowKind, draw_animal
 
 ANIMALS = int(os.environ.get("KEENCOAT_ANIMALS", "40"))
@@ -19,7 +19,7 @@ PHOTOS = os.environ.get("KEENCOAT_PHOTOS", "") == "1"
 
 
 def come(asked: tuple[str, int, WindowKind]) -> Came:
-    return find_setting(draw_animal(*asked), 8, PHOTOS)
+    return find_setting(draw_animal(*asked), Told(measured=8, photos=PHOTOS))
 
 
 def usual(family: str, seeds: range) -> list[tuple[str, int, WindowKind]]:

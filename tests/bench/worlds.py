@@ -13,8 +13,10 @@ from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
-from keencoat.core.window.plan import Budget, patch_minutes
+from keencoat.core.window.plan import USUAL_BUDGET, Budget
+from keencoat.core.window.price import patch_minutes
 from keencoat.core.window.recommend import Verdict
+from tests.bench.rival import Rival
 
 WANTED = 0.95
 Asked = TypeVar("Asked")
@@ -46,9 +48,9 @@ class World(Protocol):
 
 @dataclass(frozen=True)
 class Came:
-    """What the planner came to: its word, the true share of clean pieces (None: it said there is no setting), speed
-    against the fastest that keeps the wanted share, cells burned, how likely it said that the setting holds, and how
-    long patches of the usual fill burned."""
+    """What a search came to: its word, the true share of clean pieces (None: it said there is no setting), speed
+    against the fastest that keeps the wanted share, cells burned, how likely it said that the setting holds, how long
+    patches of the usual fill burned, and on how many test pieces."""
 
     word: Verdict
     share: float | None
@@ -56,6 +58,29 @@ class Came:
     cells: int
     held: float
     minutes: float
+    pieces: int = 0
+
+    @property
+    def price(self) -> float:
+        """What it cost: each piece a blank, twelve minutes of hands and an hour of drying, and the burning."""
+        return self.pieces * _PIECE_PRICE + self.minutes * _MINUTE_PRICE
+
+
+_PIECE_PRICE, _MINUTE_PRICE = 3 + 12 / 60 * 40 + 2, 0.05
+"""€: a blank 3, hands 40 an hour, drying 2 an hour, a machine 0.05 a minute."""
+
+
+@dataclass(frozen=True)
+class Told:
+    """How the door is asked: what may be spent, and what is said of the coat; None for its own variation, as it is."""
+
+    budget: Budget = USUAL_BUDGET
+    thickness_cv: float | None = None
+    measured: int = 0
+    photos: bool = False
+
+
+AS_OUTSIDERS = Told(Budget(96, 6), 0.15)
 
 
 @dataclass(frozen=True)
@@ -82,14 +107,15 @@ class Camera:
         return float(np.clip(full + rng.normal(0, 0.05), 0, 1)), float(harm * np.exp(rng.normal(0, 0.3)))
 
 
-def ask_to_the_end(world: World, measured: int, photos: bool = False) -> tuple[Question, Answer]:
-    """Ask, burn and rate until there is an answer: the last question with it. The coat is told as measured on so many
-    pieces; at 0, as a guess. With photos each cell's figures are told beside its rating."""
+def ask_to_the_end(world: World, told: Told) -> tuple[Question, Answer]:
+    """Ask, burn and rate until there is an answer: the last question with it. With photos each cell's figures are told
+    beside its rating."""
     camera = Camera.at(world)
     rng = np.random.default_rng([world.seed, 9])
     history: list[RatedCell] = []
-    left, rounds = 20, 5
-    coat = CoatTold(thickness_cv=world.told_cv, thickness_pieces=measured)
+    left, rounds = told.budget.cells_left, told.budget.rounds_left
+    cv = world.told_cv if told.thickness_cv is None else told.thickness_cv
+    coat = CoatTold(thickness_cv=cv, thickness_pieces=told.measured)
     at = Slice(world.machine, world.interval_mm)
     while True:
         question = Question(at, world.process, world.substrate, coat, Budget(left, rounds), tuple(history))
@@ -99,22 +125,41 @@ def ask_to_the_end(world: World, measured: int, photos: bool = False) -> tuple[Q
         piece = world.pieces(1, rng)
         for setting in said.cells:
             rating = Rating(world.rate(setting, piece, rng))
-            figures = camera.see(world, setting, piece, rng) if photos else (None, None)
-            history.append(RatedCell(5 - rounds, setting, rating, (), *figures))
+            figures = camera.see(world, setting, piece, rng) if told.photos else (None, None)
+            history.append(RatedCell(rounds, setting, rating, (), *figures))
         left, rounds = left - len(said.cells), rounds - 1
 
 
-def find_setting(world: World, measured: int, photos: bool = False) -> Came:
+def find_setting(world: World, told: Told) -> Came:
     """What the planner comes to, asked as above, and what that is worth in the world's own truth."""
-    question, said = ask_to_the_end(world, measured, photos)
-    cells = len(question.history)
-    minutes = sum(patch_minutes(c.setting) for c in question.history)
-    if said.point is None:
-        return Came(said.verdict, None, 0.0, cells, said.held, minutes)
-    setting = said.point.setting
+    question, said = ask_to_the_end(world, told)
+    burned = [c.setting for c in question.history]
+    pieces = told.budget.rounds_left - question.budget.rounds_left
+    return _judged(world, said.point and said.point.setting, said.verdict, said.held, burned, pieces)
+
+
+def rival_finds(world: World) -> Came:
+    """What the rival comes to."""
+    rival, rng = Rival(world.machine, world.interval_mm, world.process), np.random.default_rng([world.seed, 9])
+    burned: list[Setting] = []
+    pieces = 0
+    while cells := rival.cells(pieces):
+        piece = world.pieces(1, rng)
+        rival.rated(cells, [Rating(world.rate(c, piece, rng)) for c in cells])
+        burned, pieces = burned + cells, pieces + 1
+    setting = rival.setting()
+    return _judged(world, setting, Verdict.NOT_SURE if setting else Verdict.NONE, 0.0, burned, pieces)
+
+
+def _judged(
+    world: World, setting: Setting | None, word: Verdict, held: float, burned: list[Setting], pieces: int
+) -> Came:
+    minutes = sum(patch_minutes(c) for c in burned)
+    if setting is None:
+        return Came(word, None, 0.0, len(burned), held, minutes, pieces)
     share = world.share(setting, world.pieces(4000, np.random.default_rng([world.seed, 123])))
     pace = setting.speed_mm_s / world.fastest_mm_s if world.fastest_mm_s else 0.0
-    return Came(said.verdict, share, pace, cells, said.held, minutes)
+    return Came(word, share, pace, len(burned), held, minutes, pieces)
 
 
 def in_parallel(come: Callable[[Asked], Came], asked: Sequence[Asked]) -> list[Came]:
@@ -130,7 +175,9 @@ def row_of(came: list[Came]) -> dict[str, float]:
         "materials": len(came),
         "yield ≥ 95 %": sum((c.share or 0) >= WANTED for c in found) / len(came),
         "mean yield": float(np.mean([c.share or 0 for c in came])),
+        "pieces": float(np.mean([c.pieces for c in came])),
         "cells": float(np.mean([c.cells for c in came])),
+        "price": float(np.mean([c.price for c in came])),
         "minutes": float(np.median([c.minutes for c in came])),
         "speed": float(np.mean([c.pace for c in found])) if found else 0.0,
         "false none": len(came) - len(found),

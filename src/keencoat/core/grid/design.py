@@ -133,8 +133,8 @@ def middle_setting(at: Slice, band: EnergyBand, share: float = 0.5) -> Setting:
 
 
 def design_listed(settings: list[Setting]) -> GridDesign:
-    """A grid of given settings, in rows of three at most; the order is kept."""
-    columns = min(3, len(settings)) if len(settings) != 4 else 2
+    """A grid of given settings, as wide as high or a column wider, in rows of three or four; the order is kept."""
+    columns = min(len(settings), 4 if len(settings) > 9 else 3) if len(settings) != 4 else 2
     cells = tuple(PlannedCell(n // columns, n % columns, setting) for n, setting in enumerate(settings))
     return GridDesign(math.ceil(len(settings) / columns), columns, cells)
 

@@ -16,8 +16,17 @@ from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, obs
 from keencoat.core.window.openers import Change, Opener
 from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.places import PlaceOdds, place_odds
-from keencoat.core.window.plan import USUAL_BUDGET, USUAL_FILL_MM, Budget, next_cells
+from keencoat.core.window.plan import (
+    LEAST_CELLS,
+    MOST_CELLS,
+    USUAL_BUDGET,
+    Budget,
+    fastest_first,
+    next_cells,
+    telling_cells,
+)
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, next_band, odds_of, shares
+from keencoat.core.window.price import USUAL_FILL_MM
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
@@ -25,6 +34,8 @@ from keencoat.core.window.spot_lines import MeasuredLine, read_lines
 from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 
 __all__ = [
+    "LEAST_CELLS",
+    "MOST_CELLS",
     "USUAL_BUDGET",
     "USUAL_FILL_MM",
     "WANTED_SHARE",
@@ -72,6 +83,7 @@ __all__ = [
     "clean_and_harsh",
     "coat_scatter",
     "edges_of",
+    "fastest_first",
     "fit_window",
     "hint_from_lines",
     "map_window",
@@ -89,6 +101,7 @@ __all__ = [
     "recommend",
     "shares",
     "stated_prior",
+    "telling_cells",
     "watch",
     "with_card",
     "with_line_hint",

@@ -6,10 +6,11 @@ import numpy as np
 
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.rating import Rating
-from keencoat.core.window.fit import WindowFit, just_as_told, with_margin, without_wild_guesses
+from keencoat.core.window.fit import WindowFit, just_as_told, without_wild_guesses
 from keencoat.core.window.model import points_of_cells
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
+from keencoat.core.window.price import PIECE_MIN, mark_minutes
 from keencoat.core.window.reach import Middles, Settings, middles, speeds_of
 
 WANTED_SHARE = 0.95
@@ -18,11 +19,6 @@ HELD, LIKELY = 0.9, 0.8
 enough: a further one is seldom worth what it tells then."""
 RESIDUE_SD = 0.06
 """Doubt in ln energy that remains after a few test pieces: what an answer must stand beside the scatter."""
-_PACE = 0.1
-"""What speed is worth where nothing is sure: twice as fast for one piece in fifteen (own estimate)."""
-_BOLD = 0.4
-"""What speed is worth among settings that are likely enough: a tenth faster for four in a hundred of the odds (own
-estimate). The fastest of them is where the fit is likeliest to flatter."""
 _SLOWEST = 0.4
 _SPEEDS, _FINE_SPEEDS, _POWERS = 24, 7, 11
 _ALIKE = {"ln_power": 0.1, "ln_dwell": 0.2, "ln_overlap": 0.1, "ln_passes": 0.1, "ln_film": 0.2}
@@ -57,18 +53,15 @@ def choose(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> SettingCh
     could_be = _could_be_mm_s(middles(fit, at, speeds, RESIDUE_SD), wanted)
     coarse = _candidates(at, speeds, own.powers_pct)
     seen = seen_near(fit, coarse)
-    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse.speeds_mm_s, wanted, seen)
+    number, _ = _pick(clean_and_harsh(fit, coarse.points())[0], coarse, wanted, seen)
     column = int(np.searchsorted(speeds, coarse.speeds_mm_s[number] * 0.999))
     near = np.geomspace(speeds[max(0, column - 1)], speeds[min(column + 1, _SPEEDS - 1)], _FINE_SPEEDS)
     own = middles(fit, at, near)
     fine = _candidates(at, near, own.powers_pct)
     clean, seen = clean_and_harsh(fit, fine.points())[0], seen_near(fit, fine)
-    best, _ = _pick(clean, fine.speeds_mm_s, wanted, seen)
-    (strict, sure), (plain, likely) = (
-        _pick(clean_and_harsh(read, fine.points())[0], fine.speeds_mm_s, wanted, seen, held)
-        for read, held in ((with_margin(fit), HELD), (just_as_told(fit), LIKELY))
-    )
-    number = strict if sure else plain if likely else best
+    best, sure = _pick(clean, fine, wanted, seen)
+    plain, likely = _pick(clean_and_harsh(just_as_told(fit), fine.points())[0], fine, wanted, seen, LIKELY)
+    number = plain if likely and not sure else best
     there = clean[:, number]
     return SettingChoice(
         fine.setting(number),
@@ -106,15 +99,16 @@ def seen_near(fit: WindowFit, settings: Settings) -> FloatArray:
     return np.asarray(np.tanh(np.exp(-apart / 2) @ came_out))
 
 
-def _pick(
-    clean: FloatArray, speeds_mm_s: FloatArray, wanted: float, seen: FloatArray, enough: float = HELD
-) -> tuple[int, bool]:
+def _pick(clean: FloatArray, at: Settings, wanted: float, seen: FloatArray, enough: float = HELD) -> tuple[int, bool]:
     """The number of the best setting that is `enough` likely to hold, and True; else of the best to expect, near what
     was seen clean."""
     expected, held = clean.mean(axis=0), (clean >= wanted).mean(axis=0)
-    worth = expected * speeds_mm_s**_PACE
+    speeds_mm_s = at.speeds_mm_s
+    burn_min = np.array([mark_minutes(at.at.setting(100.0, v)) for v in speeds_mm_s])
+    worth = expected / (PIECE_MIN + burn_min)
     good = (expected >= wanted) & (held >= enough)
     # Ones that are many times slower than the best to expect are no answer yet.
     if good.any() and speeds_mm_s[good].max() >= _SLOWEST * speeds_mm_s[np.argmax(worth)]:
-        return int(np.argmax(np.where(good, held * expected * speeds_mm_s**_BOLD, -1))), True
+        fastest = good & (speeds_mm_s >= 0.999 * speeds_mm_s[good].max())
+        return int(np.argmax(np.where(fastest, held * expected, -1))), True
     return int(np.argmax(worth * (1 + _SEEN_WORTH * seen))), False

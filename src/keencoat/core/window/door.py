@@ -8,18 +8,18 @@ from keencoat.core.rating import Rating
 from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
 from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.figures import beyond_enough, beyond_harm
-from keencoat.core.window.fit import WindowFit, fit_window, is_scatter_known
+from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.hideouts import is_none_earned
 from keencoat.core.window.model import MODEL_VERSION, Observation, observe
 from keencoat.core.window.openers import Opener, openers
-from keencoat.core.window.plan import USUAL_BUDGET, Budget, next_cells
+from keencoat.core.window.plan import MOST_CELLS, Budget, cells_that_pay
 from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.priors import PRIORS, stated_prior
-from keencoat.core.window.recommend import Verdict, is_settled, judge
+from keencoat.core.window.recommend import ENOUGH_PIECES, WORTH_LOCKING, Verdict, is_settled, judge
 from keencoat.core.window.scatter import Scatter
-from keencoat.core.window.worth import Batch, worth_of
+from keencoat.core.window.worth import USUAL_BATCH, Batch, worth_of
 
-_LAST_CELLS = 40
+_LAST_CELLS = 96
 """How many cells in all are never passed, however large the batch."""
 
 
@@ -91,23 +91,22 @@ def answer(question: Question) -> Answer:
     fit, notes = fit_told(q)
     choice = choose(fit, q.at, q.wanted_share)
     pieces = len({c.round for c in q.history})
-    size = q.budget.round_size(first=not q.history)
-    earned = is_none_earned(fit, q.at)
-    verdict = judge(choice, pieces, len(q.history), is_scatter_known(fit), more=size > 0, earned=earned)
+    size, count = q.budget.round_size, len(q.history)
+    verdict = judge(choice, pieces, count, more=size > 0, earned=is_none_earned(fit, q.at))
     if verdict is Verdict.NONE:
         found = tuple(openers(fit, q.at, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
     cells: tuple[Setting, ...] = ()
-    if verdict is Verdict.NOT_SURE:
-        settled = is_settled(choice, pieces, len(q.history))
-        more = size or USUAL_BUDGET.round_size(first=False)
-        if size and not settled:
-            cells = tuple(next_cells(fit, q.at, size, q.wanted_share, q.seed))
-        elif q.batch and len(q.history) + more <= _LAST_CELLS:
-            further = tuple(next_cells(fit, q.at, more, q.wanted_share, q.seed))
-            worth = worth_of(fit, q.at, choice.setting.speed_mm_s, further, q.batch, q.seed)
-            why = "It is likely enough." if settled else "The budget is spent."
-            cells, notes = further if worth.pays else (), (*notes, f"{why} {worth.words}")
+    settled = is_settled(choice, pieces, count)
+    may_go_on = size > 0 and not settled
+    beyond = min(MOST_CELLS, _LAST_CELLS - count) if q.batch else 0
+    if verdict is Verdict.NOT_SURE and (may_go_on or beyond > 0):
+        cells = tuple(cells_that_pay(fit, q.at, size if may_go_on else beyond, q.wanted_share, q.seed))
+        # Where little would come out clean, the search goes on as far as it may.
+        if not may_go_on or (pieces >= ENOUGH_PIECES and choice.clean >= WORTH_LOCKING):
+            worth = worth_of(fit, q.at, choice.setting.speed_mm_s, cells, q.batch or USUAL_BATCH, q.seed)
+            why = "" if may_go_on else "It is likely enough. " if settled else "The budget is spent. "
+            cells, notes = cells if worth.pays else (), (*notes, f"{why}{worth.words}")
     point = odds_of(fit, choice.setting, q.at.machine)
     return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
 

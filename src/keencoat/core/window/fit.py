@@ -18,7 +18,7 @@ from scipy.special import ndtri
 from keencoat.core.window.model import MODEL_VERSION, Likelihood, Observation, RunOutcome, piece_sd, run_log_likelihood
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.priors import WindowPrior
-from keencoat.core.window.scatter import GUESS_MARGIN, Scatter, ScatterBasis, basis_of
+from keencoat.core.window.scatter import Scatter, ScatterBasis, basis_of
 
 DRAWS = 320
 _FIRST_DRAWS = 8 * DRAWS
@@ -64,13 +64,6 @@ def with_scatter(fit: WindowFit, scatter: Scatter) -> WindowFit:
 def is_scatter_known(fit: WindowFit) -> bool:
     """Whether anything but a guess tells how much pieces differ."""
     return basis_of(fit.prior.scatter, fit.run_pieces) is not ScatterBasis.GUESS
-
-
-def with_margin(fit: WindowFit) -> WindowFit:
-    """The fit as it must hold before a setting counts as sure: for pieces that differ more, while that is a guess."""
-    if is_scatter_known(fit):
-        return fit
-    return _as_if_scattered(fit, fit.draws[:, P.SCATTER] + np.log(GUESS_MARGIN))
 
 
 def just_as_told(fit: WindowFit) -> WindowFit:

@@ -4,7 +4,8 @@ Each draw of the posterior, with a fresh piece's shift of its own, is a possible
 fresh piece, worlds are taken as true in turn, the cells' ratings drawn in them, and all worlds weighted anew; what
 remains of the doubt is the variance of “this setting holds the wanted share”, over the settings that are the answer in
 one world or another. Cells are added one by one, each the one that takes most doubt away for the minutes that it costs
-(greedy design; Krause, Singh & Guestrin 2008 for why that is near the best). Where hardly any world is open, all of
+(greedy design; Krause, Singh & Guestrin 2008 for why that is near the best), as long as a further one does more for its
+price than those before it did for theirs and the piece's. Where hardly any world is open, all of
 them may share a wrong shape: cells go first to where order alone leaves room for a window; and where two pieces showed
 nothing but faint cells, to the strongest that the machine can burn.
 """
@@ -14,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.errors import require_within
-from keencoat.core.quantities import Setting, Slice, minutes_per_dm2
+from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.choose import RESIDUE_SD, WANTED_SHARE
 from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.hideouts import cells_there, hideouts, untried_strongest
@@ -22,6 +23,7 @@ from keencoat.core.window.imagined import fresh_shifts, rating_chances, ratings_
 from keencoat.core.window.model import boundaries, chances
 from keencoat.core.window.parameters import FloatArray, P
 from keencoat.core.window.predict import clean_and_harsh
+from keencoat.core.window.price import PIECE_MIN, patch_minutes
 from keencoat.core.window.reach import Settings, at_full_power, middles, speeds_of
 
 _SPEEDS = 10
@@ -32,10 +34,11 @@ _HARDLY_OPEN = 0.35
 _PACE = 0.5
 _BOLDNESS = (0.5, 0.7, 0.9)
 _QUANTILES = np.array([0.05, 0.25, 0.5, 0.75, 0.95])
-USUAL_FILL_MM = 20.0
-"""Side of the fill that settings are judged for, where the piece has room for it; patches are as large."""
-_PREPARED_MIN = 30.0
-"""What a cell costs beside its burning: a share of the spare's coats, drying and rating (own estimate)."""
+_RATED_MIN = 5.0
+"""What a cell costs beside its burning: to be rated (own estimate)."""
+LEAST_CELLS, _USUAL_LEAST, MOST_CELLS = 3, 6, 12
+"""Cells on one piece, as asked and where we choose: a further one costs minutes, a further piece its blank, coats and
+drying."""
 _NEXT_TO_NONE = 1e-12
 
 
@@ -50,31 +53,56 @@ class Budget:
         require_within(self.cells_left, 0, 10_000, "cells_left")
         require_within(self.rounds_left, 0, 1000, "rounds_left")
 
-    def round_size(self, first: bool) -> int:
-        """Cells of the next round: five at first, then four; what is left if that is less or the last."""
-        if self.rounds_left == 0:
-            return 0
-        if self.rounds_left == 1:
-            return min(self.cells_left, 6)
-        return min(self.cells_left, 5 if first else 4)
+    @property
+    def round_size(self) -> int:
+        """The most cells of the next round; fewer may pay."""
+        return min(self.cells_left, MOST_CELLS) if self.rounds_left else 0
 
 
-USUAL_BUDGET = Budget(cells_left=20, rounds_left=5)
+USUAL_BUDGET = Budget(cells_left=60, rounds_left=5)
 """What a calibration may cost at most, where nobody says otherwise."""
 
 
 @dataclass(frozen=True, eq=False)
 class _Targets:
     """The answers of some worlds: whether each holds in each world, softened, shape (worlds, targets); how much each
-    matters; the slowest of their speeds. The last one is whether any setting holds at all."""
+    matters. The last one is whether any setting holds at all."""
 
     holds: FloatArray
     matters: FloatArray
-    slowest_mm_s: float
 
 
 def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHARE, seed: int = 1) -> list[Setting]:
     """So many settings for one fresh piece, fastest first; deterministic for a seed."""
+    return fastest_first(telling_cells(fit, at, cells, wanted, seed))
+
+
+def telling_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHARE, seed: int = 1) -> list[Setting]:
+    """The same, those that tell most first: where fewer fit a piece, the rest is left out."""
+    return _telling_most(fit, at, cells, wanted, seed)[0]
+
+
+def cells_that_pay(fit: WindowFit, at: Slice, most: int, wanted: float = WANTED_SHARE, seed: int = 1) -> list[Setting]:
+    """As many of `next_cells` as pay on one fresh piece: a further one as long as it takes away more doubt for what it
+    costs than all before it did for theirs and the piece's."""
+    chosen, gains, costs_min = _telling_most(fit, at, most, wanted, seed)
+    least = min(most, _USUAL_LEAST)
+    for count in range(least, len(chosen)):
+        gained, paid_min = sum(gains[:count]), PIECE_MIN + sum(costs_min[:count])
+        if gains[count] * paid_min < gained * costs_min[count]:
+            return fastest_first(chosen[:count])
+    return fastest_first(chosen)
+
+
+def fastest_first(cells: list[Setting]) -> list[Setting]:
+    """In the order in which they are laid out."""
+    return sorted(cells, key=lambda s: (-s.speed_mm_s, s.power_pct))
+
+
+def _telling_most(
+    fit: WindowFit, at: Slice, cells: int, wanted: float, seed: int
+) -> tuple[list[Setting], list[float], list[float]]:
+    """Settings, each with the doubt that it takes away beside those before it, and what it costs, min."""
     rng = np.random.default_rng(seed)
     targets = _targets(fit, at, wanted, rng)
     hidden = hideouts(fit, at) if fit.observations and targets.holds[:, -1].mean() < _HARDLY_OPEN else ()
@@ -82,23 +110,27 @@ def next_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_SHA
     worlds = len(fit.draws)
     shift = fresh_shifts(fit, rng)
     cells_at = _telling(fit, at, shift)
-    cost_min = _minutes_of(cells_at, targets.slowest_mm_s)
+    cost_min = _minutes_of(cells_at)
     chance = rating_chances(fit, cells_at.points(), shift)
     true = rng.permutation(worlds)[:_WORLDS]
     kept = np.ones((_WORLDS, worlds))
     chosen: list[int] = []
+    gains: list[float] = []
     for _ in range(cells - len(there)):
         seen = ratings_at(chance[:, :, true], rng.random(_WORLDS))
-        doubt, worth = _doubt(kept, targets), np.full(len(chance), -np.inf)
+        doubt, less = _doubt(kept, targets), np.zeros(len(chance))
         for c in range(len(chance)):
-            if c not in chosen:
-                less = doubt - _doubt(kept * chance[c, seen[c]], targets)
-                worth[c] = max(less, _NEXT_TO_NONE) / cost_min[c]
+            less[c] = doubt - _doubt(kept * chance[c, seen[c]], targets)
+        worth = np.maximum(less, _NEXT_TO_NONE) / cost_min
+        worth[chosen] = -np.inf
         best = int(worth.argmax())
         chosen.append(best)
+        gains.append(float(less[best]))
         kept = kept * chance[best, seen[best]]
         kept /= kept.max(axis=1, keepdims=True)
-    return sorted((*there, *(cells_at.setting(c) for c in chosen)), key=lambda s: (-s.speed_mm_s, s.power_pct))
+    found = [*there, *(cells_at.setting(c) for c in chosen)]
+    # Places where order alone leaves room are tried whatever the model thinks of them.
+    return found, [np.inf] * len(there) + gains, [0.0] * len(there) + cost_min[chosen].tolist()
 
 
 def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
@@ -123,16 +155,9 @@ def _telling(fit: WindowFit, at: Slice, shift: FloatArray) -> Settings:
     return every.only(np.sort(np.argsort(-doubt, kind="stable")[:_CANDIDATES]))
 
 
-def _minutes_of(cells: Settings, slowest_mm_s: float) -> FloatArray:
-    """What each cell costs, min: to be prepared, and to burn longer than at the slowest answer thought of, for as slow
-    as that the batch may have to go itself."""
-    burns = np.array([patch_minutes(cells.at.setting(100, v)) for v in cells.speeds_mm_s])
-    return _PREPARED_MIN + np.maximum(0.0, burns - patch_minutes(cells.at.setting(100, slowest_mm_s)))
-
-
-def patch_minutes(cell: Setting) -> float:
-    """How long a cell's patch burns, as large as the usual fill, min."""
-    return minutes_per_dm2(cell) * (USUAL_FILL_MM / 100) ** 2
+def _minutes_of(cells: Settings) -> FloatArray:
+    """What each cell costs, min."""
+    return np.array([_RATED_MIN + patch_minutes(cells.at.setting(100, v)) for v in cells.speeds_mm_s])
 
 
 def _doubt(weight: FloatArray, targets: _Targets) -> float:
@@ -159,4 +184,4 @@ def _targets(fit: WindowFit, at: Slice, wanted: float, rng: np.random.Generator)
     # A slow answer is worth less than a fast one.
     worth = settings.speeds_mm_s**_PACE
     matters = np.append(worth / worth.sum(), _SHUT_WEIGHT)
-    return _Targets(np.column_stack([soft, is_open]), matters, float(speeds[few].min()))
+    return _Targets(np.column_stack([soft, is_open]), matters)

@@ -30,8 +30,8 @@ LAPSE = 0.02
 
 _MEANS: dict[P, float] = {
     P.BEND: 0.04,
-    P.STEEP_ENOUGH: float(np.log(30.0)),
-    P.STEEP_HARM: float(np.log(30.0)),
+    P.STEEP_ENOUGH: float(np.log(36.0)),
+    P.STEEP_HARM: float(np.log(36.0)),
     P.CURVE: 0.0,
     P.OVERLAP: 0.45,
     P.OVERLAP_GAP: 0.1,
@@ -62,8 +62,8 @@ _SDS: dict[P, float] = {
     P.SHARED: 0.3,
     P.CEILING: 1.2,
 }
-_MEASURED_SCATTER, _GUESSED_SCATTER = -0.1, 0.1
-"""Mean of ln(true scatter / told): a guess of one's own evenness is rather too kind (own estimates)."""
+_MEASURED_SCATTER = -0.1
+"""Mean of ln(true scatter / measured): own estimate."""
 _UNKNOWN_PROCESS_SD = 1.3
 _LINE_SD = 0.4
 """How far a fill's threshold may lie from a line's: neighbours warm it, overlaps repeat it (our own estimate)."""
@@ -104,7 +104,7 @@ class WindowPrior:
         mean[P.ENOUGH] -= less_enough
         mean[P.WIDTH] -= less_width
         mean[P.CEILING] -= 2 * ln_spot - less_enough - less_width
-        mean[P.SCATTER] = _MEASURED_SCATTER if self.scatter.is_measured else _GUESSED_SCATTER
+        mean[P.SCATTER] = _MEASURED_SCATTER if self.scatter.is_measured else self.scatter.guess_off_ln
         return mean
 
     @property

@@ -9,10 +9,10 @@ import numpy as np
 from keencoat.core.quantities import Machine, Setting, Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
-from keencoat.core.window.fit import WindowFit, is_scatter_known, just_as_told
+from keencoat.core.window.fit import WindowFit, just_as_told
 from keencoat.core.window.hideouts import hideouts, is_none_earned, words_of
 from keencoat.core.window.openers import Opener, openers
-from keencoat.core.window.plan import USUAL_BUDGET, next_cells
+from keencoat.core.window.plan import USUAL_BUDGET, cells_that_pay
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
 from keencoat.core.window.reach import Settings, middles, speeds_of
 from keencoat.core.window.scatter import settled_words
@@ -21,11 +21,9 @@ from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 """Below which chance of any good setting a window counts as shut, by test pieces burned: the more, the sooner."""
 _SHUT = 0.06
-_ENOUGH_PIECES, _MANY_CELLS = 2, 16
-_ENOUGH_PIECES_BY_GUESS = 3
-"""Where nobody has measured how much pieces differ, the test pieces themselves must show it; and from so many on it is
-asked whether a further one pays."""
-_FAST_ENOUGH, _WORTH_LOCKING = 0.75, 0.8
+ENOUGH_PIECES, _MANY_CELLS = 2, 16
+"""From so many pieces on a setting may be sure, and it is asked whether a further one pays."""
+_FAST_ENOUGH, WORTH_LOCKING = 0.75, 0.8
 _NARROW = 0.35
 """Below which chance of any good setting other lines and passes are worth a thought, before the window is shut."""
 _FORGIVING_SPEEDS, _FORGIVING_SD = 24, 0.25
@@ -93,23 +91,19 @@ class Recommendation:
         pays, and most pieces come out clean."""
         if self.verdict is Verdict.SURE:
             return True
-        if self.point is None or self.point.clean.mid < _WORTH_LOCKING:
+        if self.point is None or self.point.clean.mid < WORTH_LOCKING:
             return False
         return self.settled or (self.next_round is not None and not self.next_round.pays)
 
 
-def judge(
-    choice: SettingChoice, pieces: int, cells: int, measured: bool, more: bool = True, earned: bool = True
-) -> Verdict:
-    """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `measured` whether the pieces' scatter is
-    known and not guessed; `more` whether more may be burned; `earned` whether the cells allow “none”, whatever the
-    model thinks: else nobody gives up."""
+def judge(choice: SettingChoice, pieces: int, cells: int, more: bool = True, earned: bool = True) -> Verdict:
+    """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `more` whether more may be; `earned`
+    whether the cells allow “none”, whatever the model thinks: else nobody gives up."""
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
     if choice.open_share < limit:
         return Verdict.NONE if earned else Verdict.NOT_SURE
     fast = not _is_slow(choice)
-    enough = _ENOUGH_PIECES if measured else _ENOUGH_PIECES_BY_GUESS
-    if choice.sure and pieces >= enough and (fast or cells >= _MANY_CELLS or not more):
+    if choice.sure and pieces >= ENOUGH_PIECES and (fast or cells >= _MANY_CELLS or not more):
         return Verdict.SURE
     return Verdict.NOT_SURE
 
@@ -118,12 +112,12 @@ def is_settled(choice: SettingChoice, pieces: int, cells: int) -> bool:
     """Whether a setting that is not sure is likely enough after some pieces: more cells tell little then."""
     if choice.sure or not choice.likely:
         return False
-    return judge(replace(choice, sure=True), pieces, cells, measured=False) is Verdict.SURE
+    return judge(replace(choice, sure=True), pieces, cells) is Verdict.SURE
 
 
 def is_only_slow(choice: SettingChoice, pieces: int) -> bool:
     """Whether a setting is sure after some pieces, and all that more cells might find is a faster one."""
-    return choice.sure and _is_slow(choice) and pieces >= _ENOUGH_PIECES_BY_GUESS
+    return choice.sure and _is_slow(choice) and pieces >= ENOUGH_PIECES
 
 
 def _is_slow(choice: SettingChoice) -> bool:
@@ -145,20 +139,20 @@ def recommend(
     pieces = len({o.piece for o in fit.observations})
     machine, choice = at.machine, choose(fit, at, wanted)
     earned = is_none_earned(fit, at)
-    verdict = judge(choice, pieces, len(fit.observations), is_scatter_known(fit), earned=earned)
+    verdict = judge(choice, pieces, len(fit.observations), earned=earned)
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, at, wanted))
         return Recommendation(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, None, advise(rated, machine)
         )
     point = odds_of(fit, choice.setting, machine)
-    is_good = pieces >= _ENOUGH_PIECES_BY_GUESS and choice.clean >= _WORTH_LOCKING
+    is_good = pieces >= ENOUGH_PIECES and choice.clean >= WORTH_LOCKING
     settled = is_settled(choice, pieces, len(fit.observations))
-    is_narrow = verdict is Verdict.NOT_SURE and pieces >= _ENOUGH_PIECES and choice.open_share < _NARROW
-    size, worth = USUAL_BUDGET.round_size(first=False), None
+    is_narrow = verdict is Verdict.NOT_SURE and pieces >= ENOUGH_PIECES and choice.open_share < _NARROW
+    size, worth = USUAL_BUDGET.round_size, None
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
     if batch and verdict is Verdict.NOT_SURE and (is_good or is_past):
-        worth = worth_of(fit, at, choice.setting.speed_mm_s, next_cells(fit, at, size, wanted), batch)
+        worth = worth_of(fit, at, choice.setting.speed_mm_s, cells_that_pay(fit, at, size, wanted), batch)
         settled = settled and not worth.pays
     if settled:
         advice = settled_words(fit.prior.scatter, fit.run_pieces, _odds(choice, wanted), worth.words if worth else "")
@@ -256,7 +250,7 @@ def _go_on(
         return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
     if worth.pays:
         return f"Not sure yet: the odds are {chance}. {worth.words}"
-    if choice.clean < _WORTH_LOCKING:
+    if choice.clean < WORTH_LOCKING:
         return f"The odds are {chance}. {worth.words} Other lines, more passes or a more even coat come first."
     return f"The odds are {chance}. {worth.words} Lock it as it is, or make the coat more even."
 

@@ -41,8 +41,14 @@ class Scatter:
         """How far it may be off, as a standard deviation of its ln: that of a guess, or of guess and pieces, and the
         model."""
         if not self.is_measured:
-            return GUESS_DOUBT_LN
+            return math.hypot(MODEL_DOUBT_LN, 1 / math.sqrt(_GUESS_PRECISION + _SHOPS_PRECISION))
         return math.hypot(MODEL_DOUBT_LN, 1 / math.sqrt(_GUESS_PRECISION + _precision(self.measured_pieces)))
+
+    @property
+    def guess_off_ln(self) -> float:
+        """By how much a guess is likely off, as ln: it is drawn to what shops usually have, each by its precision."""
+        to_usual = math.log(USUAL_CV) - _ln_cv(self.coat_cv)
+        return _SHOPS_PRECISION * to_usual / (_SHOPS_PRECISION + _GUESS_PRECISION)
 
     def with_coats(self, coat_cv: float, pieces: int) -> "Scatter":
         """This guess, drawn to what so many coats showed (Gaussians in ln, by precision); from 1 % up."""
@@ -65,10 +71,9 @@ GUESS_DOUBT_LN, MODEL_DOUBT_LN = 0.6, 0.3
 """A shop's guess of its own scatter is off by a factor of 1.8; what films, watts and heights explain of the marks' is
 off by a third: own estimates."""
 _GUESS_PRECISION = 1 / GUESS_DOUBT_LN**2
-
-GUESS_MARGIN = 1.4
-"""Until anybody has measured, a setting counts as sure only if it would hold with pieces that differ so many times as
-much as guessed: a few test pieces may look alike by luck."""
+USUAL_CV, _SHOPS_LN = 0.10, 0.4
+"""What coats of most shops vary by, and how far shops differ in its ln: common practice, no source."""
+_SHOPS_PRECISION = 1 / _SHOPS_LN**2
 
 RUN_TELLS = 8
 """Pieces of one setting whose outcome tells how much pieces differ, whatever was guessed."""
@@ -93,8 +98,8 @@ def basis_words(scatter: Scatter, run_pieces: int) -> str:
     """The same for a maker to read, with what to do about a guess."""
     pct = f"{100 * scatter.coat_cv:.0f} %"
     return {
-        ScatterBasis.GUESS: f"Your {pct} of coat scatter is a guess: {_how_to_measure(scatter)}. Until then it keeps "
-        "more distance, and asks for one more test piece.",
+        ScatterBasis.GUESS: f"Your {pct} of coat scatter is a guess: {_how_to_measure(scatter)}. Until then it counts "
+        "together with what coats usually vary by, and the odds leave room for both to be off.",
         ScatterBasis.COATS: f"Coat scatter {pct}, by {scatter.measured_pieces} measured coats and your guess.",
         ScatterBasis.RUN: f"How much your pieces differ was learned from {run_pieces} pieces that were run.",
     }[basis_of(scatter, run_pieces)]

@@ -37,6 +37,10 @@ class Batch:
         require_within(self.spare_worth, 0, 1000, "spare_worth")
 
 
+USUAL_BATCH = Batch(120)
+"""What is at stake where nobody says: a setting that is locked serves many a batch (own estimate)."""
+
+
 @dataclass(frozen=True)
 class RoundWorth:
     """A further round: how many cells on one spare, pieces of the batch that it would save, and what the spare costs,

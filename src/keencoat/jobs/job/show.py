@@ -50,7 +50,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         next=s.StepOut.showing(step_of(job, drying)),
         drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,
-        next_cells=USUAL_BUDGET.round_size(first=not any(g.state == GridState.RATED for g in job.grids.all())),
+        next_cells=USUAL_BUDGET.round_size,
         locked=show_locked(locked[0]) if locked else None,
         # Rows that were not fetched with their count are new, or about to be fetched anew.
         artworks=job.__dict__.get("artworks_brought", 0),

@@ -16,7 +16,7 @@ import { GridFigures } from './GridFigures'
 import { GridPicture } from '../../drawing/GridPicture'
 
 const WHY: Record<string, string> = {
-  next: 'The few cells that tell most, for the time that they burn, about which setting keeps your pieces clean, from all that is known so far. They share one fresh spare; rate them, and the next few are chosen from what they did. Patches are as large as a fill, so that they heat as one.',
+  next: 'The cells that tell most, for the time that they burn, about which setting keeps your pieces clean, from all that is known so far. They fill one fresh spare: a further cell costs minutes, a further spare its blank, coats and drying. Rate them, and the next are chosen from what they did. Patches are as large as a fill, so that they heat as one.',
   crossed:
     'Each row is one speed. Along it the energy grows by equal factors, across what this process may need and this machine can give. Every other row is shifted by half a step, so no two rows ask the same.',
   factors:
@@ -181,9 +181,8 @@ function WishForm({
   const { register, setValue } = form
   const catalogue = useCatalogue().data
   const three = typed.kind === 'factors' && typed.factors.length === 3
-  const few = [3, 4, 5, 6, 7, 8, 9, 10]
   const table = (three ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes) ?? []
-  const sizes = typed.kind === 'next' ? few : table
+  const sizes = typed.kind === 'next' ? (catalogue?.grid_sizes_of_next ?? []) : table
   const choose = (factors: string[]) => {
     setValue('factors', factors)
     const allowed = factors.length === 3 ? catalogue?.grid_sizes_of_three : catalogue?.grid_sizes
@@ -199,7 +198,7 @@ function WishForm({
             onChange: (e) => setValue('cells', e.target.value === 'next' ? job.next_cells : 12),
           })}
         >
-          <option value="next">a few, as Keen Coat chooses</option>
+          <option value="next">those that tell most, as Keen Coat chooses</option>
           <option value="crossed">energy crossed with dwell</option>
           <option value="factors">two or three things of yours</option>
           <option value="blind">blind rectangle, even steps</option>

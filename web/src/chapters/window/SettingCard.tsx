@@ -18,7 +18,7 @@ const setting = (p: Point): Schema<'SettingIn'> => ({
   passes: p.passes,
 })
 
-/** The setting in large type, and the one thing to do with it: lock, confirm, or burn the next few cells. */
+/** The setting in large type, and the one thing to do with it: lock, confirm, or burn the next cells. */
 export function SettingCard({
   job,
   data,
@@ -115,7 +115,7 @@ export function SettingCard({
         <p className="mt-2 text-soft">
           {data.rated.length
             ? 'Rate all cells of the grid before you lock.'
-            : 'Burn and rate a few cells first.'}{' '}
+            : 'Burn and rate some cells first.'}{' '}
           <LinkButton look="quiet" className="min-h-0! p-0!" to={`/jobs/${job.id}/grid`}>
             To the grid
           </LinkButton>

@@ -37,7 +37,7 @@ from keencoat.core.quantities import Machine, Setting, Slice, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate import find_substrate
 from keencoat.core.toolpath import Task, burn_time_s
-from keencoat.core.window import EnergyBand, WindowFit, next_band, next_cells
+from keencoat.core.window import LEAST_CELLS, MOST_CELLS, EnergyBand, WindowFit, fastest_first, next_band, telling_cells
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.evidence import fill_mm, fit_of, mean_ln_dwell
 from keencoat.jobs.job.services import lock_job, log, newest_grid, take_turn
@@ -122,9 +122,9 @@ def _maker(
     if wish.kind == GridKind.BLIND:
         return lambda _: design_blind(at, wish.powers, wish.speeds), ()
     if wish.kind == GridKind.NEXT:
-        require_within(wish.cells, 3, 10, "cells")
-        chosen = next_cells(fit, at, wish.cells, job.workshop.wanted_share)
-        return lambda _: design_listed(chosen), ()
+        require_within(wish.cells, LEAST_CELLS, MOST_CELLS, "cells")
+        telling = telling_cells(fit, at, wish.cells, job.workshop.wanted_share)
+        return lambda cells: design_listed(fastest_first(telling[:cells])), tuple(range(LEAST_CELLS, wish.cells))
     if wish.kind in (GridKind.CONFIRM, GridKind.WEDGE):
         if wish.at is None:
             raise BadValueError(
