@@ -258,10 +258,10 @@ def test_the_next_cells_lie_where_the_worlds_disagree(cells):
     assert cells > 1 or all(between)
 
 
-def test_a_cell_costs_half_an_hour_and_what_it_burns_longer_than_the_slowest_answer():
-    """A patch of 20 mm in lines of 0.1 mm is 4 m of line: 67 minutes at 1 mm/s, 6.7 at 10."""
+def test_a_cell_costs_its_burning_and_to_be_rated():
+    """A patch of 20 mm in lines of 0.1 mm is 4 m of line: 66.7 minutes at 1 mm/s, 6.7 at 10; five to be rated."""
     cells = Settings(Slice(make_machine(), 0.1), np.array([1.0, 10.0, 100.0]), np.full(3, 50.0))
-    assert _minutes_of(cells, 10.0) == pytest.approx([90, 30, 30])
+    assert _minutes_of(cells) == pytest.approx([71.67, 11.67, 5.67], abs=0.01)
 
 
 def test_of_cells_that_tell_alike_the_quick_ones_are_burned():
@@ -272,12 +272,9 @@ def test_of_cells_that_tell_alike_the_quick_ones_are_burned():
     assert max(minutes) < 1.2
 
 
-@pytest.mark.parametrize(("cells", "rounds", "first", "size"), [
-    (20, 5, True, 5), (20, 5, False, 4), (3, 4, True, 3), (2, 2, False, 2), (20, 1, False, 6), (4, 1, True, 4),
-    (20, 0, True, 0), (0, 3, False, 0),
-])  # fmt: skip
-def test_a_round_has_five_cells_then_four_and_the_last_six(cells, rounds, first, size):
-    assert Budget(cells, rounds).round_size(first) == size
+@pytest.mark.parametrize(("cells", "rounds", "size"), [(60, 5, 12), (11, 5, 11), (20, 0, 0), (0, 3, 0)])
+def test_a_round_has_twelve_cells_at_most(cells, rounds, size):
+    assert Budget(cells, rounds).round_size == size
 
 
 @pytest.mark.parametrize(("cells", "rounds"), [(-1, 2), (10_001, 2), (5, -1), (5, 1001)])
@@ -290,7 +287,6 @@ def test_targets_lie_at_more_than_one_speed_where_something_holds_and_at_the_bes
     at = Slice(make_machine(), 0.1)
     two = _targets(known(window(0.4, 2.0), window(0.5, 1.2)), at, 0.95, np.random.default_rng(1))
     assert len(set(two.matters[:-1].round(9))) == 2
-    assert two.slowest_mm_s < _targets(known(window(0.4, 2.0)), at, 0.95, np.random.default_rng(1)).slowest_mm_s
     matters = _targets(known(window(0.8, 0.3)), at, 0.95, np.random.default_rng(1)).matters
     assert len(set(matters[:-1].round(9))) == 1
     assert matters[:-1].sum() == pytest.approx(1)
@@ -326,8 +322,8 @@ def test_only_a_sure_setting_that_may_be_slow_is_called_good_enough(sure, could_
     assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), None).startswith(says)
 
 
-@pytest.mark.parametrize(("pieces", "lock_now"), [(2, False), (3, True)])
-def test_a_sure_setting_that_may_be_slow_comes_before_more_cells_after_three_pieces(pieces, lock_now):
+@pytest.mark.parametrize(("pieces", "lock_now"), [(1, False), (2, True)])
+def test_a_sure_setting_that_may_be_slow_comes_before_more_cells_after_two_pieces(pieces, lock_now):
     """Twelve of twenty worlds clear from 0.4 J/mm² on, the others from 0.6: a setting for all is two thirds as fast as
     most allow."""
     machine = make_machine()

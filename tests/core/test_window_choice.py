@@ -23,6 +23,7 @@ from keencoat.core.window.scatter import Scatter
 from tests.core.conftest import make_machine
 from tests.core.test_window_by_hand import known, window
 
+AT = Slice(make_machine(), 0.1)
 SURE, LIKELY, FAIR = [0.99] * 10, [0.99] * 9 + [0.5], [0.96] * 8 + [0.5] * 2
 
 
@@ -38,38 +39,42 @@ SURE, LIKELY, FAIR = [0.99] * 10, [0.99] * 9 + [0.5], [0.96] * 8 + [0.5] * 2
     ],
 )
 def test_the_pick_among_few_settings(columns, speeds, picked, sure):
-    assert _pick(np.array(columns).T, np.array(speeds, float), 0.95, np.zeros(len(speeds))) == (picked, sure)
+    assert _pick(np.array(columns).T, of_speeds(*speeds), 0.95, np.zeros(len(speeds))) == (picked, sure)
+
+
+def of_speeds(*speeds):
+    return Settings(AT, np.array(speeds, float), np.full(len(speeds), 50.0))
 
 
 def test_what_speed_is_worth_where_nothing_is_sure():
-    """Twice as fast makes up for a share that is lower by a factor of 2^0.1: for 0.84, where 0.9 is expected."""
-    for lower, picked in ((0.837, 0), (0.843, 1)):
-        clean = np.array([[0.9] * 10, [lower] * 10]).T
-        assert _pick(clean, np.array([30.0, 60.0]), 0.95, np.zeros(2)) == (picked, False)
+    """A mark of 0.3 dm² in lines of 0.1 mm burns for 50 minutes at 10 mm/s and for 25 at 20; with what a piece costs
+    beside, 260 minutes, the slower one is worth 285/310 of its share: 0.827, where 0.9 is expected."""
+    for lower, picked in ((0.83, 0), (0.825, 1)):
+        clean = np.array([[lower] * 10, [0.9] * 10]).T
+        quick_first = _pick(clean, of_speeds(20.0, 10.0), 0.95, np.zeros(2))
+        assert quick_first == (picked, False)
 
 
-def test_what_speed_is_worth_among_sure_settings():
-    """0.99 is expected of both; 92 worlds for 100 are made up for by (100/92)^(1/0.4) = 1.23 times the speed."""
-    clean = np.array([[0.99] * 100, [1.0] * 92 + [0.875] * 8]).T
-    for faster, picked in ((122.0, 0), (124.0, 1)):
-        assert _pick(clean, np.array([100.0, faster]), 0.95, np.zeros(2)) == (picked, True)
+def test_of_sure_settings_the_fastest_is_taken_and_of_two_as_fast_the_likelier():
+    clean = np.array([[0.99] * 100, [1.0] * 92 + [0.875] * 8, [0.99] * 95 + [0.9] * 5]).T
+    assert _pick(clean, of_speeds(100.0, 101.0, 101.0), 0.95, np.zeros(3)) == (2, True)
 
 
 def test_a_setting_holds_if_it_does_in_90_worlds_of_100():
     for worlds, sure in ((89, False), (90, True)):
         clean = np.full((100, 1), 0.99)
         clean[worlds:] = 0.9
-        assert _pick(clean, np.array([50.0]), 0.95, np.zeros(1)) == (0, sure)
+        assert _pick(clean, of_speeds(50.0), 0.95, np.zeros(1)) == (0, sure)
 
 
 def test_what_was_seen_near_counts_where_nothing_is_sure():
     """0.922 and 0.962 are expected, for whose ratio of 1.0434 it takes 0.578 · 0.075 on the one, or −0.554 · 0.075 on
     the other. What is sure is so without."""
     clean = np.array([[0.97] * 8 + [0.73] * 2, [0.97] * 8 + [0.97 - 0.04] * 2]).T
-    speeds = np.array([40.0, 40.0])
+    speeds = of_speeds(40.0, 40.0)
     assert [_pick(clean, speeds, 0.95, np.array([s, 0.0]))[0] for s in (0.57, 0.59)] == [1, 0]
     assert [_pick(clean, speeds, 0.95, np.array([0.0, s]))[0] for s in (-0.54, -0.57)] == [1, 0]
-    assert _pick(np.array([SURE, FAIR]).T, np.array([20.0, 50.0]), 0.95, np.array([-1.0, 1.0])) == (0, True)
+    assert _pick(np.array([SURE, FAIR]).T, of_speeds(20.0, 50.0), 0.95, np.array([-1.0, 1.0])) == (0, True)
 
 
 def test_what_was_seen_near_a_setting_is_what_its_cells_came_out_as():
