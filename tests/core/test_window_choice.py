@@ -32,7 +32,7 @@ SURE, LIKELY, FAIR = [0.99] * 10, [0.99] * 9 + [0.5], [0.96] * 8 + [0.5] * 2
     [
         ([SURE, SURE, FAIR], [20, 50, 90], 1, True),  # the faster one that is sure, not the fastest
         ([SURE, [0.96] * 10, SURE], [20, 50, 50], 2, True),  # of two as fast the better one
-        ([SURE, FAIR, FAIR], [15, 50, 200], 2, False),  # a sure one far slower than a likely one is no answer yet
+        ([SURE, FAIR, FAIR], [2, 50, 200], 2, False),  # a sure one far slower than a likely one is no answer yet
         ([SURE, FAIR, FAIR], [60, 62, 80], 0, True),
         ([FAIR, [0.5] * 10, [0.2] * 10], [20, 50, 90], 0, False),
         ([LIKELY, [0.2] * 10], [20, 50], 0, False),  # held in nine worlds of ten, but 0.94 on average
@@ -165,11 +165,11 @@ def test_a_lot_of_its_own_moves_by_eight_per_cent_at_one_sigma_and_another_machi
 
 
 def test_the_powers_that_will_do_are_read_as_the_setting_was_chosen():
-    """Half of the worlds have pieces that differ 3.3 times as much as guessed: read so, no power keeps 95 in 100."""
+    """Half of the worlds have pieces that differ 4.5 times as much as guessed: read so, no power keeps 95 in 100."""
     at = Slice(make_machine(), 0.1)
-    best = recommend(known(window(0.4, 0.9, FILM=1), window(0.4, 0.9, FILM=1) | {"SCATTER": 1.2}), at, ())
+    best = recommend(known(window(0.4, 1.0, FILM=1), window(0.4, 1.0, FILM=1) | {"SCATTER": 1.5}), at, ())
     low, high = best.power_range_pct
-    assert 95 < low < best.point.setting.power_pct == high
+    assert 80 < low < best.point.setting.power_pct == high
 
 
 def test_no_powers_will_do_where_the_settings_own_does_not():
