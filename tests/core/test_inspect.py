@@ -57,6 +57,7 @@ def burned(process="frost"):
 
 
 FROST = burned()
+AT_THE_EDGE = replace(FROST, setting=Setting(44, 60, 0.1))
 
 
 def case(rating, *seen, at=FROST, **more):
@@ -70,7 +71,7 @@ def likeliest(told):
 
 
 TYPICAL = {
-    "edge": case(Rating.FAINT, "coat_left", before=Neighbour(2, False), after=(Neighbour(4, False),)),
+    "edge": case(Rating.FAINT, "coat_left", at=AT_THE_EDGE, before=Neighbour(2, False), after=(Neighbour(4, False),)),
     "out_of_focus": case(Rating.FAINT, "coat_left", "soft"),
     "weak_beam": case(Rating.FAINT, "coat_left", after=(Neighbour(4, True), Neighbour(5, True)),
                       answers={"gauge": "yes", "corner_patch": "yes"}),

@@ -162,7 +162,10 @@ def test_a_coats_scatter_lies_within_and_between_pieces(cvs, films, scatter):
 
 def test_what_is_behind_the_scatter_is_said_and_widens_it():
     guess, two, eight = Scatter(0.12), Scatter(0.12, measured_pieces=2), Scatter(0.12, measured_pieces=8)
-    assert guess.doubt_ln == two.doubt_ln == 0.6
+    # A guess (0.6) and what shops have (0.4): √(1/(1/0.36 + 1/0.16)) is 0.333; the model's doubt is 0.3.
+    assert guess.doubt_ln == two.doubt_ln == pytest.approx(0.4481, abs=1e-4)
+    # ln(0.10/0.12) = −0.1823, taken by 6.25 of 9.03.
+    assert guess.guess_off_ln == pytest.approx(-0.1262, abs=1e-4)
     # sd of ln s over n pieces is 1/√(2(n − 1)), 0.267 for eight; with the guess's 0.6 0.244; the model's doubt is 0.3.
     assert eight.doubt_ln == pytest.approx(0.3867, abs=1e-4)
     assert [basis_of(guess, 7), basis_of(guess, 8), basis_of(eight, 0)] == ["guess", "run", "coats"]
@@ -180,7 +183,7 @@ def test_what_is_behind_the_scatter_is_said_and_widens_it():
     assert "by 8 measured coats and your guess" in basis_words(eight, 0)
     assert "learned from 9 pieces" in basis_words(guess, 9)
     prior = prior_for("frost", BeamSource.BLUE)
-    assert prior.sd[P.SCATTER] == 0.6
+    assert (prior.mean[P.SCATTER], prior.sd[P.SCATTER]) == (guess.guess_off_ln, guess.doubt_ln)
     assert replace(prior, scatter=eight).sd[P.SCATTER] == eight.doubt_ln
 
 
