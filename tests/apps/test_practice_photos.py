@@ -67,7 +67,7 @@ class Photo:
 def burned_as_proposed(api, scenario):
     job = api.post("/practice", {"scenario": scenario}, expect=201)
     api.post(f"/jobs/{job['id']}/practice/coat", {"coating": "even"})
-    wish = {"kind": "next", "cells": job["next_cells"], "interval_mm": job["interval_mm"]}
+    wish = {"kind": "next", "interval_mm": job["interval_mm"]}
     asked = api.post(f"/jobs/{job['id']}/grids", wish, expect=201)
     burn = GridBurn.objects.get(pk=api.post(f"/grids/{asked['id']}/burns", {"pace": 2000}, expect=201)["id"])
     lines = program_of(burn).lines

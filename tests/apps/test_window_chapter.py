@@ -24,7 +24,7 @@ def rounds(api, job, judge=wedge, most=5):
         window = api.get(f"/jobs/{job['id']}/window")
         if window["recommendation"]["verdict"] == "sure":
             return window
-        api.rate(api.burned_grid(job, kind="next", cells=api.get(f"/jobs/{job['id']}")["next_cells"]), judge)
+        api.rate(api.burned_grid(job, kind="next"), judge)
     return api.get(f"/jobs/{job['id']}/window")
 
 

@@ -23,7 +23,7 @@ def figures(seeds, scatter: float, measured: int):
 def test_the_planner_in_another_world():
     row = figures(REPORTING[:6], 1.0, 8)
     assert row["mean yield"] > 0.8
-    assert row["cells"] <= 20
+    assert row["pieces"] <= 3.5
     assert row["false none"] <= 1
 
 

@@ -12,7 +12,7 @@ from keencoat.bench.plant.materials import MATERIALS
 from keencoat.bench.scenarios import MACHINES, SCENARIOS
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.window.door import CoatTold, Question, RatedCell, fit_told
-from keencoat.core.window.plan import USUAL_BUDGET, next_cells
+from keencoat.core.window.plan import USUAL_BUDGET, cells_that_pay
 from keencoat.core.window.price import patch_minutes
 from keencoat.core.window.recommend import RatedSetting, recommend
 from keencoat.core.window.scatter import Scatter
@@ -57,7 +57,7 @@ def walk(key: str, seed: int) -> Walk:
     minutes = 0.0
     for number in range(1, _MOST_ROUNDS + 1):
         fit, _ = fit_told(question)
-        cells = next_cells(fit, at, USUAL_BUDGET.round_size(first=number == 1))
+        cells = cells_that_pay(fit, at, USUAL_BUDGET.round_size)
         minutes += sum(map(patch_minutes, cells))
         piece = draw_pieces(material, 1, rng)
         burned = tuple(RatedCell(number, c, rate(case, c, piece, rng)) for c in cells)

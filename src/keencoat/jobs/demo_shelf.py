@@ -7,7 +7,8 @@ from keencoat.core.costing import Rates, SlipKind
 from keencoat.core.exchange import SettingCard, write_cards
 from keencoat.core.quantities import Art, BeamSource
 from keencoat.jobs.cards.services import bring_cards
-from keencoat.jobs.cost.services import CostTold, money_by_id, tell_cost
+from keencoat.jobs.cost.piece_work import CostTold
+from keencoat.jobs.cost.services import money_by_id, tell_cost
 from keencoat.jobs.cost.slips import write_slip
 from keencoat.jobs.models import Job
 from keencoat.shop.models import Workshop

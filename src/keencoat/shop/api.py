@@ -9,7 +9,7 @@ from keencoat.core.quantities import UNITS, BeamSource
 from keencoat.core.safety import Pulsing
 from keencoat.core.sources import SOURCES
 from keencoat.core.substrate import DEFECTS, PROCESSES, SUBSTRATES
-from keencoat.core.window import LEAST_CELLS, MOST_CELLS, Scatter
+from keencoat.core.window import LEAST_CELLS, MOST_CELLS, USUAL_LEAST_CELLS, Scatter
 from keencoat.shop.access import workshop_of
 from keencoat.shop.fields import Asked, Name, Shown
 from keencoat.shop.models import Machine
@@ -135,6 +135,7 @@ class Catalogue(Shown):
     grid_sizes: list[int]
     grid_sizes_of_three: list[int]
     grid_sizes_of_next: list[int]
+    fewest_cells_usual: int
     grid_factors: list[LabelOut]
     sources: list[SourceOut]
 
@@ -163,6 +164,7 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
         "grid_sizes": list(counts_for(2)),
         "grid_sizes_of_three": list(counts_for(3)),
         "grid_sizes_of_next": list(range(LEAST_CELLS, MOST_CELLS + 1)),
+        "fewest_cells_usual": USUAL_LEAST_CELLS,
         "grid_factors": [LabelOut(key=f, label=label) for f, label in FACTOR_LABELS.items()],
         "sources": list(SOURCES.values()),
     }  # fmt: skip

@@ -3668,6 +3668,34 @@ export interface components {
          */
         Action: "recoat" | "retune" | "focus" | "retype" | "hold" | "one_way" | "origin" | "square" | "calibrate" | "dry" | "cooler" | "warm" | "raise" | "cover" | "tone" | "again";
         /**
+         * AheadOut
+         * @description What a search still takes until a setting may be locked; an estimate. Hours do not count a coat that is drying
+         *     already.
+         */
+        AheadOut: {
+            /**
+             * Chance
+             * @description how likely so many do, 0…1
+             */
+            chance: number;
+            /** Cost */
+            cost: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Drying Hours
+             * @description of the hours
+             */
+            drying_hours: number;
+            /** Hours */
+            hours: number;
+            /**
+             * Pieces
+             * @description test pieces, the likeliest number
+             */
+            pieces: number;
+        };
+        /**
          * AirIn
          * @description A reading, typed in or sent by a sensor.
          */
@@ -4726,10 +4754,14 @@ export interface components {
             coats: components["schemas"]["CoatOut"][];
             /** Defects */
             defects: components["schemas"]["LabelOut"][];
+            /** Fewest Cells Usual */
+            fewest_cells_usual: number;
             /** Grid Factors */
             grid_factors: components["schemas"]["LabelOut"][];
             /** Grid Sizes */
             grid_sizes: number[];
+            /** Grid Sizes Of Next */
+            grid_sizes_of_next: number[];
             /** Grid Sizes Of Three */
             grid_sizes_of_three: number[];
             /** Processes */
@@ -6215,6 +6247,8 @@ export interface components {
          * @description A grid, drawn true to scale.
          */
         GridOut: {
+            /** @description for a draft whose cells were chosen for what they tell */
+            ahead: components["schemas"]["AheadOut"] | null;
             burn: components["schemas"]["BurnOut"] | null;
             /** Burn Seconds */
             burn_seconds: number;
@@ -6352,9 +6386,9 @@ export interface components {
             cell_mm?: number | null;
             /**
              * Cells
-             * @default 12
+             * @description as many as pay, or twelve of a table, if left out
              */
-            cells: number;
+            cells?: number | null;
             /**
              * Factors
              * @default []
@@ -6751,11 +6785,6 @@ export interface components {
              */
             narrow_mm: number;
             next: components["schemas"]["StepOut"];
-            /**
-             * Next Cells
-             * @description how many cells the next grid had best have
-             */
-            next_cells: number;
             /** Pieces */
             pieces: number;
             /**
@@ -8150,7 +8179,7 @@ export interface components {
         PlanBudgetIn: {
             /**
              * Cells Left
-             * @default 20
+             * @default 60
              */
             cells_left: number;
             /**
@@ -8261,7 +8290,7 @@ export interface components {
             batch?: components["schemas"]["PlanBatchIn"] | null;
             /**
              * @default {
-             *       "cells_left": 20,
+             *       "cells_left": 60,
              *       "rounds_left": 5
              *     }
              */

@@ -14,19 +14,22 @@ from keencoat.core.window.focus_ladder import MeasuredHeight, beam_of_ladder, re
 from keencoat.core.window.map import WindowEdges, WindowMap, edges_of, map_window
 from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
 from keencoat.core.window.openers import Change, Opener
+from keencoat.core.window.outlook import Outlook, outlook_of
 from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.places import PlaceOdds, place_odds
 from keencoat.core.window.plan import (
     LEAST_CELLS,
     MOST_CELLS,
     USUAL_BUDGET,
+    USUAL_LEAST_CELLS,
     Budget,
+    cells_that_pay,
     fastest_first,
     next_cells,
     telling_cells,
 )
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, next_band, odds_of, shares
-from keencoat.core.window.price import USUAL_FILL_MM
+from keencoat.core.window.price import PIECE_MIN, USUAL_FILL_MM
 from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
@@ -36,8 +39,10 @@ from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 __all__ = [
     "LEAST_CELLS",
     "MOST_CELLS",
+    "PIECE_MIN",
     "USUAL_BUDGET",
     "USUAL_FILL_MM",
+    "USUAL_LEAST_CELLS",
     "WANTED_SHARE",
     "Answer",
     "Batch",
@@ -56,6 +61,7 @@ __all__ = [
     "ModelPoints",
     "Observation",
     "Opener",
+    "Outlook",
     "PlaceOdds",
     "Question",
     "RatedCell",
@@ -79,6 +85,7 @@ __all__ = [
     "beam_of_ladder",
     "beyond_enough",
     "beyond_harm",
+    "cells_that_pay",
     "choose",
     "clean_and_harsh",
     "coat_scatter",
@@ -91,6 +98,7 @@ __all__ = [
     "next_cells",
     "observe",
     "odds_of",
+    "outlook_of",
     "peak_pct",
     "peak_words",
     "piece_sd",

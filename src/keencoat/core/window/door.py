@@ -12,7 +12,7 @@ from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.hideouts import is_none_earned
 from keencoat.core.window.model import MODEL_VERSION, Observation, observe
 from keencoat.core.window.openers import Opener, openers
-from keencoat.core.window.plan import MOST_CELLS, Budget, cells_that_pay
+from keencoat.core.window.plan import MOST_CELLS, Budget, cells_that_pay, fastest_first
 from keencoat.core.window.predict import SettingOdds, odds_of
 from keencoat.core.window.priors import PRIORS, stated_prior
 from keencoat.core.window.recommend import ENOUGH_PIECES, WORTH_LOCKING, Verdict, is_settled, judge
@@ -101,7 +101,7 @@ def answer(question: Question) -> Answer:
     may_go_on = size > 0 and not settled
     beyond = min(MOST_CELLS, _LAST_CELLS - count) if q.batch else 0
     if verdict is Verdict.NOT_SURE and (may_go_on or beyond > 0):
-        cells = tuple(cells_that_pay(fit, q.at, size if may_go_on else beyond, q.wanted_share, q.seed))
+        cells = tuple(fastest_first(cells_that_pay(fit, q.at, size if may_go_on else beyond, q.wanted_share, q.seed)))
         # Where little would come out clean, the search goes on as far as it may.
         if not may_go_on or (pieces >= ENOUGH_PIECES and choice.clean >= WORTH_LOCKING):
             worth = worth_of(fit, q.at, choice.setting.speed_mm_s, cells, q.batch or USUAL_BATCH, q.seed)

@@ -36,7 +36,7 @@ _BOLDNESS = (0.5, 0.7, 0.9)
 _QUANTILES = np.array([0.05, 0.25, 0.5, 0.75, 0.95])
 _RATED_MIN = 5.0
 """What a cell costs beside its burning: to be rated (own estimate)."""
-LEAST_CELLS, _USUAL_LEAST, MOST_CELLS = 3, 6, 12
+LEAST_CELLS, USUAL_LEAST_CELLS, MOST_CELLS = 3, 6, 12
 """Cells on one piece, as asked and where we choose: a further one costs minutes, a further piece its blank, coats and
 drying."""
 _NEXT_TO_NONE = 1e-12
@@ -82,16 +82,17 @@ def telling_cells(fit: WindowFit, at: Slice, cells: int, wanted: float = WANTED_
     return _telling_most(fit, at, cells, wanted, seed)[0]
 
 
-def cells_that_pay(fit: WindowFit, at: Slice, most: int, wanted: float = WANTED_SHARE, seed: int = 1) -> list[Setting]:
-    """As many of `next_cells` as pay on one fresh piece: a further one as long as it takes away more doubt for what it
-    costs than all before it did for theirs and the piece's."""
+def cells_that_pay(
+    fit: WindowFit, at: Slice, most: int, wanted: float = WANTED_SHARE, seed: int = 1, piece_min: float = PIECE_MIN
+) -> list[Setting]:
+    """As many of `telling_cells` as pay on one fresh piece, which costs `piece_min` beside its cells: a further one as
+    long as it takes away more doubt for what it costs than all before it did for theirs and the piece's."""
     chosen, gains, costs_min = _telling_most(fit, at, most, wanted, seed)
-    least = min(most, _USUAL_LEAST)
-    for count in range(least, len(chosen)):
-        gained, paid_min = sum(gains[:count]), PIECE_MIN + sum(costs_min[:count])
+    for count in range(min(most, USUAL_LEAST_CELLS), len(chosen)):
+        gained, paid_min = sum(gains[:count]), piece_min + sum(costs_min[:count])
         if gains[count] * paid_min < gained * costs_min[count]:
-            return fastest_first(chosen[:count])
-    return fastest_first(chosen)
+            return chosen[:count]
+    return chosen
 
 
 def fastest_first(cells: list[Setting]) -> list[Setting]:

@@ -8,13 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import softmax
 
 from keencoat.core.errors import require_within
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window.fit import WindowFit
-from keencoat.core.window.imagined import fresh_shifts, rating_chances, ratings_at
-from keencoat.core.window.model import points_of
+from keencoat.core.window.imagined import weighed_anew
 from keencoat.core.window.parameters import FloatArray
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Settings, middles, speeds_of
@@ -89,16 +87,7 @@ def _in_question(fit: WindowFit, at: Slice, slowest_mm_s: float) -> FloatArray:
 
 def _gain(fit: WindowFit, clean: FloatArray, at: Slice, cells: Sequence[Setting], rng: np.random.Generator) -> float:
     """How much larger the share of clean pieces is expected to be after the cells than before."""
-    worlds = len(fit.draws)
-    chance = rating_chances(fit, points_of(list(cells), at.machine), fresh_shifts(fit, rng))
-    seen = ratings_at(chance, rng.random((worlds, len(cells))).T)
-    # (truth, draw): how likely the draw made the ratings that the truth makes.
-    ln_weight = np.zeros((worlds, worlds))
-    for c in range(len(cells)):
-        ln_weight += np.log(chance[c])[seen[c]]
-    weight = softmax(ln_weight, axis=1)
-    # A truth must not vouch for itself.
-    np.fill_diagonal(weight, 0.0)
+    weight = weighed_anew(fit, at, cells, rng)
     after = (weight @ clean).argmax(axis=1)
     before = int(clean.mean(axis=0).argmax())
-    return float(np.mean(clean[np.arange(worlds), after] - clean[:, before]))
+    return float(np.mean(clean[np.arange(len(clean)), after] - clean[:, before]))

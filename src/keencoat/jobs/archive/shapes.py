@@ -19,7 +19,7 @@ from keencoat.jobs.artwork.models import spec_of
 from keencoat.jobs.batch.schemas import GoneThroughOut, StepNoteOut
 from keencoat.jobs.cards.models import card_of
 from keencoat.jobs.coat.proof_schemas import ReadingOut, TroubleOut
-from keencoat.jobs.cost.services import told_of
+from keencoat.jobs.cost.piece_work import told_of
 from keencoat.jobs.grid.schemas import GridHeatOut
 from keencoat.jobs.models import Batch, JobCost, MoneySlip
 from keencoat.jobs.placing.models import placing_spec_of

@@ -5,7 +5,8 @@ from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.jobs.cost import schemas as s
-from keencoat.jobs.cost.services import CostTold, money_by_id, tell_cost
+from keencoat.jobs.cost.piece_work import CostTold
+from keencoat.jobs.cost.services import money_by_id, tell_cost
 from keencoat.jobs.cost.show import show_money, show_slip
 from keencoat.jobs.cost.slip_pdf import slip_pdf
 from keencoat.jobs.cost.slips import find_slip, slips_csv, withdraw_slip, write_slip

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from django.db import transaction
 
-from keencoat.core.coat import finishes_of, offer_of, offers_for
+from keencoat.core.coat import offer_of, offers_for
 from keencoat.core.costing import (
     LEAST_SHARE,
     BatchCost,
@@ -26,9 +26,18 @@ from keencoat.core.errors import BadValueError, NotAllowedError
 from keencoat.core.quantities import Range, Setting, minutes_per_dm2
 from keencoat.core.rating import Rating
 from keencoat.core.states import PieceState
-from keencoat.core.substrate import find_process, find_substrate
 from keencoat.core.window import odds_of
 from keencoat.jobs.coat.services.choice import need_of
+from keencoat.jobs.cost.piece_work import (
+    GRID_HANDS_MIN,
+    PLACES,
+    CostTold,
+    as_said,
+    cost_of_round,
+    decimal_of,
+    said_of,
+    usual_work,
+)
 from keencoat.jobs.job.services import burned_grids, find_job, lock_job
 from keencoat.jobs.models import Batch, Job, JobCost
 from keencoat.jobs.window.services.locking import JobWindow, read_window
@@ -37,30 +46,9 @@ from keencoat.shop.models import Workshop
 from keencoat.shop.rates import rates_of
 from keencoat.shop.shelf import prices_of, shelf_of
 
-_PLACE_AND_LOOK_MIN = Decimal("2.5")
-_FINISH_MIN = Decimal(2)
-_GRID_HANDS_MIN = Decimal(15)
 _FILLED_SHARE = Decimal("0.25")
-"""Own guesses: hands for placing, framing, washing and looking at a piece, for each finish, for a grid from drawing it
-to rating it; and how much of a face is filled where no artwork says."""
+"""How much of a face is filled where no artwork says: an own guess."""
 _COATS_TOLD = 3
-_PLACES = Decimal("0.0001")
-
-
-@dataclass(frozen=True)
-class CostTold:
-    """What somebody said; None leaves a figure to us. `by_wage`: the price follows from a wage, not a margin."""
-
-    blank: Decimal = Decimal(0)
-    consumables: Decimal = Decimal(0)
-    hands_min: Decimal | None = None
-    finish_min: Decimal | None = None
-    machine_min: Decimal | None = None
-    setup_min: Decimal = Decimal(20)
-    by_wage: bool = False
-    margin: Decimal = Decimal("0.30")
-    wage: Decimal = Decimal(25)
-    for_whom: str = ""
 
 
 @dataclass(frozen=True)
@@ -127,14 +115,14 @@ class JobMoney:
 
 def money_of(job: Job, at: datetime) -> JobMoney:
     """What a job's pieces cost and sell for."""
-    row = JobCost.objects.filter(job=job).first()
-    told = told_of(row) if row else CostTold()
+    row, told = said_of(job)
     rates, window = rates_of(job.workshop), read_window(job)
     locked = next(iter(job.locked.all()), None)
     point = window.recommendation.point
     setting = locked.setting() if locked else point.setting if point else None
-    usual, machine_words = _usual(job, setting, at)
-    piece = _said(told, usual)
+    machine_min, machine_words = _machine(job, setting)
+    usual = replace(usual_work(job, at), machine_min=machine_min)
+    piece = as_said(told, usual)
     order = _order(job, told)
     clean = odds_of(window.fit, setting, job.machine.to_core()).clean if setting and window.rated else None
     plan, why_not = _priced(lambda: _planned(rates, piece, order, clean), told, rates)
@@ -161,48 +149,20 @@ def money_of(job: Job, at: datetime) -> JobMoney:
     )
 
 
-def told_of(row: JobCost) -> CostTold:
-    """What was said, from what was kept."""
-    texts = {"by_wage", "for_whom"}
-    return CostTold(
-        **{name: v if name in texts or v is None else Decimal(v) for name, v in row.told.items()}  # type: ignore[arg-type]
-    )
-
-
-def _usual(job: Job, setting: Setting | None, at: datetime) -> tuple[PieceWork, str]:
-    offer = offer_of(job.recipe(), job.brush(), job.coats, need_of(job, at), prices_of(job.workshop), job.film_um)
-    finishes = finishes_of(find_process(job.process), find_substrate(job.substrate))
-    machine_min, words = _machine(job, setting)
-    return PieceWork(
-        blank=Decimal(0),
-        coat=(offer.cost / job.all_pieces).quantize(_PLACES),
-        consumables=Decimal(0),
-        hands_min=_decimal(offer.hands_min / job.all_pieces) + _PLACE_AND_LOOK_MIN,
-        finish_min=_FINISH_MIN * len(finishes),
-        machine_min=machine_min,
-    ), words
-
-
 def _machine(job: Job, setting: Setting | None) -> tuple[Decimal, str]:
     batch = job.batches.filter(burn_s__isnull=False).order_by("-number").first()
     if batch is not None and batch.burn_s is not None:
-        return _decimal(batch.burn_s / 60), f"as batch {batch.number} took"
+        return decimal_of(batch.burn_s / 60), f"as batch {batch.number} took"
     face = job.piece().face
-    area_dm2 = _decimal(face.width_mm * face.height_mm / 10_000)
-    minutes = _decimal(minutes_per_dm2(setting)) if setting else Decimal(0)
+    area_dm2 = decimal_of(face.width_mm * face.height_mm / 10_000)
+    minutes = decimal_of(minutes_per_dm2(setting)) if setting else Decimal(0)
     return (area_dm2 * _FILLED_SHARE * minutes).quantize(Decimal("0.01")), "if a quarter of the face is filled"
-
-
-def _said(told: CostTold, usual: PieceWork) -> PieceWork:
-    said = {name: getattr(told, name) for name in ("hands_min", "finish_min", "machine_min")}
-    given = {name: value for name, value in said.items() if value is not None}
-    return replace(usual, blank=told.blank, consumables=told.consumables, **given)
 
 
 def _order(job: Job, told: CostTold) -> Order:
     grids = burned_grids(job)
-    minutes = sum((_decimal(grid.burn_seconds / 60) for grid in grids), Decimal(0))
-    return Order(job.pieces, told.setup_min, sum(g.spares for g in grids), _GRID_HANDS_MIN * len(grids), minutes)
+    minutes = sum((decimal_of(grid.burn_seconds / 60) for grid in grids), Decimal(0))
+    return Order(job.pieces, told.setup_min, sum(g.spares for g in grids), GRID_HANDS_MIN * len(grids), minutes)
 
 
 def _priced(reckon: Callable[[], BatchCost], told: CostTold, rates: Rates) -> tuple[Priced | None, str]:
@@ -262,7 +222,7 @@ def _settings(window: JobWindow, basis: _Basis) -> Iterator[_Way]:
     for words, point in [("recommended", best.point), *((o.school.value, o.point) for o in best.others)]:
         if point is None or point.setting == basis.setting:
             continue
-        slower = _decimal(point.minutes_per_dm2) / _decimal(minutes_per_dm2(basis.setting))
+        slower = decimal_of(point.minutes_per_dm2) / decimal_of(minutes_per_dm2(basis.setting))
         piece = replace(basis.piece, machine_min=basis.piece.machine_min * slower)
         yield "setting", words, point.setting, replace(basis, piece=piece, clean=point.clean)
 
@@ -279,8 +239,8 @@ def _coats(job: Job, basis: _Basis, at: datetime) -> Iterator[_Way]:
         o for o in offers_for(need, shelf_of(job.workshop, with_put_away=False), prices) if o.coat.key != job.coat
     ]
     for offer in others[:_COATS_TOLD]:
-        hands = basis.piece.hands_min + _decimal((offer.hands_min - own.hands_min) / job.all_pieces)
-        coat = (offer.cost / job.all_pieces).quantize(_PLACES)
+        hands = basis.piece.hands_min + decimal_of((offer.hands_min - own.hands_min) / job.all_pieces)
+        coat = (offer.cost / job.all_pieces).quantize(PLACES)
         piece = replace(basis.piece, coat=coat, hands_min=max(Decimal(0), hands))
         yield "coat", offer.coat.label, None, replace(basis, piece=piece)
 
@@ -290,14 +250,8 @@ def _round(window: JobWindow, rates: Rates, piece: PieceWork) -> OneMoreRound | 
     if worth is None:
         return None
     each = sum(spent_on(piece, rates).values(), Decimal(0))
-    grid = replace(piece, hands_min=_GRID_HANDS_MIN)
-    costs = money(sum(spent_on(grid, rates).values(), Decimal(0)))
-    return OneMoreRound(worth.cells, costs, money(_decimal(worth.saved_pieces) * each), worth.saved_pieces)
-
-
-def _decimal(value: float) -> Decimal:
-    """A figure that was worked out, as Decimal to four places."""
-    return Decimal(str(value)).quantize(_PLACES)
+    costs = money(cost_of_round(piece, rates))
+    return OneMoreRound(worth.cells, costs, money(decimal_of(worth.saved_pieces) * each), worth.saved_pieces)
 
 
 @transaction.atomic

@@ -46,7 +46,7 @@ def draft(request: HttpRequest, job_id: int, payload: s.GridWishIn) -> s.GridOut
     """Design a grid without storing it."""
     job = find_job(workshop_of(request), job_id)
     wish = _wish(payload)
-    return show_draft(job, draft_grid(job, wish), wish)
+    return show_draft(job, draft_grid(job, wish, timezone.now()), wish)
 
 
 @router.post("/jobs/{job_id}/grids", response={201: s.GridOut})

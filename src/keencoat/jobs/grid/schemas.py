@@ -1,6 +1,7 @@
 """What the endpoints of Grid take and give."""
 
 from datetime import datetime
+from decimal import Decimal
 
 from pydantic import Field
 
@@ -79,6 +80,18 @@ class BurnOut(LaserOut):
     spare: int
 
 
+class AheadOut(Shown):
+    """What a search still takes until a setting may be locked; an estimate. Hours do not count a coat that is drying
+    already."""
+
+    pieces: int = Field(description="test pieces, the likeliest number")
+    chance: float = Field(description="how likely so many do, 0…1")
+    hours: float
+    drying_hours: float = Field(description="of the hours")
+    cost: Decimal
+    currency: str
+
+
 class GridOut(Shown):
     """A grid, drawn true to scale."""
 
@@ -97,6 +110,7 @@ class GridOut(Shown):
     burn_seconds: float
     heat: GridHeatOut | None
     findings: list[FindingOut]
+    ahead: AheadOut | None = Field(description="for a draft whose cells were chosen for what they tell")
     cells: list[CellOut]
     sheets: list[SheetOut]
     label_power_pct: float
@@ -123,7 +137,7 @@ class GridWishIn(Asked):
     """What is asked of a grid; sizes left out are chosen, and so is mirroring."""
 
     kind: Key = "crossed"
-    cells: int = 12
+    cells: int | None = Field(default=None, description="as many as pay, or twelve of a table, if left out")
     interval_mm: float
     passes: int = Field(default=1, ge=1, le=50)
     cell_mm: float | None = None

@@ -206,7 +206,6 @@ class JobOut(JobChange):
     next: StepOut
     drying: DryingOut
     grid: GridShort | None
-    next_cells: int = Field(description="how many cells the next grid had best have")
     locked: LockedOut | None
     artworks: int = Field(description="how many were brought")
     seen_through: bool = Field(description="whether its marks are seen through the piece, and burned mirrored")

@@ -9,7 +9,6 @@ from keencoat.core.quantities import Art, BeamSource
 from keencoat.core.runsheet import minutes
 from keencoat.core.states import GridState, JobState
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
-from keencoat.core.window import USUAL_BUDGET
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.services import newest_grid, step_of
@@ -50,7 +49,6 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
         next=s.StepOut.showing(step_of(job, drying)),
         drying=show_drying(drying, at),
         grid=show_grid_short(grid) if grid else None,
-        next_cells=USUAL_BUDGET.round_size,
         locked=show_locked(locked[0]) if locked else None,
         # Rows that were not fetched with their count are new, or about to be fetched anew.
         artworks=job.__dict__.get("artworks_brought", 0),

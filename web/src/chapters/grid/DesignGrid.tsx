@@ -13,6 +13,7 @@ import { BringGrid } from './BringGrid'
 import { CellTable } from './CellTable'
 import { FactorPick } from './FactorPick'
 import { GridFigures } from './GridFigures'
+import { SearchAhead } from './SearchAhead'
 import { GridPicture } from '../../drawing/GridPicture'
 
 const WHY: Record<string, string> = {
@@ -29,7 +30,8 @@ const WHY: Record<string, string> = {
 interface Typed extends BlindTyped {
   kind: string
   factors: string[]
-  cells: number
+  /** None: as many as pay. */
+  cells: number | null
   interval_mm: string
   passes: string
   cell_mm: string
@@ -45,7 +47,7 @@ function useWish(job: Job) {
     defaultValues: {
       kind: 'next',
       factors: ['power', 'passes'],
-      cells: job.next_cells,
+      cells: null,
       interval_mm: figure(inUnit(job.interval_mm, interval), interval.decimals),
       passes: '1',
       cell_mm: '',
@@ -58,7 +60,7 @@ function useWish(job: Job) {
   const typed = useWatch({ control: form.control }) as Typed
   const wish: Schema<'GridWishIn'> = {
     kind: typed.kind,
-    cells: Number(typed.cells),
+    cells: typed.cells,
     factors: typed.kind === 'factors' ? typed.factors : [],
     interval_mm: toBase(Number(typed.interval_mm), interval),
     passes: Number(typed.passes),
@@ -117,6 +119,13 @@ export function DesignGrid({
                   ? `${grid.cells.length} cells, about ${showMinutes(grid.burn_seconds / 60)}`
                   : 'Choose the cells'}
               </p>
+              {grid?.ahead && (
+                <SearchAhead
+                  ahead={grid.ahead}
+                  cells={typed.cells}
+                  choose={(cells) => form.setValue('cells', cells)}
+                />
+              )}
               <Button
                 look="main"
                 className="mt-4 w-full text-lg"
@@ -131,7 +140,7 @@ export function DesignGrid({
                 </Button>
               )}
             </Card>
-            <WishForm job={job} form={form} typed={typed} grid={grid} reach={reach} />
+            <WishForm form={form} typed={typed} grid={grid} reach={reach} />
             <BringGrid job={job} done={drawn} />
           </>
         }
@@ -165,13 +174,11 @@ export function DesignGrid({
 }
 
 function WishForm({
-  job,
   form,
   typed,
   grid,
   reach,
 }: {
-  job: Job
   form: UseFormReturn<Typed>
   typed: Typed
   grid: Schema<'GridOut'> | undefined
@@ -195,7 +202,7 @@ function WishForm({
         <SelectField
           label="What they vary"
           {...register('kind', {
-            onChange: (e) => setValue('cells', e.target.value === 'next' ? job.next_cells : 12),
+            onChange: (e) => setValue('cells', e.target.value === 'next' ? null : 12),
           })}
         >
           <option value="next">those that tell most, as Keen Coat chooses</option>
@@ -209,9 +216,10 @@ function WishForm({
           <SelectField
             label="How many"
             name="cells"
-            value={typed.cells}
-            onChange={(e) => setValue('cells', Number(e.target.value))}
+            value={typed.cells ?? ''}
+            onChange={(e) => setValue('cells', e.target.value ? Number(e.target.value) : null)}
           >
+            {typed.kind === 'next' && <option value="">as many as pay</option>}
             {sizes.map((size) => (
               <option key={size}>{size}</option>
             ))}

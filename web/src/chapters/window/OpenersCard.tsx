@@ -38,11 +38,9 @@ export function OpenersCard({
               <div className="mt-1 flex flex-wrap gap-2">
                 <Button
                   disabled={!data.can_lock || next.isPending}
-                  onClick={() =>
-                    o.start && next.draw({ kind: 'next', cells: job.next_cells, ...sliceOf(o.start) })
-                  }
+                  onClick={() => o.start && next.draw({ kind: 'next', ...sliceOf(o.start) })}
                 >
-                  Draw {job.next_cells} cells there
+                  Draw cells there
                 </Button>
                 <Button
                   look="quiet"

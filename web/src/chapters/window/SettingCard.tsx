@@ -79,9 +79,9 @@ export function SettingCard({
             look={best.lock_now ? 'plain' : 'main'}
             className="w-full text-lg"
             disabled={!data.can_lock || busy}
-            onClick={() => next.draw({ kind: 'next', cells: job.next_cells })}
+            onClick={() => next.draw({ kind: 'next' })}
           >
-            Draw the next {job.next_cells} cells
+            Draw the next cells
           </Button>
         )}
         {point && (own || sure) && (

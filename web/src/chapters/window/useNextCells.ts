@@ -13,7 +13,6 @@ export function useNextCells(job: Job, lines: Pick<Schema<'SettingOut'>, 'interv
   const draw = (wish: Partial<Schema<'GridWishIn'>> & { kind: string }) =>
     drawing.mutate(
       {
-        cells: 1,
         interval_mm: lines.interval_mm,
         passes: lines.passes,
         factors: [],

@@ -37,15 +37,27 @@ from keencoat.core.quantities import Machine, Setting, Slice, require_reachable
 from keencoat.core.states import GRID_MOVES, GridState, move
 from keencoat.core.substrate import find_substrate
 from keencoat.core.toolpath import Task, burn_time_s
-from keencoat.core.window import LEAST_CELLS, MOST_CELLS, EnergyBand, WindowFit, fastest_first, next_band, telling_cells
+from keencoat.core.window import (
+    LEAST_CELLS,
+    MOST_CELLS,
+    EnergyBand,
+    WindowFit,
+    cells_that_pay,
+    fastest_first,
+    next_band,
+    telling_cells,
+)
 from keencoat.jobs.coat.services.drying import drying_of
 from keencoat.jobs.evidence import fill_mm, fit_of, mean_ln_dwell
+from keencoat.jobs.grid.services.ahead import Ahead, ahead_of, piece_minutes
 from keencoat.jobs.job.services import lock_job, log, newest_grid, take_turn
 from keencoat.jobs.models import Cell, GridKind, Job, TestGrid
 from keencoat.logbook.models import EntryKind
 from keencoat.shop.access import find_one, within_reach
 from keencoat.shop.models import Workshop, machine_of
 
+_USUAL_CELLS, _ANY = 12, 81
+"""Cells of a table where nobody says; and what stands for a number where the design has its own."""
 _LIKE_FILLS = (GridKind.NEXT, GridKind.CONFIRM)
 """Kinds whose patches are as large as the planned fill, so that they heat as it will."""
 
@@ -56,7 +68,7 @@ class GridWish:
     setting of a full patch, `powers` and `speeds` are those of a blind rectangle."""
 
     kind: str
-    cells: int
+    cells: int | None
     interval_mm: float
     passes: int
     cell_mm: float | None = None
@@ -83,22 +95,24 @@ class GridDraft:
     burn_seconds: float
     heat: GridHeat
     findings: tuple[Finding, ...]
+    ahead: Ahead | None
+    """What the search still takes, where cells were chosen for what they tell."""
 
 
-def draft_grid(job: Job, wish: GridWish) -> GridDraft:
+def draft_grid(job: Job, wish: GridWish, at_time: datetime) -> GridDraft:
     """Design a grid for a job from what is known so far: the prior, or the cells rated already."""
     machine, piece = job.machine.to_core(), job.piece().face
     fit = fit_of(job)
     band = next_band(fit, mean_ln_dwell(fit))
     at = Slice(machine, wish.interval_mm, wish.passes)
-    make, counts = _maker(job, wish, fit, band, at)
+    make, cells, counts = _maker(job, wish, fit, band, at, at_time)
     usual_mm = fill_mm(job) if wish.kind in _LIKE_FILLS else usual_cell_mm(machine, wish.interval_mm)
     size = CellSize(
         wish.cell_mm or usual_mm,
         wish.gap_mm or USUAL_GAP_MM,
         fixed=wish.cell_mm is not None or wish.gap_mm is not None,
     )
-    fitted = fit_grid(make, wish.cells if counts else 81, counts, size, job.piece())
+    fitted = fit_grid(make, cells, counts, size, job.piece())
     mirrored = job.is_seen_through if wish.mirrored is None else wish.mirrored
     # Frame and codes must be readable, not judged.
     plan = BurnPlan(
@@ -112,28 +126,38 @@ def draft_grid(job: Job, wish: GridWish) -> GridDraft:
     heat = grid_heat(list(zip(fitted.sheets, tasks, strict=True)), piece, machine, thermal, kept)
     findings = fitted.design.findings + fitted.findings + findings_of(heat, thermal)
     seconds = sum(burn_time_s(t, machine) for t in tasks)
-    return GridDraft(fitted.design, fitted.sheets, piece, machine, plan, seconds, heat, findings)
+    ahead = None
+    if wish.kind == GridKind.NEXT:
+        settings = [placed.cell.setting for sheet in fitted.sheets for placed in sheet.cells]
+        ahead = ahead_of(job, fit, at, settings, seconds / 60, at_time)
+    return GridDraft(fitted.design, fitted.sheets, piece, machine, plan, seconds, heat, findings, ahead)
 
 
 def _maker(
-    job: Job, wish: GridWish, fit: WindowFit, band: EnergyBand, at: Slice
-) -> tuple[Callable[[int], GridDesign], tuple[int, ...]]:
-    """How to make the wished design with so many cells, and how many it may have."""
+    job: Job, wish: GridWish, fit: WindowFit, band: EnergyBand, at: Slice, at_time: datetime
+) -> tuple[Callable[[int], GridDesign], int, tuple[int, ...]]:
+    """How to make the wished design with so many cells, how many are wished, and how many it may have instead."""
     if wish.kind == GridKind.BLIND:
-        return lambda _: design_blind(at, wish.powers, wish.speeds), ()
+        return lambda _: design_blind(at, wish.powers, wish.speeds), _ANY, ()
     if wish.kind == GridKind.NEXT:
-        require_within(wish.cells, LEAST_CELLS, MOST_CELLS, "cells")
-        telling = telling_cells(fit, at, wish.cells, job.workshop.wanted_share)
-        return lambda cells: design_listed(fastest_first(telling[:cells])), tuple(range(LEAST_CELLS, wish.cells))
+        wanted = job.workshop.wanted_share
+        if wish.cells is None:
+            telling = cells_that_pay(fit, at, MOST_CELLS, wanted, piece_min=piece_minutes(job, at_time))
+        else:
+            require_within(wish.cells, LEAST_CELLS, MOST_CELLS, "cells")
+            telling = telling_cells(fit, at, wish.cells, wanted)
+        fewer = tuple(range(LEAST_CELLS, len(telling)))
+        return lambda cells: design_listed(fastest_first(telling[:cells])), len(telling), fewer
     if wish.kind in (GridKind.CONFIRM, GridKind.WEDGE):
         if wish.at is None:
             raise BadValueError(
                 f"A {GridKind(wish.kind).label} needs a setting.", field="at", hint="Choose one in the Window chapter."
             )
         setting = require_reachable(wish.at, at.machine)
-        return lambda _: design_wedge(setting) if wish.kind == GridKind.WEDGE else design_listed([setting]), ()
+        return lambda _: design_wedge(setting) if wish.kind == GridKind.WEDGE else design_listed([setting]), _ANY, ()
+    cells = _USUAL_CELLS if wish.cells is None else wish.cells
     if wish.kind == GridKind.CROSSED:
-        return lambda cells: design_crossed(at, band, cells), tuple(SHAPES_BY_CELLS)
+        return lambda cells: design_crossed(at, band, cells), cells, tuple(SHAPES_BY_CELLS)
     if wish.kind == GridKind.FACTORS:
         unknown = [f for f in wish.factors if f not in set(Factor)]
         if unknown:
@@ -143,7 +167,7 @@ def _maker(
                 hint=f"Known: {', '.join(Factor)}.",
             )
         factors = tuple(Factor(f) for f in wish.factors)
-        return lambda cells: design_factors(at, band, factors, cells, job.coats), counts_for(len(factors))
+        return lambda cells: design_factors(at, band, factors, cells, job.coats), cells, counts_for(len(factors))
     raise BadValueError(
         f"“{wish.kind}” is no kind of grid.", field="kind", hint="Known: next, crossed, factors, blind, confirm, wedge."
     )
@@ -153,7 +177,7 @@ def _maker(
 def draw_grid(workshop: Workshop, job_id: int, wish: GridWish, at: datetime) -> TestGrid:
     """Store a grid. One that was drawn but never burned is replaced; burned ones stay for good."""
     job = lock_job(workshop, job_id)
-    draft = draft_grid(job, wish)
+    draft = draft_grid(job, wish, at)
     grid = TestGrid(
         job=job,
         number=free_number(job, wish.replaces),

@@ -1,0 +1,47 @@
+"""What a round of cells is likely to lead to: how many pieces a setting to lock still takes, before any is burned.
+
+Each draw in turn is taken as the truth, the cells' ratings are drawn in it, and all other draws weighted by them (as in
+`worth`): how often a setting is sure then. Some of the other searches end all the same, at a setting that is likely
+enough, or where a further spare does not pay.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from keencoat.core.quantities import Setting, Slice
+from keencoat.core.window.choose import HELD, WANTED_SHARE
+from keencoat.core.window.fit import WindowFit
+from keencoat.core.window.imagined import weighed_anew
+from keencoat.core.window.predict import clean_and_harsh
+from keencoat.core.window.reach import Settings, middles, speeds_of
+from keencoat.core.window.recommend import ENOUGH_PIECES
+
+_SPEEDS, _PLACES = 12, (0.25, 0.5, 0.75)
+_ENDS_ANYWAY = 0.4
+"""Share of the searches without a sure setting that end after a round, of 240 in two worlds of simulated materials."""
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """The likeliest number of pieces until a setting may be locked, this round's among them, and the chance that so
+    many do."""
+
+    pieces: int
+    chance: float
+
+
+def outlook_of(
+    fit: WindowFit, at: Slice, cells: Sequence[Setting], wanted: float = WANTED_SHARE, seed: int = 1
+) -> Outlook:
+    """What these cells on one fresh piece are likely to lead to."""
+    speeds = speeds_of(at.machine, _SPEEDS)
+    powers = np.quantile(middles(fit, at, speeds).powers_pct, _PLACES, axis=0)
+    clean = clean_and_harsh(fit, Settings(at, np.tile(speeds, len(_PLACES)), powers.ravel()).points())[0]
+    weight = weighed_anew(fit, at, cells, np.random.default_rng(seed))
+    is_sure = ((weight @ clean >= wanted) & (weight @ (clean >= wanted) >= HELD)).any(axis=1)
+    ends = _ENDS_ANYWAY + (1 - _ENDS_ANYWAY) * float(is_sure.mean())
+    least = max(1, ENOUGH_PIECES - len({o.piece for o in fit.observations}))
+    # Two pieces end a search about as often as one more does after the first.
+    return Outlook(least, ends) if ends >= 0.5 else Outlook(least + 1, ends + (1 - ends) * ends)
