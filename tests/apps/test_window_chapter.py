@@ -196,9 +196,9 @@ def ask(body, expect=200):
 
 @pytest.mark.parametrize("coat", [None, {"thickness_cv": 0.12, "thickness_pieces": 8}])
 def test_the_open_door_plans_without_a_job_or_a_sign_in(db, coat):
-    """Sure where pieces were measured; where they are guessed, the setting is one that holds if the guess does."""
+    """A setting in a few pieces, whether pieces were measured or guessed."""
     question = QUESTION | {"process": "frost", "coat": coat}
-    history, left = [], 20
+    history, left = [], 60
     for number in range(1, 6):
         said = ask(question | {"history": history, "budget": {"cells_left": left, "rounds_left": 6 - number}})
         if said["answer"] != "next_cells":
@@ -210,8 +210,8 @@ def test_the_open_door_plans_without_a_job_or_a_sign_in(db, coat):
             history.append(cell | {"round": number, "rating": wedge(seen)})
         left -= len(said["next_cells"])
     assert said["answer"] == "setting"
-    assert said["sure"] == (coat is not None)
-    assert len(history) < 20
+    assert said["sure"] or coat is None
+    assert len({cell["round"] for cell in history}) <= 3
     setting = said["setting"]
     assert sum(setting["chances"].values()) == 1 or abs(sum(setting["chances"].values()) - 1) < 1e-6
     assert setting["expected_yield"]["mid"] >= 0.95
@@ -229,7 +229,7 @@ def test_the_open_door_is_told_the_batch_and_what_photos_measured(db):
     spent = QUESTION | {"process": "frost", "history": history, "budget": {"cells_left": 0, "rounds_left": 0}}
     assert ask(spent)["answer"] == "setting"
     large = ask(spent | {"batch": {"pieces": 500}})
-    assert (large["answer"], len(large["next_cells"])) == ("next_cells", 4)
+    assert (large["answer"], 6 <= len(large["next_cells"]) <= 12) == ("next_cells", True)
     assert "more than the spare is worth" in large["notes"][-1]
     dear = ask(spent | {"batch": {"pieces": 500, "spare_worth": 500}})
     assert dear["answer"] == "setting"
@@ -245,24 +245,26 @@ def test_the_open_door_is_told_the_batch_and_what_photos_measured(db):
 
 
 def test_a_job_is_told_whether_a_further_round_pays(api):
-    """Pieces that differ by a quarter in energy, a narrow window: not sure after the usual cells."""
+    """Pieces that differ by a quarter in energy, no wide window: not sure after two of them."""
     job = api.coated_job(spares=9, pieces=40)
 
     def narrow(shift):
         def rule(cell):
             x = math.log(cell["energy_j_mm2"]) - shift - 0.45 * math.log(cell["dwell_ms"])
-            return "harsh" if x > 0.6 else "clean" if x > 0.3 else "faint"
+            return "harsh" if x > 0.8 else "clean" if x > 0.3 else "faint"
 
         return rule
 
-    for number, cells in enumerate((5, 4, 4, 4)):
+    for shift in (0.0, 0.25):
         best = api.get(f"/jobs/{job['id']}/window")["recommendation"]
         assert best["next_round"] is None
-        api.rate(api.burned_grid(job, kind="next", cells=cells), narrow((0.0, 0.25, -0.25, 0.1)[number]))
+        grid = api.post(f"/jobs/{job['id']}/grids/draft", {"kind": "next", "interval_mm": 0.1}, expect=200)
+        assert grid["ahead"]["pieces"] >= (2 if shift == 0 else 1)
+        api.rate(api.burned_grid(job, kind="next"), narrow(shift))
     best = api.get(f"/jobs/{job['id']}/window")["recommendation"]
     worth = best["next_round"]
     assert best["verdict"] == "not_sure"
-    assert worth["cells"] == 4
+    assert 6 <= worth["cells"] <= 12
     assert 0 <= worth["saved_pieces"] < 40
     assert worth["pays"] == (worth["saved_pieces"] > 1)
     version = api.get(f"/jobs/{job['id']}")["version"]

@@ -35,8 +35,9 @@ class Batch:
         require_within(self.spare_worth, 0, 1000, "spare_worth")
 
 
-USUAL_BATCH = Batch(120)
-"""What is at stake where nobody says: a setting that is locked serves many a batch (own estimate)."""
+USUAL_BATCH = Batch(250)
+"""What is at stake where nobody says: a setting that is locked serves many a batch (own estimate). With 120 and 500
+pieces 82 and 86 of 100 strange materials held, on 2.8 and 3.2 test pieces."""
 
 
 @dataclass(frozen=True)
