@@ -161,10 +161,14 @@ def test_a_blind_rectangle_out_of_reach_is_refused_beside_its_field(powers, spee
     assert refusal.value.field == field
 
 
-@pytest.mark.parametrize(("count", "shape"), [(1, (1, 1)), (2, (1, 2)), (3, (1, 3)), (4, (2, 2)), (5, (2, 3))])
-def test_listed_settings_lie_in_rows_of_three(count, shape):
+@pytest.mark.parametrize(("count", "wide", "shape"), [
+    (1, 1, (1, 1)), (2, 1, (1, 2)), (3, 2.6, (1, 3)), (4, 1, (2, 2)), (5, 1, (2, 3)), (12, 1, (3, 4)),
+    (12, 2.6, (2, 6)), (12, 0.5, (4, 3)), (2, 0.3, (2, 1)),
+])  # fmt: skip
+def test_listed_settings_lie_in_rows_as_the_face_is_wide(count, wide, shape):
+    """A cell with its strokes is 1.4 times as high as wide: twelve on a square in √(12 · 1.4) = 4.1 columns."""
     settings = [Setting(10 + n, 50, 0.1) for n in range(count)]
-    grid = design_listed(settings)
+    grid = design_listed(settings, wide)
     assert (grid.rows, grid.columns) == shape
     assert [c.setting for c in grid.cells] == settings
     assert [(c.row, c.column) for c in grid.cells] == [divmod(n, shape[1]) for n in range(count)]
@@ -214,6 +218,19 @@ def test_a_grid_goes_onto_two_spares_by_rows_or_by_columns_whichever_fits():
     assert [f.code for f in by_rows.findings] == ["second-spare"]
     with pytest.raises(DoesNotFitError, match="3 × 4 cells"):
         on(40, 40)
+
+
+def test_patches_shrink_before_a_cell_is_left_out_and_no_further_than_is_enough():
+    """A plate of 140 × 60 has room for twelve patches of 14 mm, and for four of 20."""
+    piece = FlatPiece(Shape.RECTANGLE, 140, 60, 4)
+
+    def make(n):
+        return design_listed([Setting(10 + k, 50, 0.1) for k in range(n)], 140 / 60)
+
+    for enough_mm, cells in ((6.0, 12), (15.0, 4)):
+        fitted = fit_grid(make, 12, tuple(range(3, 12)), CellSize(20, 3, enough_mm=enough_mm), piece)
+        assert (len(fitted.sheets), len(fitted.design.cells)) == (1, cells)
+        assert fitted.sheets[0].cell_mm >= min(20, enough_mm)
 
 
 @pytest.mark.parametrize("axis", ["bed_x_mm", "bed_y_mm"])

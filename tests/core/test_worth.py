@@ -17,6 +17,7 @@ from keencoat.core.window.door import Question, answer
 from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import fit_window
 from keencoat.core.window.model import observe
+from keencoat.core.window.outlook import outlook_of
 from keencoat.core.window.plan import Budget, next_cells
 from keencoat.core.window.recommend import RatedSetting, Verdict, _go_on, recommend
 from keencoat.core.window.worth import Batch, RoundWorth, worth_of
@@ -132,6 +133,9 @@ def test_nobody_goes_past_96_cells():
         assert len(said.cells) <= asked
 
 
+ALTERNATING = [Rating.FAINT, Rating.HARSH] * 6
+
+
 def spread_cells(too_much):
     """Seventeen cells on three pieces, rated for a window from 0.3 J/mm² on; each as shown and as seen by the model."""
     spread = [Setting(25 + 4 * n, 20 + 7 * (n % 9), 0.1) for n in range(17)]
@@ -205,3 +209,20 @@ def test_what_is_hardly_ever_clean_is_not_to_be_locked(clean, says):
     words = _go_on(Verdict.NOT_SURE, choice, 0.95, shown, MACHINE, RoundWorth(4, 0.2, Batch(12)))
     assert says in words
     assert "hardly pay" in words
+
+
+def test_what_a_search_still_takes_falls_as_more_is_known():
+    """No piece burned: two at least. A wide window that many cells agree on is settled by the next; ratings that fit no
+    window leave a further one likelier than not."""
+    prior = known(window(0.4, 2.0)).prior
+    cells = next_cells(fit_window((), prior), AT, 12)
+    begun = outlook_of(fit_window((), prior), AT, cells)
+    assert begun.pieces >= 2
+    wide = rated(cells, 0.3, 2.2, first=1)
+    fit = fit_window(tuple(observe(c.setting, MACHINE, c.rating, 0) for c in wide), prior)
+    likely = outlook_of(fit, AT, next_cells(fit, AT, 12))
+    assert likely.pieces == 1
+    assert likely.chance > 0.6
+    torn = tuple(replace(o, rating=rating) for o, rating in zip(fit.observations, ALTERNATING, strict=False))
+    unsure = outlook_of(fit_window(torn, prior), AT, cells)
+    assert (unsure.pieces, unsure.chance) == (2, pytest.approx(0.64, abs=0.06))

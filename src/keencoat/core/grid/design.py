@@ -132,9 +132,16 @@ def middle_setting(at: Slice, band: EnergyBand, share: float = 0.5) -> Setting:
     return _setting_for(energy, speed_mm_s, at)
 
 
-def design_listed(settings: list[Setting]) -> GridDesign:
-    """A grid of given settings, as wide as high or a column wider, in rows of three or four; the order is kept."""
-    columns = min(len(settings), 4 if len(settings) > 9 else 3) if len(settings) != 4 else 2
+_CELL_HIGH = 1.4
+"""How high a cell with its strokes is, against its width."""
+
+
+def design_listed(settings: list[Setting], wide: float = 1.0) -> GridDesign:
+    """A grid of given settings, in rows that leave patches the most room on a face `wide` times as wide as high; the
+    order is kept."""
+    across = math.sqrt(len(settings) * _CELL_HIGH * wide)
+    rows = math.ceil(len(settings) / min(max(round(across), 1), len(settings)))
+    columns = math.ceil(len(settings) / rows)
     cells = tuple(PlannedCell(n // columns, n % columns, setting) for n, setting in enumerate(settings))
     return GridDesign(math.ceil(len(settings) / columns), columns, cells)
 

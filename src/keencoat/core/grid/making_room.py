@@ -29,11 +29,13 @@ class FittedGrid:
 
 @dataclass(frozen=True)
 class CellSize:
-    """Side of the patch and gap, mm; `fixed` where the maker chose them, so that they are never changed."""
+    """Side of the patch and gap, mm; `fixed` where the maker chose them, so that they are never changed. Before a cell
+    is left out, patches may shrink down to `enough_mm`."""
 
     cell_mm: float
     gap_mm: float
     fixed: bool = False
+    enough_mm: float = math.inf
 
     def smaller(self) -> list["CellSize"]:
         """Sizes to try after this one, down to the least; none if it is fixed."""
@@ -66,9 +68,10 @@ def fit_grid(
     found = round_findings(piece)
     for count in (cells, *sorted((n for n in counts if n < cells), reverse=True)):
         design = wanted if count == cells else make(count)
-        layout = place(design, size.cell_mm, size.gap_mm)
-        if fits(layout, area):
-            return FittedGrid(design, (layout,), found + _fewer(cells, count))
+        for each in (size, *(s for s in size.smaller() if s.cell_mm >= size.enough_mm)):
+            layout = place(design, each.cell_mm, each.gap_mm)
+            if fits(layout, area):
+                return FittedGrid(design, (layout,), found + _fewer(cells, count) + _smaller(size, each))
     least = min(cells, *counts) if counts else cells
     design = make(least)
     found += _fewer(cells, least)

@@ -6,7 +6,7 @@ from datetime import datetime
 from decimal import Decimal
 
 from keencoat.core.coat import drying_factor, hands_min_per_coat
-from keencoat.core.costing import PieceWork, Rates, money, spent_on
+from keencoat.core.costing import PieceWork, money, spent_on
 from keencoat.core.quantities import Setting, Slice
 from keencoat.core.window import PIECE_MIN, WindowFit, outlook_of
 from keencoat.jobs.coat.services.drying import course_of, drying_of
@@ -34,11 +34,12 @@ class Ahead:
 
 
 def piece_minutes(job: Job, at: datetime) -> float:
-    """What a further test piece costs beside its burning, in minutes of the machine; as usual where those cost
-    nothing."""
-    rates, piece = rates_of(job.workshop), _piece(job, at)
+    """What a further test piece costs beside its burning, in minutes of the machine; as usual where nobody said what a
+    piece of this job costs, or a minute costs nothing."""
+    row, told = said_of(job)
+    rates, piece = rates_of(job.workshop), as_said(told, usual_work(job, at))
     minute = sum(spent_on(PieceWork(*(Decimal(0),) * 5, Decimal(1)), rates).values(), Decimal(0))
-    if not minute:
+    if row is None or not minute:
         return PIECE_MIN
     waiting = decimal_of(_drying_hours(job, at)) * _WAITING_SHARE * rates.hand_hour
     return min(_MOST_PIECE_MIN, float((cost_of_round(piece, rates) + waiting) / minute))
@@ -51,17 +52,9 @@ def ahead_of(job: Job, fit: WindowFit, slice_: Slice, cells: Sequence[Setting], 
     rounds = _coatings(job, outlook.pieces, at)
     drying_h = rounds * _drying_hours(job, at)
     hands_h = rounds * job.coats * hands_min_per_coat(job.brush(), job.piece().coated_cm2) / 60
-    rates = rates_of(job.workshop)
-    cost = money(outlook.pieces * _round_with(job, burn_min, rates, at))
+    piece = replace(as_said(said_of(job)[1], usual_work(job, at)), machine_min=decimal_of(burn_min))
+    cost = money(outlook.pieces * cost_of_round(piece, rates_of(job.workshop)))
     return Ahead(outlook.pieces, outlook.chance, drying_h + hands_h + outlook.pieces * each_h, drying_h, cost)
-
-
-def _piece(job: Job, at: datetime) -> PieceWork:
-    return as_said(said_of(job)[1], usual_work(job, at))
-
-
-def _round_with(job: Job, burn_min: float, rates: Rates, at: datetime) -> Decimal:
-    return cost_of_round(replace(_piece(job, at), machine_min=decimal_of(burn_min)), rates)
 
 
 def _drying_hours(job: Job, at: datetime) -> float:

@@ -1,5 +1,6 @@
 """Designing grids, storing them, and saying that they are burned."""
 
+import math
 from collections.abc import Callable
 from dataclasses import asdict, dataclass, replace
 from datetime import datetime
@@ -25,6 +26,7 @@ from keencoat.core.grid import (
     design_listed,
     design_wedge,
     fit_grid,
+    grid_area,
     grid_tasks,
     middle_setting,
     restore_layout,
@@ -111,6 +113,7 @@ def draft_grid(job: Job, wish: GridWish, at_time: datetime) -> GridDraft:
         wish.cell_mm or usual_mm,
         wish.gap_mm or USUAL_GAP_MM,
         fixed=wish.cell_mm is not None or wish.gap_mm is not None,
+        enough_mm=usual_cell_mm(machine, wish.interval_mm) if wish.kind == GridKind.NEXT else math.inf,
     )
     fitted = fit_grid(make, cells, counts, size, job.piece())
     mirrored = job.is_seen_through if wish.mirrored is None else wish.mirrored
@@ -147,7 +150,9 @@ def _maker(
             require_within(wish.cells, LEAST_CELLS, MOST_CELLS, "cells")
             telling = telling_cells(fit, at, wish.cells, wanted)
         fewer = tuple(range(LEAST_CELLS, len(telling)))
-        return lambda cells: design_listed(fastest_first(telling[:cells])), len(telling), fewer
+        left, low, right, top = grid_area(job.piece()).bounds
+        wide = (right - left) / (top - low)
+        return lambda cells: design_listed(fastest_first(telling[:cells]), wide), len(telling), fewer
     if wish.kind in (GridKind.CONFIRM, GridKind.WEDGE):
         if wish.at is None:
             raise BadValueError(
