@@ -4,11 +4,13 @@ import json
 import math
 import re
 from dataclasses import asdict
+from decimal import Decimal
 
 import pytest
 from django.test import Client
 
 from keencoat.jobs.models import LockedSetting
+from keencoat.shop.rates import GUESSED
 from tests.apps.conftest import BLUE, wedge
 
 WIDTHS = [(2, 17.59), (3, 48.34), (4, 61.44), (5, 69.94), (7, 81.08), (10, 91.41)]
@@ -267,9 +269,21 @@ def test_a_job_is_told_whether_a_further_round_pays(api):
     assert 6 <= worth["cells"] <= 12
     assert 0 <= worth["saved_pieces"] < 40
     assert worth["pays"] == (worth["saved_pieces"] > 1)
+    assert_round_is_priced(api, job, worth)
     version = api.get(f"/jobs/{job['id']}")["version"]
     api.put(f"/jobs/{job['id']}", api.job_body(version=version, spares=9, pieces=40, spare_worth=40))
     assert not api.get(f"/jobs/{job['id']}/window")["recommendation"]["next_round"]["pays"]
+
+
+def assert_round_is_priced(api, job, worth):
+    """In money: a coated blank, a quarter of an hour of hands, the machine's minutes; it saves whole pieces."""
+    cost = api.get(f"/jobs/{job['id']}/cost")
+    usual, found = {k: Decimal(v) for k, v in cost["usual"].items()}, cost["next_round"]
+    minute = (GUESSED.machine_hour + GUESSED.draw_w / 1000 * GUESSED.kwh) / 60
+    bare = usual["coat"] + usual["machine_min"] * minute
+    assert abs(Decimal(found["costs"]) - bare - GUESSED.hand_hour / 4) <= Decimal("0.01")
+    each = bare + usual["hands_min"] * GUESSED.hand_hour / 60
+    assert abs(Decimal(found["saves"]) - each * Decimal(str(worth["saved_pieces"]))) <= Decimal("0.01")
 
 
 def test_the_open_door_says_none_and_what_is_wrong(db):

@@ -63,7 +63,7 @@ def test_from_blank_piece_to_run_sheet_and_back_through_the_logbook(hands, tmp_p
     assert fetch(hands, f"/api/jobs/{job_id}")["drying"]["next_at"] == before
 
     hands.press("Meanwhile, draw the grid")
-    hands.see("5 cells")
+    hands.see("Most likely 2 test pieces")
     hands.choose("What they vary", "energy crossed with dwell")
     hands.see("12 cells")
     hands.type("Patch", 40)
