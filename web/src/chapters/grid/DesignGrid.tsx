@@ -17,7 +17,7 @@ import { SearchAhead } from './SearchAhead'
 import { GridPicture } from '../../drawing/GridPicture'
 
 const WHY: Record<string, string> = {
-  next: 'The cells that tell most, for the time that they burn, about which setting keeps your pieces clean, from all that is known so far. They fill one fresh spare: a further cell costs minutes, a further spare its blank, coats and drying. Rate them, and the next are chosen from what they did. Patches are as large as a fill, so that they heat as one.',
+  next: 'The cells that tell most, for the time that they burn, about which setting keeps your pieces clean, from all that is known so far. They fill one fresh spare: a further cell costs minutes, a further spare its blank, coats and drying. Rate them, and the next are chosen from what they did. Patches are as large as a fill where the spare has room, so that they heat as one.',
   crossed:
     'Each row is one speed. Along it the energy grows by equal factors, across what this process may need and this machine can give. Every other row is shifted by half a step, so no two rows ask the same.',
   factors:
