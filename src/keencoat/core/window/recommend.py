@@ -244,10 +244,10 @@ def _go_on(
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
-            f"For a large batch, a few more cells on a fresh spare would tell."
+            f"For a large batch, a further round on a fresh spare would tell."
         )
     if worth is None:
-        return f"Not sure yet: the odds are {chance}. A few more cells on a fresh spare tell most."
+        return f"Not sure yet: the odds are {chance}. More cells on a fresh spare tell most."
     if worth.pays:
         return f"Not sure yet: the odds are {chance}. {worth.words}"
     if choice.clean < WORTH_LOCKING:

@@ -29,8 +29,8 @@ export function SearchAhead({
         {ahead.currency}.
       </p>
       <p className="text-sm text-soft">
-        In about {Math.round(10 * ahead.chance)} of 10 searches so many suffice. An estimate; a coat that is
-        drying already is not in it.
+        In about {Math.min(9, Math.round(10 * ahead.chance))} of 10 searches so many suffice. An estimate; a
+        coat that is drying already is not in it.
       </p>
       <div role="group" aria-label="What counts more" className="mt-2 flex flex-wrap gap-2">
         {ways?.map((way) => (
