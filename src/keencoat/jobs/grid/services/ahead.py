@@ -37,10 +37,13 @@ def piece_minutes(job: Job, at: datetime) -> float:
     """What a further test piece costs beside its burning, in minutes of the machine; as usual where nobody said what a
     piece of this job costs, or a minute costs nothing."""
     row, told = said_of(job)
-    rates, piece = rates_of(job.workshop), as_said(told, usual_work(job, at))
-    minute = sum(spent_on(PieceWork(*(Decimal(0),) * 5, Decimal(1)), rates).values(), Decimal(0))
-    if row is None or not minute:
+    if row is None:
         return PIECE_MIN
+    rates = rates_of(job.workshop)
+    minute = sum(spent_on(PieceWork(*(Decimal(0),) * 5, Decimal(1)), rates).values(), Decimal(0))
+    if not minute:
+        return PIECE_MIN
+    piece = as_said(told, usual_work(job, at))
     waiting = decimal_of(_drying_hours(job, at)) * _WAITING_SHARE * rates.hand_hour
     return min(_MOST_PIECE_MIN, float((cost_of_round(piece, rates) + waiting) / minute))
 
