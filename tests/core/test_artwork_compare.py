@@ -168,3 +168,9 @@ def test_hairlines_are_found_again_under_a_lamp_and_told_from_others(turns):
     assert shot.likeness.off_l < 3
     other = read_art_shot(photo(hairlines(2), TILE, turns, dims=0.4), FACE, hairlines(1), TILE, None)
     assert "does not look like this artwork" in other.trouble.message
+    faded = hairlines(1)
+    faded[:, : FULL * 2 // 3] *= 0.1
+    faint = read_art_shot(photo(faded, TILE, turns, dims=0.4), FACE, hairlines(1), TILE, None)
+    assert faint.trouble is None, "most of its lines did not take: the right piece, burned too faint"
+    assert faint.likeness.faint_share > 0.4
+    assert shot.likeness.faint_share < faint.likeness.faint_share / 2
