@@ -236,7 +236,8 @@ def test_pieces_side_by_side_say_what_differed(api, stranger, batch):
     assert facts["air"]["values"] == [14, 21]
     assert facts["humidity"]["values"] == [55, 40]
     assert facts["turn"]["values"] == [2, 1]
-    assert {name for name, fact in facts.items() if fact["differs"]} == {"air", "humidity", "turn"}
+    assert {name for name, fact in facts.items() if fact["differs"]} == {"air", "coat stood", "humidity", "turn"}
+    assert facts["coat stood"]["values"][0] - facts["coat stood"]["values"][1] == pytest.approx(3, abs=0.1)
     assert facts["speed"]["unit"] == "mm/s"
     alone = api.get(f"/batch-pieces/side-by-side?pieces={three}")
     assert not any(fact["differs"] for fact in alone["facts"])

@@ -70,7 +70,7 @@ def _known(piece: BatchPiece) -> dict[tuple[str, str], str | float]:
         ("turn", ""): float(batch.pieces.filter(turn__lt=piece.turn).count() + 1),
         ("burned", ""): "anew, on a spare" if piece.attempt > 1 else "once",
         ("lots", ""): ", ".join(dict.fromkeys(now.lots)) or _UNKNOWN,
-        ("coat stood", "h"): float(f"{stood_h:.2g}") if stood_h is not None else _UNKNOWN,
+        ("coat stood", "h"): round(stood_h, 1) if stood_h is not None else _UNKNOWN,
         ("air", "°C"): round(now.air_c, 1) if in_air and now.air_c is not None else _UNKNOWN,
         ("humidity", "%"): round(now.humidity_pct) if in_air and now.humidity_pct is not None else _UNKNOWN,
         ("artwork", ""): now.artwork or "from elsewhere",
