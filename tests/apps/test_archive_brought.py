@@ -20,8 +20,8 @@ from keencoat.jobs.archive.kinds import KINDS
 from keencoat.jobs.archive.making import Into, make_row
 from keencoat.jobs.archive.opening import open_archive
 from keencoat.jobs.archive.packing import pack_workshop
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.demo import load_demo
-from keencoat.jobs.evidence import fit_of
 from keencoat.jobs.job.services import delete_job
 from keencoat.jobs.models import BroughtArchive, CoatPhoto, Job, MoneySlip
 from keencoat.jobs.tasks import archive as archive_task

@@ -2,16 +2,29 @@
 
 import json
 import random
+from collections import Counter
 
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
+from keencoat.shop.fields import Asked, Shown
 from tests.apps.conftest import wedge
 
 NASTY = (
     None, True, "", "x", "\x00", "é" * 500, "9" * 400, -1, 0, 1, 0.5, 1e308, -1e308, 10**30, [], {}, [None] * 50,
     {"a": {"b": []}}, "2026-13-45T99:99:99Z", "0001-01-01T00:00:00Z", "own-1", "own-x",
 )  # fmt: skip
+
+
+def shapes_of(base):
+    return [shape for sub in base.__subclasses__() for shape in (sub, *shapes_of(sub))]
+
+
+def test_no_two_shapes_share_a_name():
+    """The description knows a shape by its name alone: of two of one name it would describe one."""
+    names = Counter(shape.__name__ for base in (Asked, Shown) for shape in set(shapes_of(base)))
+    assert len(names) > 200
+    assert [name for name, count in names.items() if count > 1] == []
 
 
 def resolved(schema, part):

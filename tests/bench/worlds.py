@@ -13,6 +13,7 @@ from keencoat.core.quantities.setting import Machine, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
+from keencoat.core.window.lessons import Kind, Lesson
 from keencoat.core.window.plan import USUAL_BUDGET, Budget
 from keencoat.core.window.price import patch_minutes
 from keencoat.core.window.recommend import Verdict
@@ -107,7 +108,9 @@ class Camera:
         return float(np.clip(full + rng.normal(0, 0.05), 0, 1)), float(harm * np.exp(rng.normal(0, 0.3)))
 
 
-def ask_to_the_end(world: World, told: Told) -> tuple[Question, Answer]:
+def ask_to_the_end(
+    world: World, told: Told, kind: Kind | None = None, lessons: tuple[Lesson, ...] = ()
+) -> tuple[Question, Answer]:
     """Ask, burn and rate until there is an answer: the last question with it. With photos each cell's figures are told
     beside its rating."""
     camera = Camera.at(world)
@@ -118,7 +121,10 @@ def ask_to_the_end(world: World, told: Told) -> tuple[Question, Answer]:
     coat = CoatTold(thickness_cv=cv, thickness_pieces=told.measured)
     at = Slice(world.machine, world.interval_mm)
     while True:
-        question = Question(at, world.process, world.substrate, coat, Budget(left, rounds), tuple(history))
+        budget = Budget(left, rounds)
+        question = Question(
+            at, world.process, world.substrate, coat, budget, tuple(history), kind=kind, lessons=lessons
+        )
         said = answer(question)
         if not said.cells:
             return question, said
@@ -132,7 +138,11 @@ def ask_to_the_end(world: World, told: Told) -> tuple[Question, Answer]:
 
 def find_setting(world: World, told: Told) -> Came:
     """What the planner comes to, asked as above, and what that is worth in the world's own truth."""
-    question, said = ask_to_the_end(world, told)
+    return judged_on(world, *ask_to_the_end(world, told), told)
+
+
+def judged_on(world: World, question: Question, said: Answer, told: Told) -> Came:
+    """What an answer is worth in the world's own truth."""
     burned = [c.setting for c in question.history]
     pieces = told.budget.rounds_left - question.budget.rounds_left
     return _judged(world, said.point and said.point.setting, said.verdict, said.held, burned, pieces)

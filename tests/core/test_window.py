@@ -12,6 +12,7 @@ from keencoat.core.quantities.setting import BeamSource, Setting
 from keencoat.core.quantities.slice import Slice
 from keencoat.core.rating import Rating
 from keencoat.core.window.fit import FitStatus, fit_window
+from keencoat.core.window.lessons import Kind
 from keencoat.core.window.map import map_window
 from keencoat.core.window.model import (
     Likelihood,
@@ -26,7 +27,15 @@ from keencoat.core.window.model import (
 from keencoat.core.window.openers import open_share
 from keencoat.core.window.parameters import MEANING, SIZE, P
 from keencoat.core.window.predict import next_band, shares
-from keencoat.core.window.priors import PRIORS, UNKNOWN, hint_from_lines, prior_for, stated_prior, with_line_hint
+from keencoat.core.window.priors import (
+    PRIORS,
+    UNKNOWN,
+    hint_from_lines,
+    lesson_of_lines,
+    prior_for,
+    stated_prior,
+    with_lessons,
+)
 from keencoat.core.window.recommend import RatedSetting, SettingSchool, Verdict, recommend
 from keencoat.core.window.report import fit_report
 from keencoat.core.window.scatter import Scatter
@@ -230,23 +239,22 @@ def test_what_is_told_beforehand_moves_the_prior_the_right_way():
     hint = hint_from_lines(1.879971, 0.05, 100)
     # Liu's scanned line of CHECKS: at the threshold its peak fluence is the threshold fluence, 0.3 J/mm².
     assert np.exp(hint.ln_energy) == pytest.approx(0.3, rel=1e-6)
-    told = with_line_hint(plain, hint)
-    assert told.sd[P.ENOUGH] < plain.sd[P.ENOUGH]
-    assert hint.ln_energy < told.mean[P.ENOUGH] < plain.mean[P.ENOUGH]
 
 
 def test_a_line_test_draws_the_boundary_as_a_joint_gaussian_is_conditioned():
-    """Boundary, slope and bend are Gaussian beforehand; the line saw their sum at its dwell, ± 0.4."""
+    """Boundary, slope and bend are Gaussian beforehand; the line saw their sum at its dwell, ± 0.4, on another day."""
     plain = stated_prior("frost", BLUE, "soda_lime_glass", 1.0, Scatter())
     hint = hint_from_lines(0.9, 0.04, 25)
     assert hint.ln_dwell == pytest.approx(np.log(80 / 25))
+    here = Kind("white", "soda_lime_glass", "10 W")
     rows, seen = [P.ENOUGH, P.SLOPE, P.BEND], np.array([1, hint.ln_dwell, hint.ln_dwell**2])
-    mean, covariance = plain.mean[rows], np.diag(plain.sd[rows] ** 2)
-    gain = covariance @ seen / (seen @ covariance @ seen + 0.4**2)
-    told = with_line_hint(plain, hint)
-    assert told.mean[P.ENOUGH] == pytest.approx((mean + gain * (hint.ln_energy - seen @ mean))[0])
-    left = covariance - np.outer(gain, seen @ covariance)
-    assert told.sd[P.ENOUGH] == pytest.approx(np.sqrt(left[0, 0]))
+    covariance = np.diag(plain.sd[rows] ** 2)
+    day = np.diag([0.08**2 + 0.05**2, *(0.04 * plain.sd[rows[1:]] ** 2)])
+    gain = (covariance - day) @ seen / (seen @ covariance @ seen + 0.4**2)
+    mean, root = with_lessons(plain, here, (lesson_of_lines(here, hint),)).gaussian
+    assert mean[rows] == pytest.approx(plain.mean[rows] + gain * (hint.ln_energy - seen @ plain.mean[rows]))
+    left = covariance - np.outer(gain, (covariance - day) @ seen)
+    assert (root @ root.T)[P.ENOUGH, P.ENOUGH] == pytest.approx(left[0, 0], rel=1e-6)
 
 
 @settings(max_examples=40)

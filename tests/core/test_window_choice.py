@@ -147,6 +147,9 @@ def test_openers_are_worth_more_than_two_in_a_hundred_and_the_likeliest_first(mo
     assert [(o.change, o.chance) for o in found] == [(Change.STRONGER_MACHINE, 0.6), (Change.PASSES, 0.521)]
     assert found[0].start is None
     assert found[1].start.passes in (2, 3, 4)
+    # Of 200 pieces one that comes out clean in a tenth more of them saves 20; what is worse saves none.
+    assert replace(found[0], clean=0.9).saves(200, 0.8) == pytest.approx(20)
+    assert replace(found[0], clean=0.7).saves(200, 0.8) == 0
 
 
 def test_a_lot_of_its_own_moves_by_eight_per_cent_at_one_sigma_and_another_machine_by_eighteen():

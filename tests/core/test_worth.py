@@ -226,3 +226,7 @@ def test_what_a_search_still_takes_falls_as_more_is_known():
     torn = tuple(replace(o, rating=rating) for o, rating in zip(fit.observations, ALTERNATING, strict=False))
     unsure = outlook_of(fit_window(torn, prior), AT, cells)
     assert (unsure.pieces, unsure.chance) == (2, pytest.approx(0.64, abs=0.06))
+    # Of a batch of three a further spare can save no more than it is worth: fewer pieces are burned for it.
+    few = fit_window(fit.observations[:4], prior)
+    small, large = (outlook_of(few, AT, cells, batch=Batch(pieces)).chance for pieces in (3, 3000))
+    assert small > large + 0.05

@@ -10,18 +10,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from keencoat.core.quantities.setting import BeamSource, Machine, Setting
+from tests.otherworld.judged import WANTED, judged
 
 BUILDING, REPORTING = range(3000, 3200), range(7000, 7400)
 """Seeds that were looked at while building, and seeds whose figures are reported."""
 
-WANTED = 0.95
 _REF_MM_S = 60.0
 _ENERGY = {"frost": 2.0, "fuse": 2.7, "reveal": 0.45, "back_engrave": 1.2, "ablate": 3.0, "resist": 1.8}
 """J/mm² in the middle of what makers report or may be guessed: common practice, no source."""
 
 _SUBSTRATE = {"frost": "soda_lime_glass", "fuse": "white_glazed_tile", "reveal": "painted_tile",
               "back_engrave": "clear_acrylic", "ablate": "powder_coated_steel", "resist": "brass"}  # fmt: skip
-_PIECES = 1500
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,7 +87,7 @@ _U = np.linspace(np.log(0.5), np.log(900), 40)
 def draw_world(seed: int, scatter: float = 1.0) -> World:
     """A material that has a window: somewhere in the machine's reach the wanted share comes out clean."""
     for attempt in range(200):
-        world = _judged(_draw(seed, scatter, np.random.default_rng([seed, attempt, 271])))
+        world = judged(_draw(seed, scatter, np.random.default_rng([seed, attempt, 271])), stream=3)
         if world.best_share >= WANTED + 0.01:
             return world
     raise RuntimeError(f"no window for seed {seed}")
@@ -136,16 +135,3 @@ def _draw(seed: int, scatter: float, rng: np.random.Generator) -> World:
         float(rng.uniform(0.2, 0.95)),
         (float(rng.uniform(0.82, 1.18)), float(rng.uniform(0.92, 1.12))),
     )
-
-
-def _judged(world: World) -> World:
-    m = world.machine
-    pieces = world.pieces(_PIECES, np.random.default_rng([world.seed, 3]))
-    best, fastest = 0.0, 0.0
-    for speed in np.geomspace(m.min_speed_mm_s, m.max_speed_mm_s, 60):
-        powers = np.geomspace(m.min_power_pct, 100, 70)
-        top = max(world.share(Setting(float(p), float(speed), world.interval_mm), pieces) for p in powers)
-        best = max(best, top)
-        if top >= WANTED:
-            fastest = float(speed)
-    return World(**{**world.__dict__, "best_share": best, "fastest_mm_s": fastest})

@@ -10,10 +10,10 @@ from keencoat.core.quantities.setting import Setting
 WANTED = 0.95
 
 
-def judged(world: Any) -> Any:
+def judged(world: Any, stream: int = 5) -> Any:
     """The world (a frozen dataclass) with the best share of clean pieces in its reach, and the fastest speed at which
-    the wanted share is kept."""
-    m, pieces = world.machine, world.pieces(1500, np.random.default_rng([world.seed, 5]))
+    the wanted share is kept; `stream` chooses its pieces."""
+    m, pieces = world.machine, world.pieces(1500, np.random.default_rng([world.seed, stream]))
     best, fastest = 0.0, 0.0
     for speed in np.geomspace(m.min_speed_mm_s, m.max_speed_mm_s, 60):
         powers = np.geomspace(m.min_power_pct, 100, 70)

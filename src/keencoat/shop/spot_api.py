@@ -86,7 +86,7 @@ class SpotTestOut(Shown):
     findings: list[FindingOut]
 
 
-class TakeIn(Asked):
+class TakeSpotIn(Asked):
     """The machine's version that the spot is written over."""
 
     version: int
@@ -158,6 +158,6 @@ def add_stripes(request: HttpRequest, machine_id: int, payload: StripesIn) -> St
 
 
 @router.post("/spot-tests/{test_id}/take", response=MachineOut)
-def take(request: HttpRequest, test_id: int, payload: TakeIn) -> Machine:
+def take(request: HttpRequest, test_id: int, payload: TakeSpotIn) -> Machine:
     """Write the measured spot into the machine's record."""
     return take_spot(workshop_of(request), test_id, payload.version)

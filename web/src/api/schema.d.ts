@@ -2044,6 +2044,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Job Learning
+         * @description Let a job's window begin from the workshop's own locked ones, or from the catalogue alone.
+         */
+        put: operations["keencoat_jobs_job_api_set_job_learning"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/placing": {
         parameters: {
             query?: never;
@@ -3674,6 +3694,11 @@ export interface components {
          */
         AheadOut: {
             /**
+             * Begun
+             * @description from what the window began besides the catalogue, in words; empty for nothing
+             */
+            begun: string;
+            /**
              * Chance
              * @description how likely so many do, 0…1
              */
@@ -4407,6 +4432,19 @@ export interface components {
             workshop: string;
         };
         /**
+         * BegunSourceOut
+         * @description What a window began from besides the catalogue: one of the workshop's own jobs, a card or a line test (`job_id`
+         *     0); what differs there and how much it counts.
+         */
+        BegunSourceOut: {
+            /** Job Id */
+            job_id: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * BenchOut
          * @description The Bench: what is next, what dries, what waits, the room, and the plan for the hands.
          */
@@ -4691,16 +4729,6 @@ export interface components {
              * @default
              */
             words: string;
-        };
-        /**
-         * CarriedFromOut
-         * @description The job that a window was carried from.
-         */
-        CarriedFromOut: {
-            /** Job Id */
-            job_id: number;
-            /** Name */
-            name: string;
         };
         /**
          * Carrier
@@ -6770,6 +6798,11 @@ export interface components {
             last_wait_min?: number | null;
             /** Layer Um */
             layer_um: number;
+            /**
+             * Learns
+             * @description whether its window begins from the workshop's own locked ones
+             */
+            learns: boolean;
             locked: components["schemas"]["LockedOut"] | null;
             /** Machine */
             machine: string;
@@ -7027,6 +7060,16 @@ export interface components {
          * @enum {string}
          */
         LaterTrial: "scraper" | "solvent" | "dishwasher" | "time";
+        /**
+         * LearningIn
+         * @description Whether a job's window begins from the workshop's own locked ones; and the version it was read at.
+         */
+        LearningIn: {
+            /** Learns */
+            learns: boolean;
+            /** Version */
+            version: number;
+        };
         /**
          * LightWay
          * @description How the piece is lit: from behind through it, or from the front.
@@ -7743,12 +7786,20 @@ export interface components {
         };
         /**
          * OpenerOut
-         * @description What may open a window that is shut: how likely, and where to begin, if it is a setting here.
+         * @description What may open a window that is shut, or widen a narrow one: how likely, what share is expected clean then, and
+         *     where to begin, if it is a setting here.
          */
         OpenerOut: {
             /** Chance */
             chance: number;
             change: components["schemas"]["Change"];
+            /** Clean */
+            clean: number;
+            /**
+             * Saved Pieces
+             * @description of the batch, against the setting as it is; None without one
+             */
+            saved_pieces: number | null;
             start: components["schemas"]["SettingOut"] | null;
             /** Words */
             words: string;
@@ -9895,6 +9946,14 @@ export interface components {
             version: number;
         };
         /**
+         * TakeSpotIn
+         * @description The machine's version that the spot is written over.
+         */
+        TakeSpotIn: {
+            /** Version */
+            version: number;
+        };
+        /**
          * TakeTurnIn
          * @description The device's version that the figure is written over.
          */
@@ -10378,10 +10437,14 @@ export interface components {
          */
         WindowOut: {
             art: components["schemas"]["Art"];
+            /**
+             * Begun
+             * @description from what it began besides the catalogue, in words; empty for nothing
+             */
+            begun: string;
             begun_from: components["schemas"]["BegunFromOut"] | null;
             /** Can Lock */
             can_lock: boolean;
-            carried_from: components["schemas"]["CarriedFromOut"] | null;
             drift: components["schemas"]["DriftOut"] | null;
             evidence: components["schemas"]["Evidence"];
             /**
@@ -10420,6 +10483,8 @@ export interface components {
             /** Rated */
             rated: components["schemas"]["RatedOut"][];
             recommendation: components["schemas"]["RecommendationOut"];
+            /** Sources */
+            sources: components["schemas"]["BegunSourceOut"][];
         };
     };
     responses: never;
@@ -15511,6 +15576,53 @@ export interface operations {
             };
         };
     };
+    keencoat_jobs_job_api_set_job_learning: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The same each time the same request is sent: it is done once, and answered as the first time. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearningIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keencoat_jobs_placing_api_read: {
         parameters: {
             query?: never;
@@ -18857,7 +18969,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TakeIn"];
+                "application/json": components["schemas"]["TakeSpotIn"];
             };
         };
         responses: {

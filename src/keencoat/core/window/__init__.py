@@ -4,15 +4,16 @@ What others may use of it; within the folder, modules import each other directly
 """
 
 from keencoat.core.window.band import EnergyBand
-from keencoat.core.window.card_hint import CardHint, with_card
+from keencoat.core.window.card_hint import CardHint, lesson_of_card
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.door import Answer, CoatTold, Question, RatedCell, answer
 from keencoat.core.window.drift import DatedRun, Drift, watch
 from keencoat.core.window.figures import beyond_enough, beyond_harm
-from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, with_scatter
+from keencoat.core.window.fit import FitStatus, WindowFit, fit_window, weighed_by_runs, with_scatter
 from keencoat.core.window.focus_ladder import MeasuredHeight, beam_of_ladder, read_ladder
+from keencoat.core.window.lessons import Kind, Lesson, apart_words, lesson_of, weight_words, words_of
 from keencoat.core.window.map import WindowEdges, WindowMap, edges_of, map_window
-from keencoat.core.window.model import ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
+from keencoat.core.window.model import MODEL_VERSION, ModelPoints, Observation, RunOutcome, observe, piece_sd, points_of
 from keencoat.core.window.openers import Change, Opener
 from keencoat.core.window.outlook import Outlook, outlook_of
 from keencoat.core.window.peak import peak_pct, peak_words
@@ -30,7 +31,16 @@ from keencoat.core.window.plan import (
 )
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, next_band, odds_of, shares
 from keencoat.core.window.price import PIECE_MIN, USUAL_FILL_MM
-from keencoat.core.window.priors import LineHint, WindowPrior, hint_from_lines, stated_prior, with_line_hint
+from keencoat.core.window.priors import (
+    LineHint,
+    WindowPrior,
+    harder_ln,
+    hint_from_lines,
+    lesson_of_lines,
+    prior_from,
+    stated_prior,
+    with_lessons,
+)
 from keencoat.core.window.recommend import RatedSetting, Recommendation, SettingSchool, Verdict, recommend
 from keencoat.core.window.scatter import MeasuredCoat, Scatter, ScatterBasis, basis_of, basis_words, coat_scatter
 from keencoat.core.window.spot_lines import MeasuredLine, read_lines
@@ -38,6 +48,7 @@ from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 
 __all__ = [
     "LEAST_CELLS",
+    "MODEL_VERSION",
     "MOST_CELLS",
     "PIECE_MIN",
     "USUAL_BUDGET",
@@ -54,6 +65,8 @@ __all__ = [
     "Drift",
     "EnergyBand",
     "FitStatus",
+    "Kind",
+    "Lesson",
     "LineHint",
     "MeasuredCoat",
     "MeasuredHeight",
@@ -80,6 +93,7 @@ __all__ = [
     "WindowMap",
     "WindowPrior",
     "answer",
+    "apart_words",
     "basis_of",
     "basis_words",
     "beam_of_ladder",
@@ -92,7 +106,11 @@ __all__ = [
     "edges_of",
     "fastest_first",
     "fit_window",
+    "harder_ln",
     "hint_from_lines",
+    "lesson_of",
+    "lesson_of_card",
+    "lesson_of_lines",
     "map_window",
     "next_band",
     "next_cells",
@@ -104,6 +122,7 @@ __all__ = [
     "piece_sd",
     "place_odds",
     "points_of",
+    "prior_from",
     "read_ladder",
     "read_lines",
     "recommend",
@@ -111,8 +130,10 @@ __all__ = [
     "stated_prior",
     "telling_cells",
     "watch",
-    "with_card",
-    "with_line_hint",
+    "weighed_by_runs",
+    "weight_words",
+    "with_lessons",
     "with_scatter",
+    "words_of",
     "worth_of",
 ]

@@ -1,12 +1,11 @@
-"""What a setting from elsewhere says of a window here: a prior with a stated doubt, never a fact."""
+"""What a setting from elsewhere says of a window here: a lesson with a stated doubt, never a fact."""
 
 import math
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from keencoat.core.quantities import Machine, Setting
-from keencoat.core.window.model import boundaries, points_of
+from keencoat.core.window.lessons import Kind, Lesson, lesson_at
+from keencoat.core.window.model import points_of
 from keencoat.core.window.priors import WindowPrior
 
 CARD_SD = 0.35
@@ -21,12 +20,10 @@ _PLACE = 0.4
 
 @dataclass(frozen=True)
 class CardHint:
-    """A setting that is said to be clean on that machine's beam, under `film_share` times the film that the window here
-    is for; `proven` False: nobody burned it."""
+    """A setting that is said to be clean on that machine's beam; `proven` False: nobody burned it."""
 
     setting: Setting
     machine: Machine
-    film_share: float = 1.0
     proven: bool = True
 
     @property
@@ -40,15 +37,9 @@ class CardHint:
         return math.exp(_NINE_IN_TEN * self.doubt_ln)
 
 
-def with_card(prior: WindowPrior, hint: CardHint) -> WindowPrior:
-    """The prior with its centre drawn to the setting, as two estimates are combined: by their precisions."""
+def lesson_of_card(prior: WindowPrior, here: Kind, hint: CardHint, film_um: float = 0.0) -> Lesson:
+    """What a card tells of a window of that kind, by where the prior puts a locked setting; `film_um` is its film, 0 if
+    it says none. Its doubt holds the other machine's plate as well, so it counts as burned on this one."""
+    kind = replace(here, film_um=film_um)
     at = points_of([hint.setting], hint.machine)
-    at = replace(at, ln_film=np.full(1, np.log(hint.film_share)))
-    enough, harm = (float(side[0, 0]) for side in boundaries(prior.mean[None, :], at))
-    off = float(at.ln_energy[0]) - (enough + _PLACE * (harm - enough))
-    share = prior.centre_sd_ln**2 / (prior.centre_sd_ln**2 + hint.doubt_ln**2)
-    return replace(
-        prior,
-        centre_j_mm2=prior.centre_j_mm2 * float(np.exp(share * off)),
-        centre_sd_ln=float(np.sqrt(1 - share) * prior.centre_sd_ln),
-    )
+    return lesson_at(kind, prior.mean, at, _PLACE, float(at.ln_energy[0]), hint.doubt_ln)

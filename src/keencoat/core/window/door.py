@@ -10,12 +10,13 @@ from keencoat.core.window.choose import WANTED_SHARE, choose
 from keencoat.core.window.figures import beyond_enough, beyond_harm
 from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.hideouts import is_none_earned
+from keencoat.core.window.lessons import Kind, Lesson
 from keencoat.core.window.model import MODEL_VERSION, Observation, observe
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import MOST_CELLS, Budget, cells_that_pay, fastest_first
 from keencoat.core.window.predict import SettingOdds, odds_of
-from keencoat.core.window.priors import PRIORS, stated_prior
-from keencoat.core.window.recommend import ENOUGH_PIECES, WORTH_LOCKING, Verdict, is_settled, judge
+from keencoat.core.window.priors import PRIORS, stated_prior, with_lessons
+from keencoat.core.window.recommend import WORTH_LOCKING, Verdict, enough_pieces, is_settled, judge
 from keencoat.core.window.scatter import Scatter
 from keencoat.core.window.worth import USUAL_BATCH, Batch, worth_of
 
@@ -50,7 +51,7 @@ class RatedCell:
 @dataclass(frozen=True)
 class Question:
     """Everything that the planner is told. With a batch it goes past the budget where a further round saves more pieces
-    than its spare is worth."""
+    than its spare is worth. `lessons` are what windows elsewhere tell of one of this `kind`."""
 
     at: Slice
     process: str | None
@@ -61,6 +62,8 @@ class Question:
     batch: Batch | None = None
     wanted_share: float = WANTED_SHARE
     seed: int = 1
+    kind: Kind | None = None
+    lessons: tuple[Lesson, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -92,18 +95,19 @@ def answer(question: Question) -> Answer:
     choice = choose(fit, q.at, q.wanted_share)
     pieces = len({c.round for c in q.history})
     size, count = q.budget.round_size, len(q.history)
-    verdict = judge(choice, pieces, count, more=size > 0, earned=is_none_earned(fit, q.at))
+    enough = enough_pieces(fit)
+    verdict = judge(choice, pieces, count, enough=enough, more=size > 0, earned=is_none_earned(fit, q.at))
     if verdict is Verdict.NONE:
         found = tuple(openers(fit, q.at, q.wanted_share))
         return Answer(verdict, (), None, choice.held, choice.open_share, choice.could_be_mm_s, found, notes)
     cells: tuple[Setting, ...] = ()
-    settled = is_settled(choice, pieces, count)
+    settled = is_settled(choice, pieces, count, enough)
     may_go_on = size > 0 and not settled
     beyond = min(MOST_CELLS, _LAST_CELLS - count) if q.batch else 0
     if verdict is Verdict.NOT_SURE and (may_go_on or beyond > 0):
         cells = tuple(fastest_first(cells_that_pay(fit, q.at, size if may_go_on else beyond, q.wanted_share, q.seed)))
         # Where little would come out clean, the search goes on as far as it may.
-        if not may_go_on or (pieces >= ENOUGH_PIECES and choice.clean >= WORTH_LOCKING):
+        if not may_go_on or (pieces >= enough and choice.clean >= WORTH_LOCKING):
             worth = worth_of(fit, q.at, choice.setting.speed_mm_s, cells, q.batch or USUAL_BATCH, q.seed)
             why = "" if may_go_on else "It is likely enough. " if settled else "The budget is spent. "
             cells, notes = cells if worth.pays else (), (*notes, f"{why}{worth.words}")
@@ -128,6 +132,8 @@ def fit_told(q: Question) -> tuple[WindowFit, tuple[str, ...]]:
     usual = Scatter().coat_cv if coat.thickness_cv is None else coat.thickness_cv
     scatter = Scatter(coat_cv=usual, measured_pieces=measured)
     prior = stated_prior(process, q.at.machine.source, substrate, film_share, scatter, q.at.machine.spot_mm)
+    if q.kind is not None:
+        prior = with_lessons(prior, q.kind, q.lessons)
     strange = sorted({d for c in q.history for d in c.defects} - set(DEFECTS))
     if strange:
         notes.append(f"Defects not known here count as none: {', '.join(strange)}.")

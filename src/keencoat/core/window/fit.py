@@ -12,6 +12,7 @@ from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.special import ndtri
 
@@ -23,6 +24,8 @@ from keencoat.core.window.scatter import Scatter, ScatterBasis, basis_of
 DRAWS = 320
 _FIRST_DRAWS = 8 * DRAWS
 _KEPT = 0.5
+_FOLLOW = 0.1
+"""Share of the draws that must go on counting when later runs weigh them."""
 _SLICES, _LAST_SLICES, _SHRINKS = 2, 6, 10
 _WIDER = 1.2
 _SURPRISED = 1.35
@@ -92,22 +95,24 @@ def fit_window(
     """Fit rated cells, and runs of whole pieces, under a prior. Deterministic for a seed; no observations give the
     prior itself."""
     rng = np.random.default_rng(seed)
-    mean, sd = prior.mean, prior.sd
     if not observations and not runs:
-        draws = mean + sd * _even_normals(rng, DRAWS, SIZE)
+        z = _even_normals(rng, DRAWS, SIZE + prior.switches)
+        draws = prior.believed(z)
         return WindowFit(draws, {}, *_judge(0, 0.0, 0), (), prior, 0.0)
     likelihood = Likelihood(observations, prior.scatter, prior.lapse) if observations else None
     effects = likelihood.effects if likelihood else 0
-    size = SIZE + effects
-    centre, scale = np.append(mean, np.zeros(effects)), np.append(sd, np.ones(effects))
+    size = SIZE + effects + prior.switches
+
+    def parameters_at(z: FloatArray) -> FloatArray:
+        return np.hstack([prior.believed(z), z[:, SIZE : SIZE + effects]])
 
     def log_likelihood(z: FloatArray) -> FloatArray:
-        theta = centre + scale * z
+        theta = parameters_at(z)
         ln_fit = likelihood(theta) if likelihood else np.zeros(len(theta))
         return ln_fit + run_log_likelihood(theta, runs, prior.scatter) if runs else ln_fit
 
     z, evidence_ln = _lead(log_likelihood, size, rng)
-    theta = centre + scale * z
+    theta = parameters_at(z)
     pieces = sorted({o.piece for o in observations})
     own = theta[:, SIZE : SIZE + len(pieces)] * piece_sd(theta, prior.scatter)[:, None]
     surprise = -evidence_ln / max(1, len(observations))
@@ -142,12 +147,27 @@ def _lead(log_likelihood: LogLikelihood, size: int, rng: np.random.Generator) ->
         share = min(1.0, share + step)
         weight = np.exp(step * (ln_fit - ln_fit.max()))
         evidence_ln += float(np.log(weight.mean()) + step * ln_fit.max())
-        positions = (np.arange(DRAWS) + rng.random()) / DRAWS
-        picked = np.searchsorted(np.cumsum(weight / weight.sum()), positions).clip(max=len(z) - 1)
+        picked = _picked(weight, DRAWS, rng)
         z, ln_fit = _slice(
             log_likelihood, z[picked], ln_fit[picked], share, _SLICES if share < 1 else _LAST_SLICES, rng
         )
     return z, evidence_ln
+
+
+def _picked(weight: FloatArray, count: int, rng: np.random.Generator) -> NDArray[np.int_]:
+    """Numbers of so many draws, each as often as its weight asks."""
+    positions = (np.arange(count) + rng.random()) / count
+    return np.searchsorted(np.cumsum(weight / weight.sum()), positions).clip(max=len(weight) - 1)
+
+
+def weighed_by_runs(draws: FloatArray, runs: tuple[RunOutcome, ...], scatter: Scatter, seed: int = 1) -> FloatArray:
+    """Draws as whole pieces of later runs leave them: drawn again by how well each foretold them, as far as a fair
+    number of them can follow."""
+    if not runs:
+        return draws
+    ln_fit = run_log_likelihood(draws, runs, scatter)
+    weight = np.exp(_next_step(ln_fit, 1.0, _FOLLOW) * (ln_fit - ln_fit.max()))
+    return draws[_picked(weight, len(draws), np.random.default_rng(seed))]
 
 
 def _next_step(ln_fit: FloatArray, left: float, kept: float) -> float:
@@ -210,7 +230,7 @@ def _judge(cells: int, surprise: float, run_pieces: int) -> tuple[FitStatus, str
     if cells == 0 and run_pieces:
         return FitStatus.ROUGH, f"Fitted to {run_pieces} pieces of runs alone: no cell is rated."
     if cells == 0:
-        return FitStatus.PRIOR_ONLY, "No cell is rated yet: this is what we would guess from the process alone."
+        return FitStatus.PRIOR_ONLY, "No cell is rated yet: this is what is expected from all that is known beforehand."
     if cells >= 6 and surprise > _SURPRISED:
         return FitStatus.ROUGH, "The ratings contradict each other so much that the fit is rough. Rate once more."
     return FitStatus.GOOD, f"Fitted to {cells} rated cell{'s' if cells > 1 else ''}."

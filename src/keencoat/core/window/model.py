@@ -140,6 +140,16 @@ def harm_limits(theta: FloatArray, at: ModelPoints) -> tuple[FloatArray, FloatAr
     return _Terms.of(at).harm_limits(theta)
 
 
+def boundary_rows(theta: FloatArray, at: ModelPoints) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """A₁ and A₂ of one theta as sums over its parameters: a row for each, (points, SIZE), and what no parameter changes
+    of A₂, (points,); A₂ is that limit which is the lower one for this theta."""
+    terms = _Terms.of(at)
+    by_energy, by_irradiance = (limit[0] for limit in terms.harm_limits(theta[None, :]))
+    energy_first = by_energy <= by_irradiance
+    too_much = np.where(energy_first, terms.by_energy, terms.by_irradiance)
+    return terms.by_enough.T, too_much.T, np.where(energy_first, 0.0, terms.irradiance_at)
+
+
 @dataclass(frozen=True, eq=False)
 class _Terms:
     """What each parameter contributes to A₁ and to both limits whose lower one is A₂: of energy, and of irradiance;

@@ -31,13 +31,18 @@ class Change(StrEnum):
 
 @dataclass(frozen=True)
 class Opener:
-    """A change, how likely it leads to a setting with the wanted share, and where that setting would be begun, None
-    where it isn't one for this machine and coat."""
+    """A change, how likely it leads to a setting with the wanted share, what share of pieces is expected clean at the
+    best setting then, and where that would be begun, None where it isn't a setting for this machine and coat."""
 
     change: Change
     chance: float
     words: str
+    clean: float
     start: Setting | None = None
+
+    def saves(self, pieces: int, clean_now: float) -> float:
+        """How many of so many pieces it is expected to save against a setting with that clean share; at least none."""
+        return pieces * max(0.0, self.clean - clean_now)
 
 
 def openers(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> list[Opener]:
@@ -57,7 +62,8 @@ def openers(fit: WindowFit, at: Slice, wanted: float = WANTED_SHARE) -> list[Ope
     best: dict[Change, Opener] = {}
     for chance, change, words, there in sorted(found, key=lambda f: -f[0]):
         if change not in best:
-            best[change] = Opener(change, chance, words, choose(fit, there, wanted).setting)
+            begun = choose(fit, there, wanted)
+            best[change] = Opener(change, chance, words, begun.clean, begun.setting)
     found_all = [*best.values(), *_others(fit, at, wanted)]
     return sorted((o for o in found_all if o.chance > now + _WORTH_IT), key=lambda o: -o.chance)
 
@@ -80,7 +86,8 @@ def _others(fit: WindowFit, at: Slice, wanted: float) -> list[Opener]:
         (Change.WEAKER_MACHINE, fit, weaker, f"A machine of about {weaker.rated_w:.3g} W."),
         (Change.STRONGER_MACHINE, fit, stronger, f"A machine of about {stronger.rated_w:.3g} W."),
     )
-    return [
-        Opener(change, open_share(changed, replace(at, machine=machine), wanted), words)
-        for change, changed, machine, words in changes
-    ]
+    found = []
+    for change, changed, machine, words in changes:
+        there = replace(at, machine=machine)
+        found.append(Opener(change, open_share(changed, there, wanted), words, choose(changed, there, wanted).clean))
+    return found

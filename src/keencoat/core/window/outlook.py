@@ -1,8 +1,8 @@
 """What a round of cells is likely to lead to: how many pieces a setting to lock still takes, before any is burned.
 
 Each draw in turn is taken as the truth, the cells' ratings are drawn in it, and all other draws weighted by them (as in
-`worth`): how often a setting is sure then. Some of the other searches end all the same, at a setting that is likely
-enough, or where a further spare does not pay.
+`worth`): how often a setting is sure then, or a further spare cannot pay, as all that it could save of the batch is
+worth less. Some of the other searches end all the same, at a setting that is likely enough.
 """
 
 from collections.abc import Sequence
@@ -16,7 +16,8 @@ from keencoat.core.window.fit import WindowFit
 from keencoat.core.window.imagined import weighed_anew
 from keencoat.core.window.predict import clean_and_harsh
 from keencoat.core.window.reach import Settings, middles, speeds_of
-from keencoat.core.window.recommend import ENOUGH_PIECES
+from keencoat.core.window.recommend import WORTH_LOCKING, enough_pieces
+from keencoat.core.window.worth import USUAL_BATCH, Batch
 
 _SPEEDS, _PLACES = 12, (0.25, 0.5, 0.75)
 _ENDS_ANYWAY = 0.4
@@ -33,15 +34,23 @@ class Outlook:
 
 
 def outlook_of(
-    fit: WindowFit, at: Slice, cells: Sequence[Setting], wanted: float = WANTED_SHARE, seed: int = 1
+    fit: WindowFit,
+    at: Slice,
+    cells: Sequence[Setting],
+    wanted: float = WANTED_SHARE,
+    batch: Batch = USUAL_BATCH,
+    seed: int = 1,
 ) -> Outlook:
-    """What these cells on one fresh piece are likely to lead to."""
+    """What these cells on one fresh piece are likely to lead to, with that batch at stake."""
     speeds = speeds_of(at.machine, _SPEEDS)
     powers = np.quantile(middles(fit, at, speeds).powers_pct, _PLACES, axis=0)
     clean = clean_and_harsh(fit, Settings(at, np.tile(speeds, len(_PLACES)), powers.ravel()).points())[0]
     weight = weighed_anew(fit, at, cells, np.random.default_rng(seed))
-    is_sure = ((weight @ clean >= wanted) & (weight @ (clean >= wanted) >= HELD)).any(axis=1)
-    ends = _ENDS_ANYWAY + (1 - _ENDS_ANYWAY) * float(is_sure.mean())
-    least = max(1, ENOUGH_PIECES - len({o.piece for o in fit.observations}))
+    expected = weight @ clean
+    is_sure = ((expected >= wanted) & (weight @ (clean >= wanted) >= HELD)).any(axis=1)
+    best = expected.max(axis=1)
+    is_cheap = (best >= WORTH_LOCKING) & (batch.pieces * (1 - best) <= batch.spare_worth)
+    ends = _ENDS_ANYWAY + (1 - _ENDS_ANYWAY) * float((is_sure | is_cheap).mean())
+    least = max(1, enough_pieces(fit) - len({o.piece for o in fit.observations}))
     # Two pieces end a search about as often as one more does after the first.
     return Outlook(least, ends) if ends >= 0.5 else Outlook(least + 1, ends + (1 - ends) * ends)

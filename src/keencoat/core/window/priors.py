@@ -10,11 +10,15 @@ same speed and interval want the same energy. Only what is *known* of a spot, a 
 """
 
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
+from scipy.special import expit, logit, ndtri
 
 from keencoat.core.quantities import BeamSource
 from keencoat.core.sources import SOURCES
+from keencoat.core.window.lessons import Kind, Learned, Lesson, learn
 from keencoat.core.window.parameters import SIZE, FloatArray, P
 from keencoat.core.window.scatter import Scatter
 
@@ -24,6 +28,11 @@ REPORTED_SPOT_MM: dict[BeamSource, float] = {
     BeamSource.CO2: 0.2,
 }
 """1/e² diameter of the spot for which a beam's centres are stated: what is usual, since nobody reports one."""
+
+NOT_OF_ITS_KIND = 0.1
+"""How often a job has little to do with what was learned elsewhere, whatever its name says: then the catalogue alone
+counts (own estimate)."""
+_STRANGE_FROM = float(ndtri(1 - NOT_OF_ITS_KIND))
 
 LAPSE = 0.02
 """Share of ratings that say nothing: a slip of the key, a fingerprint."""
@@ -88,6 +97,21 @@ class WindowPrior:
     scatter: Scatter = field(default_factory=Scatter)
     lapse: float = LAPSE
     spot_ratio: float = 1.0
+    learned: Learned | None = None
+
+    @property
+    def switches(self) -> int:
+        """How many normals besides the parameters' own `believed` takes, from the last column on."""
+        return 0 if self.learned is None else 1
+
+    def believed(self, z: FloatArray) -> FloatArray:
+        """Parameters (n, SIZE) for standard normals (n, ≥ SIZE + switches): independent Gaussians, or what was learned
+        from elsewhere, but for the few that are not of their kind."""
+        stated = self.mean + self.sd * z[:, :SIZE]
+        if self.learned is None:
+            return stated
+        learned = np.array(self.learned.mean) + z[:, :SIZE] @ np.array(self.learned.root).T
+        return np.where(z[:, -1:] > _STRANGE_FROM, stated, learned)
 
     @property
     def mean(self) -> FloatArray:
@@ -119,6 +143,28 @@ class WindowPrior:
         return sd
 
     @property
+    def believed_centre_j_mm2(self) -> float:
+        """Middle of the clean band at 1 ms dwell under this machine's own spot, by all that is known beforehand."""
+        mean, _ = self.gaussian
+        return float(np.exp(mean[P.ENOUGH] + mean[P.WIDTH] / 2))
+
+    @property
+    def gaussian(self) -> tuple[FloatArray, FloatArray]:
+        """Mean and root of the covariance, strangers apart."""
+        if self.learned is None:
+            return self.mean, np.diag(self.sd)
+        return np.array(self.learned.mean), np.array(self.learned.root)
+
+    def behind(self, draws: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Mean and root of the covariance of that belief, learned or stated, from which draws (n, SIZE) of a posterior
+        mostly came."""
+        stated = self.mean, np.diag(self.sd)
+        if self.learned is None:
+            return stated
+        strange = logit(NOT_OF_ITS_KIND) + _ln_density(draws, *stated) - _ln_density(draws, *self.gaussian)
+        return stated if expit(strange).mean() > 0.5 else self.gaussian
+
+    @property
     def source_text(self) -> str:
         """Where the centre comes from, in words."""
         return SOURCES[self.source].text
@@ -130,6 +176,12 @@ def _reported(centre_j_mm2: float, width_ln: float, slope: float) -> WindowPrior
 
 def _guessed(centre_j_mm2: float, width_ln: float = 0.8, slope: float = 0.4) -> WindowPrior:
     return WindowPrior(centre_j_mm2, 0.9, width_ln, slope, "own-estimate")
+
+
+def _ln_density(at: FloatArray, mean: FloatArray, root: FloatArray) -> FloatArray:
+    """ln of a Gaussian's density, (n,), but for a constant that all share."""
+    away = np.linalg.solve(root, (at - mean).T)
+    return np.asarray(-0.5 * (away**2).sum(axis=0) - np.linalg.slogdet(root)[1])
 
 
 BLUE, NIR, CO2 = BeamSource.BLUE, BeamSource.NEAR_INFRARED, BeamSource.CO2
@@ -157,6 +209,19 @@ UNKNOWN = WindowPrior(1.4, _UNKNOWN_PROCESS_SD, 0.8, 0.4, "own-estimate")
 """Any process under any beam."""
 
 
+def prior_from(facts: dict[str, Any]) -> WindowPrior:
+    """A prior that was kept as plain figures (`asdict`). Raises TypeError where they are not those of one."""
+    kept = facts.get("learned")
+    learned = kept and Learned(
+        tuple(kept["mean"]),
+        tuple(tuple(row) for row in kept["root"]),
+        tuple(kept["weights"]),
+        kept["catalogue"],
+        kept["own_alike"],
+    )
+    return WindowPrior(**(facts | {"scatter": Scatter(**facts["scatter"]), "learned": learned}))
+
+
 def prior_for(process_key: str, source: BeamSource) -> WindowPrior:
     """The prior of a process under a beam; KeyError cannot happen for pairs that `assess` lets through (tested)."""
     return PRIORS[(process_key, source)]
@@ -177,17 +242,22 @@ def hint_from_lines(threshold_w: float, waist_mm: float, speed_mm_s: float) -> L
     return LineHint(float(np.log(peak)), float(np.log(2000 * waist_mm / speed_mm_s)))
 
 
-def with_line_hint(prior: WindowPrior, hint: LineHint) -> WindowPrior:
-    """The prior with its enough boundary drawn to a line test, as two estimates are combined: by their precisions."""
-    mean, sd = prior.mean, prior.sd
-    d = hint.ln_dwell
-    told = hint.ln_energy - mean[P.SLOPE] * d - mean[P.BEND] * d**2
-    told_var = _LINE_SD**2 + (sd[P.SLOPE] * d) ** 2 + (sd[P.BEND] * d**2) ** 2
-    share = sd[P.ENOUGH] ** 2 / (sd[P.ENOUGH] ** 2 + told_var)
-    shift = share * (told - mean[P.ENOUGH])
-    left = np.sqrt((1 - share) * sd[P.ENOUGH] ** 2)
-    centre_sd = float(np.sqrt(max(0.05**2, left**2 - (_SDS[P.WIDTH] / 2) ** 2)))
-    return replace(prior, centre_j_mm2=prior.centre_j_mm2 * float(np.exp(shift)), centre_sd_ln=centre_sd)
+def lesson_of_lines(here: Kind, hint: LineHint) -> Lesson:
+    """What a line test into this coat tells of the enough boundary, one line of it, ± _LINE_SD."""
+    row = np.zeros(SIZE)
+    row[P.ENOUGH], row[P.SLOPE], row[P.BEND] = 1.0, hint.ln_dwell, hint.ln_dwell**2
+    return Lesson(here, (tuple(float(v) for v in row),), (hint.ln_energy,), (_LINE_SD,))
+
+
+@lru_cache(maxsize=256)
+def with_lessons(prior: WindowPrior, here: Kind, lessons: tuple[Lesson, ...]) -> WindowPrior:
+    """The prior by what was learned elsewhere as well; the last few hundred are kept."""
+    return replace(prior, learned=learn(prior.mean, prior.sd, here, lessons))
+
+
+def harder_ln(substrate_key: str | None) -> float:
+    """How much more energy a substrate is known to want than usual, as ln."""
+    return _HARDER_SUBSTRATES.get(substrate_key or "", 0.0)
 
 
 def stated_prior(
@@ -205,7 +275,7 @@ def stated_prior(
     """
     base = PRIORS.get((process_key or "", source), UNKNOWN)
     doubts = [base.centre_sd_ln]
-    shift = _HARDER_SUBSTRATES.get(substrate_key or "", 0.0)
+    shift = harder_ln(substrate_key)
     if substrate_key is None:
         doubts.append(_UNKNOWN_SUBSTRATE_SD)
     if film_share is None:

@@ -21,8 +21,7 @@ from keencoat.core.window.worth import Batch, RoundWorth, worth_of
 _SHUT_BY_PIECES = (0.0, 0.0, 0.005, 0.02, 0.05)
 """Below which chance of any good setting a window counts as shut, by test pieces burned: the more, the sooner."""
 _SHUT = 0.06
-ENOUGH_PIECES, _MANY_CELLS = 2, 16
-"""From so many pieces on a setting may be sure, and it is asked whether a further one pays."""
+_ENOUGH_PIECES, _MANY_CELLS = 2, 16
 _FAST_ENOUGH, WORTH_LOCKING = 0.75, 0.8
 _NARROW = 0.35
 """Below which chance of any good setting other lines and passes are worth a thought, before the window is shut."""
@@ -96,28 +95,43 @@ class Recommendation:
         return self.settled or (self.next_round is not None and not self.next_round.pays)
 
 
-def judge(choice: SettingChoice, pieces: int, cells: int, more: bool = True, earned: bool = True) -> Verdict:
-    """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `more` whether more may be; `earned`
+def enough_pieces(fit: WindowFit) -> int:
+    """From how many pieces on a setting may be sure, and it is asked whether a further one pays: two, as one alone
+    does not tell its own shift from the window's; one where an own window of the same kind is known."""
+    learned = fit.prior.learned
+    return 1 if learned is not None and learned.own_alike else _ENOUGH_PIECES
+
+
+def judge(
+    choice: SettingChoice,
+    pieces: int,
+    cells: int,
+    more: bool = True,
+    earned: bool = True,
+    enough: int = _ENOUGH_PIECES,
+) -> Verdict:
+    """Lock, go on, or give up. `pieces` and `cells` say how much was burned, `enough` from how many pieces on a setting
+    may be sure, `more` whether more may be; `earned`
     whether the cells allow “none”, whatever the model thinks: else nobody gives up."""
     limit = _SHUT_BY_PIECES[pieces] if more and pieces < len(_SHUT_BY_PIECES) else _SHUT
     if choice.open_share < limit:
         return Verdict.NONE if earned else Verdict.NOT_SURE
     fast = not _is_slow(choice)
-    if choice.sure and pieces >= ENOUGH_PIECES and (fast or cells >= _MANY_CELLS or not more):
+    if choice.sure and pieces >= enough and (fast or cells >= _MANY_CELLS or not more):
         return Verdict.SURE
     return Verdict.NOT_SURE
 
 
-def is_settled(choice: SettingChoice, pieces: int, cells: int) -> bool:
+def is_settled(choice: SettingChoice, pieces: int, cells: int, enough: int = _ENOUGH_PIECES) -> bool:
     """Whether a setting that is not sure is likely enough after some pieces: more cells tell little then."""
     if choice.sure or not choice.likely:
         return False
-    return judge(replace(choice, sure=True), pieces, cells) is Verdict.SURE
+    return judge(replace(choice, sure=True), pieces, cells, enough=enough) is Verdict.SURE
 
 
-def is_only_slow(choice: SettingChoice, pieces: int) -> bool:
+def is_only_slow(choice: SettingChoice, pieces: int, enough: int = _ENOUGH_PIECES) -> bool:
     """Whether a setting is sure after some pieces, and all that more cells might find is a faster one."""
-    return choice.sure and _is_slow(choice) and pieces >= ENOUGH_PIECES
+    return choice.sure and _is_slow(choice) and pieces >= enough
 
 
 def _is_slow(choice: SettingChoice) -> bool:
@@ -137,18 +151,19 @@ def recommend(
     The same fit and cells give the same answer; the last few hundred are kept.
     """
     pieces = len({o.piece for o in fit.observations})
+    enough = enough_pieces(fit)
     machine, choice = at.machine, choose(fit, at, wanted)
     earned = is_none_earned(fit, at)
-    verdict = judge(choice, pieces, len(fit.observations), earned=earned)
+    verdict = judge(choice, pieces, len(fit.observations), earned=earned, enough=enough)
     if verdict is Verdict.NONE:
         opened = tuple(openers(fit, at, wanted))
         return Recommendation(
             verdict, wanted, None, None, 0.0, choice.open_share, 0.0, (), opened, None, advise(rated, machine)
         )
     point = odds_of(fit, choice.setting, machine)
-    is_good = pieces >= ENOUGH_PIECES and choice.clean >= WORTH_LOCKING
-    settled = is_settled(choice, pieces, len(fit.observations))
-    is_narrow = verdict is Verdict.NOT_SURE and pieces >= ENOUGH_PIECES and choice.open_share < _NARROW
+    is_good = pieces >= enough and choice.clean >= WORTH_LOCKING
+    settled = is_settled(choice, pieces, len(fit.observations), enough)
+    is_narrow = verdict is Verdict.NOT_SURE and pieces >= enough and choice.open_share < _NARROW
     size, worth = USUAL_BUDGET.round_size, None
     is_past = len(fit.observations) + size > USUAL_BUDGET.cells_left
     if batch and verdict is Verdict.NOT_SURE and (is_good or is_past):
@@ -174,7 +189,7 @@ def recommend(
         tuple(openers(fit, at, wanted)) if is_narrow else (),
         worth,
         advice,
-        settled or is_only_slow(choice, pieces),
+        settled or is_only_slow(choice, pieces, enough),
     )
 
 

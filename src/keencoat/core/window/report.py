@@ -14,7 +14,8 @@ def fit_report(fit: WindowFit) -> str:
 
     Units are those of `parameters.MEANING`: logarithms, exponents and shares.
     """
-    mean, sd = fit.prior.mean, fit.prior.sd
+    mean, root = fit.prior.gaussian
+    sd = np.linalg.norm(root, axis=1)
     low, high = np.quantile(fit.draws, [0.05, 0.95], axis=0)
     after, spread = fit.draws.mean(axis=0), fit.draws.std(axis=0)
     pieces = len({o.piece for o in fit.observations})

@@ -47,21 +47,22 @@ class Scatter:
     @property
     def guess_off_ln(self) -> float:
         """By how much a guess is likely off, as ln: it is drawn to what shops usually have, each by its precision."""
-        to_usual = math.log(USUAL_CV) - _ln_cv(self.coat_cv)
+        to_usual = math.log(USUAL_CV) - ln_cv(self.coat_cv)
         return _SHOPS_PRECISION * to_usual / (_SHOPS_PRECISION + _GUESS_PRECISION)
 
     def with_coats(self, coat_cv: float, pieces: int) -> "Scatter":
         """This guess, drawn to what so many coats showed (Gaussians in ln, by precision); from 1 % up."""
         seen = _precision(pieces)
-        ln_cv = (_GUESS_PRECISION * _ln_cv(self.coat_cv) + seen * _ln_cv(coat_cv)) / (_GUESS_PRECISION + seen)
-        return replace(self, coat_cv=math.exp(ln_cv), measured_pieces=pieces)
+        drawn = (_GUESS_PRECISION * ln_cv(self.coat_cv) + seen * ln_cv(coat_cv)) / (_GUESS_PRECISION + seen)
+        return replace(self, coat_cv=math.exp(drawn), measured_pieces=pieces)
 
 
 def _precision(pieces: int) -> float:
     return 2.0 * max(1, pieces - 1)
 
 
-def _ln_cv(cv: float) -> float:
+def ln_cv(cv: float) -> float:
+    """ln of a coefficient of variation, from 1 % up."""
     return math.log(max(cv, _LEAST_CV))
 
 

@@ -8,6 +8,7 @@ from django.db.models import Model
 
 from keencoat.jobs.artwork.show import show_artworks, show_pieces
 from keencoat.jobs.batch.show import show_batch, show_record
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.burns.models import LoggedBurn
 from keencoat.jobs.burns.services import tell_burns
 from keencoat.jobs.burns.show import show_burn
@@ -15,7 +16,7 @@ from keencoat.jobs.cards.services import OnShelf, own_cards
 from keencoat.jobs.cards.show import show_card
 from keencoat.jobs.coat.show import show_coat_plan
 from keencoat.jobs.coat.show_proof import show_proof
-from keencoat.jobs.evidence import fit_of, pieces_burned
+from keencoat.jobs.evidence import pieces_burned
 from keencoat.jobs.grid.show import show_grid
 from keencoat.jobs.job.services import find_job
 from keencoat.jobs.job.show import show_job

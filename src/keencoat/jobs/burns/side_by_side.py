@@ -10,9 +10,10 @@ from keencoat.core.errors import BadValueError, MissingError
 from keencoat.core.quantities import Slice, areal_energy_j_mm2, dwell_ms
 from keencoat.core.substrate import PROCESSES, SUBSTRATES
 from keencoat.core.window import WindowEdges, edges_of, map_window
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.burns.models import BurnKind, LoggedBurn
 from keencoat.jobs.burns.services import BurnSeen, tell_burns
-from keencoat.jobs.evidence import fit_of, pieces_burned
+from keencoat.jobs.evidence import pieces_burned
 from keencoat.jobs.job.facts import Fact, facts_of
 from keencoat.jobs.models import Job
 from keencoat.shop.models import Workshop

@@ -88,6 +88,7 @@ class AheadOut(Shown):
     chance: float = Field(description="how likely so many do, 0…1")
     hours: float
     drying_hours: float = Field(description="of the hours")
+    begun: str = Field(description="from what the window began besides the catalogue, in words; empty for nothing")
     cost: Decimal
     currency: str
 

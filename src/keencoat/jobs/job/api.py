@@ -13,7 +13,7 @@ from keencoat.core.quantities import BeamSource
 from keencoat.core.substrate import find_process, find_substrate
 from keencoat.jobs.job import schemas as s
 from keencoat.jobs.job.marks import for_a_spell, of_job, of_jobs
-from keencoat.jobs.job.services import change_job, create_job, delete_job, find_job, put_away
+from keencoat.jobs.job.services import change_job, create_job, delete_job, find_job, put_away, set_learning
 from keencoat.jobs.job.show import ready_text, show_job
 from keencoat.jobs.job.show_lists import show_jobs, unreadable_jobs
 from keencoat.jobs.models import Job
@@ -95,6 +95,14 @@ def alter_job(request: HttpRequest, job_id: int, payload: s.JobChange) -> s.JobO
     """Change a job; refused if somebody changed it in between."""
     now, workshop = timezone.now(), workshop_of(request)
     change_job(workshop, job_id, payload.version, payload.model_dump(exclude={"version"}), now)
+    return show_job(find_job(workshop, job_id), now)
+
+
+@router.put("/jobs/{job_id}/learning", response=s.JobOut)
+def set_job_learning(request: HttpRequest, job_id: int, payload: s.LearningIn) -> s.JobOut:
+    """Let a job's window begin from the workshop's own locked ones, or from the catalogue alone."""
+    now, workshop = timezone.now(), workshop_of(request)
+    set_learning(workshop, job_id, payload.version, payload.learns, now)
     return show_job(find_job(workshop, job_id), now)
 
 

@@ -5,7 +5,7 @@ from django.db.models import Count, Max, Sum
 from django.http import HttpRequest
 
 from keencoat.core.states import GridState
-from keencoat.jobs.models import Job, LockedSetting, TestGrid
+from keencoat.jobs.models import Job, LockedSetting, RunRecord, TestGrid
 from keencoat.shop.access import member_of, within_reach, workshop_of
 from keencoat.shop.kept import Mark, spell
 from keencoat.shop.models import Workshop
@@ -15,19 +15,24 @@ SPELL_S = 20
 
 
 def of_job(request: HttpRequest, job_id: int) -> tuple[object, ...] | None:
-    """The job's changes, and those of what it rests on: its workshop, the job it was carried from."""
-    return _counted(workshop_of(request), job_id)
+    """The job's changes, and those of what it rests on: its workshop, the job it was carried from, the workshop's locks
+    and runs, which its window begins from."""
+    workshop = workshop_of(request)
+    own = _counted(workshop, job_id)
+    if own is None:
+        return None
+    locked = LockedSetting.objects.filter(job__workshop=workshop).aggregate(Max("id"))
+    run = RunRecord.objects.filter(job__workshop=workshop).aggregate(Max("id"))
+    return (*own, *locked.values(), *run.values())
 
 
 def of_window(request: HttpRequest, job_id: int) -> tuple[object, ...] | None:
-    """As `of_job`, with the workshop's other windows, which are shown beside."""
+    """As `of_job`, with what the workshop rated elsewhere, which is shown beside."""
     own = of_job(request, job_id)
     if own is None:
         return None
-    workshop = workshop_of(request)
-    locked = LockedSetting.objects.filter(job__workshop=workshop).aggregate(Max("id"))
-    rated = TestGrid.objects.filter(job__workshop=workshop, state=GridState.RATED).aggregate(Count("id"))
-    return (*own, *locked.values(), *rated.values())
+    rated = TestGrid.objects.filter(job__workshop=workshop_of(request), state=GridState.RATED).aggregate(Count("id"))
+    return (*own, *rated.values())
 
 
 def of_jobs(request: HttpRequest) -> tuple[object, ...]:

@@ -56,6 +56,8 @@ class Job(models.Model):
     carried_from = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="carried_to")
     # Another workshop's setting that it began from.
     card = models.ForeignKey("jobs.BroughtCard", null=True, on_delete=models.SET_NULL, related_name="jobs")
+    # Whether its window begins from the workshop's own locked ones.
+    learns = models.BooleanField(default=True)
     experiment = models.ForeignKey(Experiment, null=True, on_delete=models.PROTECT, related_name="arms")
     state = models.CharField(max_length=10, default=JobState.OPEN, choices=[(s.value, s.value) for s in JobState])
     # Grids ever drawn: no label is given twice.

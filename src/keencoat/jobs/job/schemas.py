@@ -82,6 +82,13 @@ class JobChange(JobIn):
     version: int
 
 
+class LearningIn(Asked):
+    """Whether a job's window begins from the workshop's own locked ones; and the version it was read at."""
+
+    learns: bool
+    version: int
+
+
 class PutAwayIn(Asked):
     """Off the lists, or back; and the version it was read at."""
 
@@ -200,6 +207,7 @@ class JobOut(JobChange):
     face: FaceOut
     coated_cm2: float
     coat_cv: float | None
+    learns: bool = Field(description="whether its window begins from the workshop's own locked ones")
     experiment_id: int | None
     updated_at: datetime
     put_away: bool

@@ -137,6 +137,18 @@ def change_job(workshop: Workshop, job_id: int, seen: int, values: dict[str, Any
 
 
 @transaction.atomic
+def set_learning(workshop: Workshop, job_id: int, seen: int, learns: bool, at: datetime) -> Job:
+    """Let a job's window begin from the workshop's own locked ones, or from the catalogue alone."""
+    job = lock_job(workshop, job_id)
+    require_version(job, seen, "job")
+    job.learns = learns
+    job.version += 1
+    job.updated_at = at
+    job.save(update_fields=["learns", "version", "updated_at"])
+    return job
+
+
+@transaction.atomic
 def put_away(workshop: Workshop, job_id: int, seen: int, away: bool, at: datetime) -> Job:
     """Take a job off the lists, or back; nothing of it is lost."""
     job = lock_job(workshop, job_id)

@@ -43,6 +43,7 @@ def show_job(job: Job, at: datetime) -> s.JobOut:
             margin_mm=piece.face.margin_mm,
         ),
         coat_cv=job.coat_cv,
+        learns=job.learns,
         experiment_id=job.experiment_id,
         updated_at=job.updated_at,
         put_away=job.put_away_at is not None,

@@ -77,11 +77,14 @@ class OtherOut(Shown):
 
 
 class OpenerOut(Shown):
-    """What may open a window that is shut: how likely, and where to begin, if it is a setting here."""
+    """What may open a window that is shut, or widen a narrow one: how likely, what share is expected clean then, and
+    where to begin, if it is a setting here."""
 
     change: Change
     chance: float
     words: str
+    clean: float
+    saved_pieces: float | None = Field(description="of the batch, against the setting as it is; None without one")
     start: SettingOut | None
 
 
@@ -157,11 +160,13 @@ class OwnWindowOut(Shown):
     setting: SettingOut | None
 
 
-class CarriedFromOut(Shown):
-    """The job that a window was carried from."""
+class BegunSourceOut(Shown):
+    """What a window began from besides the catalogue: one of the workshop's own jobs, a card or a line test (`job_id`
+    0); what differs there and how much it counts."""
 
-    job_id: int
     name: str
+    job_id: int
+    words: str
 
 
 class BegunFromOut(Shown):
@@ -212,7 +217,8 @@ class WindowOut(Shown):
     drift: DriftOut | None
     older: OlderLockOut | None = Field(description="the newest lock, if another model than today's read it")
     like: list[OwnWindowOut]
-    carried_from: CarriedFromOut | None
+    begun: str = Field(description="from what it began besides the catalogue, in words; empty for nothing")
+    sources: list[BegunSourceOut]
     begun_from: BegunFromOut | None
     fill_mm: float
     peak_words: str = Field(description="from which power on it is harmed at any speed; empty where cells do not tell")

@@ -14,7 +14,8 @@ from keencoat.core.window import (
     peak_words,
     piece_sd,
 )
-from keencoat.jobs.evidence import card_hint, fill_mm
+from keencoat.jobs.belief import begun_from, card_hint
+from keencoat.jobs.evidence import fill_mm
 from keencoat.jobs.job.schemas import SettingOut
 from keencoat.jobs.job.show import show_locked
 from keencoat.jobs.models import Job
@@ -33,7 +34,7 @@ def show_point(point: SettingOdds) -> s.PointOut:
 def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
     """The Window chapter of a job, with the workshop's own windows that lie near."""
     job, grids = window.job, list(window.job.grids.all())
-    mapped, origin = window.map, window.job.carried_from
+    mapped, (begun, sources) = window.map, begun_from(job)
     sd = piece_sd(window.fit.draws, window.fit.prior.scatter)
     peak = peak_pct(window.fit, mapped.at)
     return s.WindowOut(
@@ -53,14 +54,14 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
             minutes_factor=minutes_per_dm2(mapped.at.setting(100, 1.0)),
         ),
         rated=[s.RatedOut(code=r.code, rating=r.rating, **asdict(r.setting)) for r in window.rated],
-        recommendation=_show_recommendation(window.recommendation),
+        recommendation=_show_recommendation(window.recommendation, job.pieces),
         fit=s.FitOut(
             status=window.fit.status,
             message=window.fit.message,
             cells=len(window.rated),
             pieces=window.pieces_burned,
             model_version=window.fit.model_version,
-            prior_centre_j_mm2=window.fit.prior.centre_j_mm2,
+            prior_centre_j_mm2=window.fit.prior.believed_centre_j_mm2,
             prior_source=window.fit.prior.source_text,
             scatter_pct=100 * float(sd.mean()),
             scatter_basis=basis_of(window.fit.prior.scatter, window.fit.run_pieces),
@@ -75,7 +76,8 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
         older=s.OlderLockOut.showing(window.older) if window.older else None,
         like=[_show_own(w) for w in like],
         begun_from=_begun_from(window.job),
-        carried_from=s.CarriedFromOut(job_id=origin.pk, name=origin.name) if origin else None,
+        begun=begun,
+        sources=[s.BegunSourceOut.showing(source) for source in sources],
         fill_mm=fill_mm(job),
         peak_words=peak_words(peak) if peak else "",
         can_lock=bool(window.rated) and all(g.state in ("rated", "drawn") for g in grids),
@@ -83,7 +85,7 @@ def show_window(window: JobWindow, like: list[OwnWindow]) -> s.WindowOut:
     )
 
 
-def _show_recommendation(best: Recommendation) -> s.RecommendationOut:
+def _show_recommendation(best: Recommendation, pieces: int) -> s.RecommendationOut:
     return s.RecommendationOut(
         verdict=best.verdict,
         wanted_share=best.wanted_share,
@@ -95,16 +97,19 @@ def _show_recommendation(best: Recommendation) -> s.RecommendationOut:
         others=[
             s.OtherOut(school=o.school, code=o.code, point=show_point(o.point), words=o.words) for o in best.others
         ],
-        openers=[show_opener(o) for o in best.openers],
+        openers=[show_opener(o, o.saves(pieces, best.point.clean.mid) if best.point else None) for o in best.openers],
         lock_now=best.lock_now,
         next_round=s.RoundWorthOut.showing(best.next_round) if best.next_round else None,
         advice=best.advice,
     )
 
 
-def show_opener(o: Opener) -> s.OpenerOut:
+def show_opener(o: Opener, saved_pieces: float | None = None) -> s.OpenerOut:
     """What may open a window."""
-    return s.OpenerOut(change=o.change, chance=o.chance, words=o.words, start=_show_setting(o.start))
+    start = _show_setting(o.start)
+    return s.OpenerOut(
+        change=o.change, chance=o.chance, words=o.words, clean=o.clean, saved_pieces=saved_pieces, start=start
+    )
 
 
 def _show_setting(setting: Setting | None) -> SettingOut | None:
@@ -153,5 +158,5 @@ def _begun_from(job: Job) -> s.BegunFromOut | None:
         title=card.title,
         setting=SettingOut.showing(card.setting()),
         energy_j_mm2=card.energy_j_mm2(),
-        within_factor=card_hint(job, card).within_factor,
+        within_factor=card_hint(card).within_factor,
     )

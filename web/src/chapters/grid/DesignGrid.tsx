@@ -121,6 +121,7 @@ export function DesignGrid({
               </p>
               {grid?.ahead && (
                 <SearchAhead
+                  job={job}
                   ahead={grid.ahead}
                   cells={typed.cells}
                   choose={(cells) => form.setValue('cells', cells)}

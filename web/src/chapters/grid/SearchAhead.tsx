@@ -1,14 +1,18 @@
 import type { Schema } from '../../api/client'
 import { useCatalogue } from '../../api/hooks'
+import type { Job } from '../../api/types'
+import { LearnsTick } from '../window/LearnsTick'
 import { Chip } from '../../ui/parts'
 import { showMinutes } from '../../ui/units'
 
 /** What the search still takes with these cells, and a choice between fewer pieces and less time today. */
 export function SearchAhead({
+  job,
   ahead,
   cells,
   choose,
 }: {
+  job: Job
   ahead: Schema<'AheadOut'>
   /** As chosen; null: as many as pay. */
   cells: number | null
@@ -32,6 +36,8 @@ export function SearchAhead({
         In about {Math.min(9, Math.round(10 * ahead.chance))} of 10 searches so many suffice. An estimate; a
         coat that is drying already is not in it.
       </p>
+      {ahead.begun && <p className="mt-2 text-sm text-soft">{ahead.begun}</p>}
+      <LearnsTick job={job} begun={ahead.begun} />
       <div role="group" aria-label="What counts more" className="mt-2 flex flex-wrap gap-2">
         {ways?.map((way) => (
           <Chip key={way.words} on={cells === way.size} toggle={() => choose(way.size)}>

@@ -29,6 +29,8 @@ export function OpenersCard({
           <p className="text-sm text-soft">
             Our guess: {Math.round(100 * o.chance)} in 100 that a setting keeps{' '}
             {Math.round(100 * data.recommendation.wanted_share)} of 100 pieces clean then.
+            {o.saved_pieces !== null &&
+              ` Of your ${job.pieces} pieces it may save about ${o.saved_pieces.toFixed(1)}.`}
           </p>
           {o.start && (
             <>

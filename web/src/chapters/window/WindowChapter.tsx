@@ -6,6 +6,7 @@ import { Empty, Loading, Problem } from '../../ui/feedback'
 import { Card, Chapter, Figures, LinkButton } from '../../ui/parts'
 import { RATING_INK, RatingIcon, type Rating } from '../../drawing/RatingMark'
 import { dayAndClock, showEnergy, showMinutes, useUnits } from '../../ui/units'
+import { BegunFrom } from './BegunFrom'
 import { CarryCard } from './CarryCard'
 import { DriftCard } from './DriftCard'
 import { OlderLockCard } from './OlderLockCard'
@@ -13,6 +14,7 @@ import { OpenersCard } from './OpenersCard'
 import { OthersCard } from './OthersCard'
 import { SettingCard } from './SettingCard'
 import { SlicePick } from './SlicePick'
+import { LearnsTick } from './LearnsTick'
 import { LockedIcon } from '../../drawing/LockedMark'
 import { WindowMap, type MapPlace } from '../../drawing/WindowMap'
 
@@ -23,7 +25,7 @@ export default function WindowChapter({ job }: { job: Job }) {
   if (window.isError && !window.data)
     return <Problem error={window.error} again={() => setSlice({ passes: 1, film_share: 1 })} />
   const data = window.data
-  if (!data.rated.length && !data.carried_from && !data.begun_from)
+  if (!data.rated.length && !data.sources.length)
     return (
       <Empty title="No cell is rated yet">
         <p>The window is read from rated cells.</p>
@@ -113,7 +115,7 @@ function ReadWindow({
           {data.older && <OlderLockCard older={data.older} today={data.fit.model_version} read={readAnew} />}
           {data.drift && <DriftCard drift={data.drift} />}
           {point && <Here point={point} />}
-          <HowSure data={data} />
+          <HowSure job={job} data={data} />
           <LikeCard data={data} />
           <LockedCard data={data} />
         </>
@@ -146,7 +148,7 @@ function Here({ point }: { point: Schema<'PointOut'> }) {
   )
 }
 
-function HowSure({ data }: { data: Schema<'WindowOut'> }) {
+function HowSure({ job, data }: { job: Job; data: Schema<'WindowOut'> }) {
   const { fit, recommendation: best } = data
   return (
     <Card title="How sure, and from what">
@@ -164,11 +166,6 @@ function HowSure({ data }: { data: Schema<'WindowOut'> }) {
         Begun from {showEnergy(fit.prior_centre_j_mm2)} at 1 ms dwell. {fit.prior_source} Scatter from piece
         to piece: {fit.scatter_pct.toFixed(0)} % in energy. Judged for fills of {data.fill_mm.toFixed(0)} mm.
       </p>
-      {data.carried_from && (
-        <p className="mt-2 text-sm text-soft">
-          Carried over from “{data.carried_from.name}”: its cells count as burned elsewhere.
-        </p>
-      )}
       {data.begun_from && (
         <p className="mt-2 text-sm text-soft">
           Begun from a card of {data.begun_from.workshop || 'another workshop'}:{' '}
@@ -176,6 +173,8 @@ function HowSure({ data }: { data: Schema<'WindowOut'> }) {
           {data.begun_from.within_factor.toFixed(1)}. A hint, no fact: your own cells decide.
         </p>
       )}
+      {data.begun && <BegunFrom begun={data.begun} sources={data.sources} />}
+      <LearnsTick job={job} begun={data.begun} />
       <p className="mt-2 text-sm text-soft">An estimate, never a promise. Model {fit.model_version}.</p>
     </Card>
   )

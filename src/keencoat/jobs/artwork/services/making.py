@@ -58,7 +58,8 @@ from keencoat.core.window import PlaceOdds, place_odds
 from keencoat.jobs.artwork.models import Artwork
 from keencoat.jobs.artwork.services.bringing import sketch_of, source_of
 from keencoat.jobs.artwork.services.coat_film import CoatFilm
-from keencoat.jobs.evidence import cells_read, fit_of
+from keencoat.jobs.belief import fit_of
+from keencoat.jobs.evidence import cells_read
 from keencoat.jobs.job.services import burned_grids
 from keencoat.jobs.models import GridPhoto, Job, LockedSetting, TestGrid
 from keencoat.jobs.run.services.sheet import newest_lock
@@ -190,8 +191,7 @@ def base_of(job: Job) -> ArtBase:
 
 def _base_key(job: Job, lock: LockedSetting) -> tuple[int, int, str]:
     # The job's own count of changes would do, but for this: it counts changes of the artwork too.
-    origin = job.carried_from.changes if job.carried_from else 0
-    rests_on = evidence_mark(job), sorted(job.machine.facts().items()), origin
+    rests_on = evidence_mark(job), sorted(job.machine.facts().items())
     return job.pk, lock.version, sha256(repr(rests_on).encode()).hexdigest()[:12]
 
 

@@ -31,8 +31,8 @@ from keencoat.core.substrate import find_process, find_substrate
 from keencoat.core.window import SettingOdds, odds_of
 from keencoat.jobs.batch.services.moving import find_batch_piece, pieces_of, ticks_of
 from keencoat.jobs.batch.services.record import coats_on, photo_of_coat
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.coat.services.drying import drying_of
-from keencoat.jobs.evidence import fit_of
 from keencoat.jobs.job.services import burned_grids, lock_job
 from keencoat.jobs.models import BatchPiece, CoatPhoto, Job, PiecePhoto
 from keencoat.jobs.window.services.locking import drift_of

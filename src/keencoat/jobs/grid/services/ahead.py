@@ -8,7 +8,8 @@ from decimal import Decimal
 from keencoat.core.coat import drying_factor, hands_min_per_coat
 from keencoat.core.costing import PieceWork, money, spent_on
 from keencoat.core.quantities import Setting, Slice
-from keencoat.core.window import PIECE_MIN, WindowFit, outlook_of
+from keencoat.core.window import PIECE_MIN, Batch, WindowFit, outlook_of
+from keencoat.jobs.belief import begun_from
 from keencoat.jobs.coat.services.drying import course_of, drying_of
 from keencoat.jobs.cost.piece_work import GRID_HANDS_MIN, as_said, cost_of_round, decimal_of, said_of, usual_work
 from keencoat.jobs.job.services import burned_grids
@@ -24,13 +25,15 @@ _MOST_PIECE_MIN = 10_000.0
 @dataclass(frozen=True)
 class Ahead:
     """The likeliest number of test pieces until a setting may be locked, and the chance that so many do; hours until
-    then, of them drying, both without a coat that is drying already; and what the pieces cost."""
+    then, of them drying, both without a coat that is drying already; what the pieces cost; and from what the window
+    began besides the catalogue, in words (empty for nothing)."""
 
     pieces: int
     chance: float
     hours: float
     drying_hours: float
     cost: Decimal
+    begun: str
 
 
 def piece_minutes(job: Job, at: datetime) -> float:
@@ -50,14 +53,15 @@ def piece_minutes(job: Job, at: datetime) -> float:
 
 def ahead_of(job: Job, fit: WindowFit, slice_: Slice, cells: Sequence[Setting], burn_min: float, at: datetime) -> Ahead:
     """What a search still takes that goes on with these cells on one spare; later rounds are taken to be alike."""
-    outlook = outlook_of(fit, slice_, cells, job.workshop.wanted_share)
+    outlook = outlook_of(fit, slice_, cells, job.workshop.wanted_share, Batch(job.pieces, job.spare_worth))
     each_h = (float(GRID_HANDS_MIN) + burn_min) / 60
     rounds = _coatings(job, outlook.pieces, at)
     drying_h = rounds * _drying_hours(job, at)
     hands_h = rounds * job.coats * hands_min_per_coat(job.brush(), job.piece().coated_cm2) / 60
     piece = replace(as_said(said_of(job)[1], usual_work(job, at)), machine_min=decimal_of(burn_min))
     cost = money(outlook.pieces * cost_of_round(piece, rates_of(job.workshop)))
-    return Ahead(outlook.pieces, outlook.chance, drying_h + hands_h + outlook.pieces * each_h, drying_h, cost)
+    hours = drying_h + hands_h + outlook.pieces * each_h
+    return Ahead(outlook.pieces, outlook.chance, hours, drying_h, cost, begun_from(job)[0])
 
 
 def _drying_hours(job: Job, at: datetime) -> float:

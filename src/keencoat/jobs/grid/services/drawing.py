@@ -49,8 +49,9 @@ from keencoat.core.window import (
     next_band,
     telling_cells,
 )
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.coat.services.drying import drying_of
-from keencoat.jobs.evidence import fill_mm, fit_of, mean_ln_dwell
+from keencoat.jobs.evidence import fill_mm, mean_ln_dwell
 from keencoat.jobs.grid.services.ahead import Ahead, ahead_of, piece_minutes
 from keencoat.jobs.job.services import lock_job, log, newest_grid, take_turn
 from keencoat.jobs.models import Cell, GridKind, Job, TestGrid

@@ -2,7 +2,7 @@
 
 from keencoat.core.placing import Beam, HeightRoom, height_room, usual_beam
 from keencoat.core.window import MeasuredHeight, beam_of_ladder
-from keencoat.jobs.evidence import fit_of
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.models import Job
 from keencoat.shop.models import Machine, SpotKind
 

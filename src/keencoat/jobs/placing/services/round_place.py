@@ -38,7 +38,7 @@ from keencoat.core.placing import (
 )
 from keencoat.core.toolpath import strain_at
 from keencoat.core.window import odds_of
-from keencoat.jobs.evidence import fit_of
+from keencoat.jobs.belief import fit_of
 from keencoat.jobs.models import Job
 from keencoat.jobs.placing.models import Placing
 from keencoat.jobs.placing.services.beam import beam_of, room_of

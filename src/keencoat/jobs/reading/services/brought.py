@@ -11,7 +11,8 @@ from keencoat.core.grid.formats import read_grid
 from keencoat.core.quantities import Slice
 from keencoat.core.states import GridState
 from keencoat.core.window import next_band
-from keencoat.jobs.evidence import fit_of, mean_ln_dwell
+from keencoat.jobs.belief import fit_of
+from keencoat.jobs.evidence import mean_ln_dwell
 from keencoat.jobs.grid.services.drawing import (
     free_number,
     lock_grid,

@@ -11,7 +11,8 @@ from keencoat.core.errors import NotAllowedError
 from keencoat.core.quantities import BeamSource, Setting, Slice
 from keencoat.core.substrate import find_substrate
 from keencoat.core.window import SettingChoice, SettingOdds, choose, fit_window, next_cells, odds_of
-from keencoat.jobs.evidence import carried_observations, gather_evidence, pieces_burned, prior_of
+from keencoat.jobs.belief import Place, prior_of
+from keencoat.jobs.evidence import pieces_burned
 from keencoat.jobs.job.services import create_job, find_job
 from keencoat.jobs.models import Cell, Job, LockedSetting, Practice
 from keencoat.shop import models as shop
@@ -57,8 +58,7 @@ def carry_window(job: Job, wish: CarryWish) -> Carried:
             field="machine_id",
             hint="Make a new job; its first grid begins from what is known of that beam.",
         )
-    gather_evidence(job)
-    fit = fit_window(tuple(carried_observations(job, machine, wish.film_share)), prior_of(job, wish.film_share))
+    fit = fit_window((), prior_of(job, Place(machine_row, wish.film_share)))
     wanted = job.workshop.wanted_share
     own = replace(at, film_share=1.0)
     choice, cells = choose(fit, own, wanted), next_cells(fit, own, _CHECK_CELLS, wanted)

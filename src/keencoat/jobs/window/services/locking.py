@@ -27,15 +27,8 @@ from keencoat.core.window import (
     watch,
     with_scatter,
 )
-from keencoat.jobs.evidence import (
-    fit_of,
-    gather_evidence,
-    pieces_burned,
-    rated_cells,
-    rating_for,
-    runs_of,
-    scatter_of,
-)
+from keencoat.jobs.belief import fit_of, prior_of, scatter_of
+from keencoat.jobs.evidence import gather_evidence, pieces_burned, rated_cells, rating_for, runs_of
 from keencoat.jobs.job.services import burned_grids, lock_job, log
 from keencoat.jobs.models import GridKind, Job, LockedSetting
 from keencoat.logbook.models import EntryKind
@@ -176,6 +169,7 @@ def evidence_mark(job: Job) -> str:
         [run.pk for run in job.runs.all()],
         [[photo.pk, photo.mirrored, photo.points] for grid in grids for photo in grid.photos.all()],
         [job.coat_cv, job.coat_cv_pieces, job.version],
+        prior_of(job).gaussian[0].tolist(),
         asdict(job.workshop.scatter()),
         job.workshop.wanted_share,
     ]
