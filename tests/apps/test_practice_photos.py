@@ -155,5 +155,5 @@ def test_fifty_photos_of_each_scenario(api, scenario):
     for world in WORLDS:
         row = figures(burned, world, 50)
         assert row["read"] >= 0.98
-        assert row["sure"] >= 0.6
+        assert row["sure"] >= 0.5
         assert row["of these clear"] <= 0.01 * row["sure cells"]
