@@ -68,6 +68,7 @@ def test_nothing_is_reckoned_before_a_window_is_known(api):
     found = api.get(f"/jobs/{job['id']}/cost")
     assert found["plan"] is found["clean"] is found["done"] is None
     assert "grid" in found["why_not"]
+    assert api.get(f"/jobs/{job['id']}/search")["pieces"] == 0
     assert api.post(f"/jobs/{job['id']}/slips", {"kind": "quote", "price": "4"}, expect=409)["field"] == "kind"
     # What the hands and the coat take is known all the same.
     assert D(found["usual"]["coat"]) > 0
@@ -97,6 +98,11 @@ def test_a_plan_rests_on_the_windows_own_yield(api):
     hour = D(str(round(grid.burn_seconds / 60, 4))) / 60
     tests = grid.spares * (D("1.25") + coat) + D("7.50") + hour * (D(6) + D("0.36"))
     assert abs(found["tests"] - tests) <= D("0.01")
+    # The Window page says the same beside the lock.
+    spent = api.get(f"/jobs/{job['id']}/search")
+    assert (spent["pieces"], spent["cells"]) == (grid.spares, grid.cells.count())
+    assert spent["burn_min"] * 60 == pytest.approx(grid.burn_seconds, abs=0.01)
+    assert D(spent["cost"]) == found["tests"]
     each = D("1.20") + coat + D("0.05") + D("3.06")
     assert abs(found["lost"] - each * D(str(plan["burned"] - n))) <= D("0.01")
     assert D(plan["total"]) == sum(found.values())

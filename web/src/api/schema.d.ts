@@ -2412,6 +2412,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search
+         * @description What the test pieces took so far.
+         */
+        get: operations["keencoat_jobs_window_api_search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/sheets/{what}.{drawing}": {
         parameters: {
             query?: never;
@@ -9276,6 +9296,22 @@ export interface components {
          * @enum {string}
          */
         Screen: "threshold" | "bayer_2" | "bayer_4" | "bayer_8" | "floyd_steinberg" | "jarvis_judice_ninke" | "stucki" | "atkinson" | "burkes" | "sierra" | "sierra_two_row" | "sierra_lite";
+        /**
+         * SearchOut
+         * @description What the test pieces of a job took so far.
+         */
+        SearchOut: {
+            /** Burn Min */
+            burn_min: number;
+            /** Cells */
+            cells: number;
+            /** Cost */
+            cost: string;
+            /** Currency */
+            currency: string;
+            /** Pieces */
+            pieces: number;
+        };
         /**
          * SeatIn
          * @description Where a jig's two crosses were touched on a machine's bed, the one near pocket 1 first; none: it was taken
@@ -16434,6 +16470,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description A problem. */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keencoat_jobs_window_api_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
                 };
             };
             /** @description A problem. */

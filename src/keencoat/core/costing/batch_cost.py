@@ -142,6 +142,15 @@ def spent_on(piece: PieceWork, rates: Rates) -> dict[CostKind, Decimal]:
     }
 
 
+def cost_of_tests(rates: Rates, piece: PieceWork, order: Order) -> Decimal:
+    """What all test pieces of an order cost, unrounded: each is coated and burned like any other; what its grid took is
+    told of all grids together."""
+    spent = spent_on(piece, rates)
+    material = spent[CostKind.BLANKS] + spent[CostKind.COAT] + spent[CostKind.CONSUMABLES]
+    grids = PieceWork(*(Decimal(0),) * 3, order.test_hands_min, Decimal(0), order.test_machine_min)
+    return order.tests * material + _sum(spent_on(grids, rates))
+
+
 def cost_of_batch(rates: Rates, piece: PieceWork, order: Order, clean: Range) -> BatchCost:
     """What the batch is expected to cost where a piece comes out clean with the share `clean`.
 
@@ -181,14 +190,11 @@ def _each(lines: tuple[CostLine, ...], good: int) -> Decimal:
 
 def _lines(rates: Rates, piece: PieceWork, order: Order, burned: float) -> tuple[CostLine, ...]:
     spent = spent_on(piece, rates)
-    # A test piece is coated and burned like any other; what its grid took is told of all grids together.
-    material = spent[CostKind.BLANKS] + spent[CostKind.COAT] + spent[CostKind.CONSUMABLES]
-    grids = PieceWork(*(Decimal(0),) * 3, order.test_hands_min, Decimal(0), order.test_machine_min)
     hand_min = rates.hand_hour / _HOUR_MIN
     amounts = {kind: order.good * amount for kind, amount in spent.items()} | {
         CostKind.FINISHING: order.good * piece.finish_min * hand_min,
         CostKind.SETUP: order.setup_min * hand_min,
-        CostKind.TESTS: order.tests * material + _sum(spent_on(grids, rates)),
+        CostKind.TESTS: cost_of_tests(rates, piece, order),
         CostKind.LOST: (_exact(burned) - order.good) * _sum(spent),
     }
     return tuple(CostLine(kind, money(amount)) for kind, amount in amounts.items())

@@ -5,10 +5,12 @@ from datetime import datetime
 from decimal import Decimal
 
 from keencoat.core.coat import finishes_of, offer_of
-from keencoat.core.costing import PieceWork, Rates, spent_on
+from keencoat.core.costing import Order, PieceWork, Rates, cost_of_tests, money, spent_on
 from keencoat.core.substrate import find_process, find_substrate
 from keencoat.jobs.coat.services.choice import need_of
+from keencoat.jobs.job.services import burned_grids
 from keencoat.jobs.models import Job, JobCost
+from keencoat.shop.rates import rates_of
 from keencoat.shop.shelf import prices_of
 
 _PLACE_AND_LOOK_MIN = Decimal("2.5")
@@ -73,6 +75,32 @@ def as_said(told: CostTold, usual: PieceWork) -> PieceWork:
 def cost_of_round(piece: PieceWork, rates: Rates) -> Decimal:
     """What a further spare with its grid costs, unrounded."""
     return sum(spent_on(replace(piece, hands_min=GRID_HANDS_MIN), rates).values(), Decimal(0))
+
+
+def order_of(job: Job, told: CostTold) -> Order:
+    """A job's good pieces, with what its test grids took so far."""
+    grids = burned_grids(job)
+    minutes = sum((decimal_of(grid.burn_seconds / 60) for grid in grids), Decimal(0))
+    return Order(job.pieces, told.setup_min, sum(g.spares for g in grids), GRID_HANDS_MIN * len(grids), minutes)
+
+
+@dataclass(frozen=True)
+class SearchSpent:
+    """What the test pieces of a job took so far: how many, with how many cells, minutes of the laser, and money."""
+
+    pieces: int
+    cells: int
+    burn_min: float
+    cost: Decimal
+
+
+def search_of(job: Job, at: datetime) -> SearchSpent:
+    """What the search for a job's setting has taken so far."""
+    told = said_of(job)[1]
+    order = order_of(job, told)
+    cells = sum(len(grid.cells.all()) for grid in burned_grids(job))
+    cost = cost_of_tests(rates_of(job.workshop), as_said(told, usual_work(job, at)), order)
+    return SearchSpent(order.tests, cells, float(order.test_machine_min), money(cost))
 
 
 def decimal_of(value: float) -> Decimal:

@@ -29,16 +29,16 @@ from keencoat.core.states import PieceState
 from keencoat.core.window import odds_of
 from keencoat.jobs.coat.services.choice import need_of
 from keencoat.jobs.cost.piece_work import (
-    GRID_HANDS_MIN,
     PLACES,
     CostTold,
     as_said,
     cost_of_round,
     decimal_of,
+    order_of,
     said_of,
     usual_work,
 )
-from keencoat.jobs.job.services import burned_grids, find_job, lock_job
+from keencoat.jobs.job.services import find_job, lock_job
 from keencoat.jobs.models import Batch, Job, JobCost
 from keencoat.jobs.window.services.locking import JobWindow, read_window
 from keencoat.shop.access import require_version
@@ -123,7 +123,7 @@ def money_of(job: Job, at: datetime) -> JobMoney:
     machine_min, machine_words = _machine(job, setting)
     usual = replace(usual_work(job, at), machine_min=machine_min)
     piece = as_said(told, usual)
-    order = _order(job, told)
+    order = order_of(job, told)
     clean = odds_of(window.fit, setting, job.machine.to_core()).clean if setting and window.rated else None
     plan, why_not = _priced(lambda: _planned(rates, piece, order, clean), told, rates)
     batch = job.batches.filter(closed_at__isnull=False).order_by("-number").first()
@@ -157,12 +157,6 @@ def _machine(job: Job, setting: Setting | None) -> tuple[Decimal, str]:
     area_dm2 = decimal_of(face.width_mm * face.height_mm / 10_000)
     minutes = decimal_of(minutes_per_dm2(setting)) if setting else Decimal(0)
     return (area_dm2 * _FILLED_SHARE * minutes).quantize(Decimal("0.01")), "if a quarter of the face is filled"
-
-
-def _order(job: Job, told: CostTold) -> Order:
-    grids = burned_grids(job)
-    minutes = sum((decimal_of(grid.burn_seconds / 60) for grid in grids), Decimal(0))
-    return Order(job.pieces, told.setup_min, sum(g.spares for g in grids), GRID_HANDS_MIN * len(grids), minutes)
 
 
 def _priced(reckon: Callable[[], BatchCost], told: CostTold, rates: Rates) -> tuple[Priced | None, str]:

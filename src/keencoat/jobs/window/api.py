@@ -1,10 +1,13 @@
 """The Window chapter: reading it, locking a setting, carrying it over."""
 
+from dataclasses import asdict
+
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
 
 from keencoat.core.quantities import Art, Setting
+from keencoat.jobs.cost.piece_work import search_of
 from keencoat.jobs.job.marks import of_job, of_window
 from keencoat.jobs.job.schemas import JobOut, SettingIn
 from keencoat.jobs.job.services import find_job
@@ -25,6 +28,13 @@ def _window(
     job: Job, interval_mm: float | None, passes: int, film_share: float = 1.0, art: Art = Art.FILLS
 ) -> s.WindowOut:
     return show_window(read_window(job, interval_mm, passes, film_share, art), windows_like(job))
+
+
+@router.get("/jobs/{job_id}/search", response=s.SearchOut)
+def search(request: HttpRequest, job_id: int) -> s.SearchOut:
+    """What the test pieces took so far."""
+    job = find_job(workshop_of(request), job_id)
+    return s.SearchOut(**asdict(search_of(job, timezone.now())), currency=job.workshop.currency)
 
 
 @router.get("/jobs/{job_id}/window", response=s.WindowOut)

@@ -1,6 +1,7 @@
 """What the endpoints of Window and Run take and give."""
 
 from datetime import date
+from decimal import Decimal
 
 from pydantic import Field
 
@@ -224,3 +225,13 @@ class WindowOut(Shown):
     peak_words: str = Field(description="from which power on it is harmed at any speed; empty where cells do not tell")
     can_lock: bool
     locked: list[LockedOut]
+
+
+class SearchOut(Shown):
+    """What the test pieces of a job took so far."""
+
+    pieces: int
+    cells: int
+    burn_min: float
+    cost: Decimal
+    currency: str

@@ -15,6 +15,7 @@ import { OthersCard } from './OthersCard'
 import { SettingCard } from './SettingCard'
 import { SlicePick } from './SlicePick'
 import { LearnsTick } from './LearnsTick'
+import { useSearch } from './useSearch'
 import { LockedIcon } from '../../drawing/LockedMark'
 import { WindowMap, type MapPlace } from '../../drawing/WindowMap'
 
@@ -150,6 +151,7 @@ function Here({ point }: { point: Schema<'PointOut'> }) {
 
 function HowSure({ job, data }: { job: Job; data: Schema<'WindowOut'> }) {
   const { fit, recommendation: best } = data
+  const search = useSearch(job.id).data
   return (
     <Card title="How sure, and from what">
       <p>{fit.message}</p>
@@ -160,6 +162,12 @@ function HowSure({ job, data }: { job: Job; data: Schema<'WindowOut'> }) {
             ? ([['This one does', `${(100 * best.held).toFixed(0)} in 100`]] as [string, string][])
             : []),
           ['Pieces, cells', `${fit.pieces}, ${fit.cells}`],
+          ...(search?.pieces
+            ? ([
+                ['Burned for it', showMinutes(search.burn_min)],
+                ['The search cost', `about ${Number(search.cost).toFixed(2)} ${search.currency}`],
+              ] as [string, string][])
+            : []),
         ]}
       />
       <p className="mt-2 text-sm text-soft">
