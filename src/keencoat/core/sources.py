@@ -111,6 +111,8 @@ SOURCES: dict[str, Source] = {
         Source("wilson1927", SourceKind.PAPER, "Wilson, JASA 22:209, 1927 (interval of a share)."),
         Source("mitchell1988", SourceKind.PAPER, "Mitchell & Beauchamp, JASA 83:1023, 1988 (spike and slab)."),
         Source("gelman2013", SourceKind.HANDBOOK, "Gelman et al., Bayesian Data Analysis, 2013."),
+        Source("cox1958", SourceKind.PAPER, "Cox, Biometrika 45:562, 1958 (logistic calibration, from memory)."),
+        Source("platt1999", SourceKind.PAPER, "Platt, Advances in Large Margin Classifiers, 1999 (from memory)."),
         Source("lange1989", SourceKind.PAPER, "Lange, Little & Taylor, JASA 84:881, 1989 (robust t, from memory)."),
         Source("rasmussen2006", SourceKind.HANDBOOK, "Rasmussen & Williams, Gaussian Processes, 2006 (from memory)."),
         Source("matas2002", SourceKind.PAPER, "Matas, Chum, Urban & Pajdla, BMVC 2002 (maximally stable regions)."),

@@ -12,6 +12,7 @@ from keencoat.core.window.fit import WindowFit, fit_window
 from keencoat.core.window.hideouts import is_none_earned
 from keencoat.core.window.lessons import Kind, Lesson
 from keencoat.core.window.model import MODEL_VERSION, Observation, observe
+from keencoat.core.window.odds import odds_told
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import MOST_CELLS, Budget, cells_that_pay, fastest_first
 from keencoat.core.window.predict import SettingOdds, odds_of
@@ -112,7 +113,8 @@ def answer(question: Question) -> Answer:
             why = "" if may_go_on else "It is likely enough. " if settled else "The budget is spent. "
             cells, notes = cells if worth.pays else (), (*notes, f"{why}{worth.words}")
     point = odds_of(fit, choice.setting, q.at.machine)
-    return Answer(verdict, cells, point, choice.held, choice.open_share, choice.could_be_mm_s, (), notes)
+    held = odds_told(choice.held, pieces, is_answer=not cells)
+    return Answer(verdict, cells, point, held, choice.open_share, choice.could_be_mm_s, (), notes)
 
 
 def fit_told(q: Question) -> tuple[WindowFit, tuple[str, ...]]:

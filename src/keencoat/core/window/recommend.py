@@ -11,6 +11,7 @@ from keencoat.core.rating import Rating
 from keencoat.core.window.choose import WANTED_SHARE, SettingChoice, choose
 from keencoat.core.window.fit import WindowFit, just_as_told
 from keencoat.core.window.hideouts import hideouts, is_none_earned, words_of
+from keencoat.core.window.odds import odds_told
 from keencoat.core.window.openers import Opener, openers
 from keencoat.core.window.plan import USUAL_BUDGET, cells_that_pay
 from keencoat.core.window.predict import SettingOdds, clean_and_harsh, odds_of
@@ -169,10 +170,13 @@ def recommend(
     if batch and verdict is Verdict.NOT_SURE and (is_good or is_past):
         worth = worth_of(fit, at, choice.setting.speed_mm_s, cells_that_pay(fit, at, size, wanted), batch)
         settled = settled and not worth.pays
+    is_answer = verdict is Verdict.SURE or settled or bool(is_good and worth and not worth.pays)
+    held = odds_told(choice.held, pieces, is_answer)
+    chance = f"{100 * held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
     if settled:
-        advice = settled_words(fit.prior.scatter, fit.run_pieces, _odds(choice, wanted), worth.words if worth else "")
+        advice = settled_words(fit.prior.scatter, fit.run_pieces, chance, worth.words if worth else "")
     else:
-        advice = _go_on(verdict, choice, wanted, rated, machine, worth)
+        advice = _go_on(verdict, choice, chance, rated, machine, worth)
     if not earned and choice.open_share < _SHUT:
         hidden = hideouts(fit, at)
         where = f"No cell rules out a window {words_of(hidden)}." if hidden else "Yet two pieces had a clean cell."
@@ -182,7 +186,7 @@ def recommend(
         wanted,
         point,
         _power_range(just_as_told(fit) if choice.likely and not choice.sure else fit, at, choice.setting, wanted),
-        choice.held,
+        held,
         choice.open_share,
         choice.could_be_mm_s,
         _others(fit, at, point, rated, wanted),
@@ -246,7 +250,7 @@ def _cost(ours: SettingOdds, theirs: SettingOdds) -> str:
 def _go_on(
     verdict: Verdict,
     choice: SettingChoice,
-    wanted: float,
+    chance: str,
     rated: tuple[RatedSetting, ...],
     machine: Machine,
     worth: RoundWorth | None,
@@ -255,7 +259,6 @@ def _go_on(
         return ""
     if rated and not any(r.rating is Rating.CLEAN for r in rated):
         return advise(rated, machine)
-    chance = _odds(choice, wanted)
     if choice.sure and choice.could_be_mm_s > choice.setting.speed_mm_s:
         return (
             f"Good enough to lock, but perhaps slow: as far as we know, {choice.could_be_mm_s:.3g} mm/s may do. "
@@ -268,10 +271,6 @@ def _go_on(
     if choice.clean < WORTH_LOCKING:
         return f"The odds are {chance}. {worth.words} Other lines, more passes or a more even coat come first."
     return f"The odds are {chance}. {worth.words} Lock it as it is, or make the coat more even."
-
-
-def _odds(choice: SettingChoice, wanted: float) -> str:
-    return f"{100 * choice.held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
 
 
 def advise(rated: tuple[RatedSetting, ...], machine: Machine) -> str:
