@@ -7,10 +7,12 @@ import os
 from collections.abc import Callable, Sequence
 from functools import partial
 from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 import pytest
 
+from tests.bench.diagram import draw_reliability
 from tests.bench.worlds import AS_OUTSIDERS, WANTED, Came, Told, World, find_setting, in_parallel, rival_finds, row_of
 from tests.otherworld import burns, burns3, burns4
 from tests.otherworld.zoo import FAMILIES, LEFT_OUT, USUAL_KINDS, WindowKind, draw_animal
@@ -52,6 +54,7 @@ TOLD = {
     "told": AS_OUTSIDERS,
     "measured": Told(AS_OUTSIDERS.budget, None, 8),
 }
+_DIAGRAMS = Path(__file__).parents[2] / "docs" / "diagrams"
 _BINS = (0, 0.3, 0.5, 0.7, 0.9, 1.01)
 
 
@@ -90,21 +93,32 @@ def test_the_errors_of_claims_are_counted_by_answers():
     assert calibration_error(reliability(came)) == pytest.approx(0.225)
 
 
-@pytest.mark.bench
-@pytest.mark.parametrize("told", TOLD)
-@pytest.mark.parametrize("of", OPEN)
-def test_searches(of, told):
-    came = in_parallel(partial(ours, told=TOLD[told]), OPEN[of])
-    print(f"\nours, {of}, {told}: {row_of(came)}")
+def words_of(came: Sequence[Came]) -> str:
     rows = reliability(came)
-    print(
-        "   ",
-        *(f"{claimed:.2f} → {held:.2f} ({n})" for claimed, held, n in rows),
-        f"error {calibration_error(rows):.3f}",
-    )
+    bins = (f"{claimed:.2f} → {held:.2f} ({n})" for claimed, held, n in rows)
+    return f"{'  '.join(bins)}  error {calibration_error(rows):.3f}"
+
+
+@pytest.mark.bench
+@pytest.mark.parametrize("of", OPEN)
+def test_searches(of):
+    came = in_parallel(partial(ours, told=AS_OUTSIDERS), OPEN[of])
+    print(f"\nours, {of}: {row_of(came)}\n    {words_of(came)}")
     assert row_of(came)["mean yield"] > 0.8
-    if told == "told":
-        print(f"rival, {of}: {row_of(in_parallel(theirs, OPEN[of]))}")
+    print(f"rival, {of}: {row_of(in_parallel(theirs, OPEN[of]))}")
+
+
+@pytest.mark.bench
+@pytest.mark.parametrize("of", ["left out", "second world", "third world", "fourth world"])
+def test_odds_are_what_they_say(of):
+    """With KEENCOAT_KEEP=1 the diagram in docs is drawn anew."""
+    came = {told: in_parallel(partial(ours, told=TOLD[told]), OPEN[of]) for told in TOLD}
+    every = [one for some in came.values() for one in some]
+    print(f"\n{of}", *(f"{told}: {words_of(some)}" for told, some in came.items()), words_of(every), sep="\n    ")
+    if os.environ.get("KEENCOAT_KEEP"):
+        name = f"odds-{of.replace(' ', '-')}.svg"
+        draw_reliability(of, {told: reliability(some) for told, some in came.items()}, _DIAGRAMS / name)
+    assert calibration_error(reliability(every)) <= 0.1
 
 
 @pytest.mark.bench
