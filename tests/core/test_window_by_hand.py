@@ -27,6 +27,7 @@ from keencoat.core.window.model import (
     points_of,
     run_log_likelihood,
 )
+from keencoat.core.window.odds import odds_told
 from keencoat.core.window.parameters import SIZE, P
 from keencoat.core.window.peak import peak_pct, peak_words
 from keencoat.core.window.plan import Budget, _minutes_of, _targets, next_cells
@@ -312,7 +313,7 @@ def test_a_run_of_no_pieces_moves_nobody():
 def test_only_a_sure_setting_that_may_be_slow_is_called_good_enough(sure, could_be, says):
     choice = SettingChoice(Setting(50, 60, 0.1), 0.97, 0.9, sure, sure, 1.0, could_be)
     rated = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
-    assert _go_on(Verdict.NOT_SURE, choice, 0.95, rated, make_machine(), None).startswith(says)
+    assert _go_on(Verdict.NOT_SURE, choice, "60 in 100", rated, make_machine(), None).startswith(says)
 
 
 @pytest.mark.parametrize(("pieces", "lock_now"), [(1, False), (2, True)])
@@ -327,6 +328,8 @@ def test_a_sure_setting_that_may_be_slow_comes_before_more_cells_after_two_piece
     assert best.verdict is Verdict.NOT_SURE
     assert best.advice.startswith("Good enough to lock")
     assert best.lock_now is lock_now
+    # Odds are told as those of an answer where it may be locked.
+    assert best.held == odds_told(choose(fit, Slice(machine, 0.1)).held, pieces, is_answer=lock_now)
 
 
 @pytest.mark.parametrize(

@@ -206,7 +206,7 @@ def test_the_page_says_past_the_usual_budget_whether_a_further_round_pays():
 def test_what_is_hardly_ever_clean_is_not_to_be_locked(clean, says):
     choice = SettingChoice(Setting(50, 60, 0.1), clean, 0.3, False, False, 0.5, 60.0)
     shown = (RatedSetting("A1", Setting(50, 60, 0.1), Rating.CLEAN),)
-    words = _go_on(Verdict.NOT_SURE, choice, 0.95, shown, MACHINE, RoundWorth(4, 0.2, Batch(12)))
+    words = _go_on(Verdict.NOT_SURE, choice, "60 in 100", shown, MACHINE, RoundWorth(4, 0.2, Batch(12)))
     assert says in words
     assert "hardly pay" in words
 

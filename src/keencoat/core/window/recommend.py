@@ -170,8 +170,21 @@ def recommend(
     if batch and verdict is Verdict.NOT_SURE and (is_good or is_past):
         worth = worth_of(fit, at, choice.setting.speed_mm_s, cells_that_pay(fit, at, size, wanted), batch)
         settled = settled and not worth.pays
-    is_answer = verdict is Verdict.SURE or settled or bool(is_good and worth and not worth.pays)
-    held = odds_told(choice.held, pieces, is_answer)
+    found = Recommendation(
+        verdict,
+        wanted,
+        point,
+        _power_range(just_as_told(fit) if choice.likely and not choice.sure else fit, at, choice.setting, wanted),
+        choice.held,
+        choice.open_share,
+        choice.could_be_mm_s,
+        _others(fit, at, point, rated, wanted),
+        tuple(openers(fit, at, wanted)) if is_narrow else (),
+        worth,
+        "",
+        settled or is_only_slow(choice, pieces, enough),
+    )
+    held = odds_told(choice.held, pieces, is_answer=found.lock_now)
     chance = f"{100 * held:.0f} in 100 that it keeps {100 * wanted:.0f} in 100 pieces clean"
     if settled:
         advice = settled_words(fit.prior.scatter, fit.run_pieces, chance, worth.words if worth else "")
@@ -181,20 +194,7 @@ def recommend(
         hidden = hideouts(fit, at)
         where = f"No cell rules out a window {words_of(hidden)}." if hidden else "Yet two pieces had a clean cell."
         advice = f"Not found yet. {where} {advice}"
-    return Recommendation(
-        verdict,
-        wanted,
-        point,
-        _power_range(just_as_told(fit) if choice.likely and not choice.sure else fit, at, choice.setting, wanted),
-        held,
-        choice.open_share,
-        choice.could_be_mm_s,
-        _others(fit, at, point, rated, wanted),
-        tuple(openers(fit, at, wanted)) if is_narrow else (),
-        worth,
-        advice,
-        settled or is_only_slow(choice, pieces, enough),
-    )
+    return replace(found, held=held, advice=advice)
 
 
 def _power_range(fit: WindowFit, at: Slice, setting: Setting, wanted: float) -> tuple[float, float] | None:
