@@ -271,6 +271,9 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
         ({"asked_turns": 1, "measured_mm": 200, "round_mm": 250, "is_seam": True}, "measured_mm"),
     ):
         assert api.post(f"{mine}/ticks", ticks, expect=422)["field"] == field
+    # All but right: a rest that nobody could type is told as it is.
+    right = {"asked_turns": 0.5, "measured_mm": 125.00000001, "round_mm": 250}
+    assert api.post(f"{mine}/ticks", right, expect=201)["seam_gap_mm"] == pytest.approx(-2e-8, rel=1e-4)
     api.post(f"{mine}/take", {"version": 1}, expect=409)
     api.put(mine, CHUCK | {"name": "Four-jaw", "version": 2}, expect=409)
     assert api.put(mine, CHUCK | {"name": "Four-jaw", "version": 1})["version"] == 2

@@ -22,7 +22,10 @@ def sure(api, scenario, names=b"Moss", by_photo=False):
         seen = {c["code"]: c["proposal"]["rating"] for c in read["cells"]}
         rule = lambda cell: seen[cell["code"]]  # noqa: E731 # a rule
     api.rate(grid, rule)
-    api.lock(job, api.get(f"/jobs/{job['id']}/window")["recommendation"]["point"])
+    point = api.get(f"/jobs/{job['id']}/window")["recommendation"]["point"]
+    # The wide end of a wall that turns out to be a cone takes more power than the locked one: there is to be some left.
+    less = min(1, 97 / point["power_pct"])
+    api.lock(job, point | {key: less * point[key] for key in ("power_pct", "speed_mm_s")})
     file = {"file": SimpleUploadedFile("names.csv", names), "kind": "names", "name": "Labels"}
     art = api.client.post(f"/api/jobs/{job['id']}/artworks", file).json()
     return job, tell(api, job, artwork=art["id"])
@@ -50,26 +53,26 @@ def landing(api, job, **more):
 
 @pytest.mark.django_db
 def test_a_vial_in_a_chuck_lands_once_it_is_measured_and_the_chuck_calibrated(api):
-    job, told = sure(api, "vial")
+    job, _ = sure(api, "vial")
     chuck = devices_of(api, job)["chuck"]
-    tell(api, job, turned_by=chuck["id"])
+    said = tell(api, job, turned_by=chuck["id"])["round"]
     before = landing(api, job)["wall"]
     for by in ("tape", "calliper"):
         girths = api.post(f"/jobs/{job['id']}/practice/girths", {"by": by})
         assert [g["by"] for g in girths] == [by] * 3
     taken = calibrate(api, chuck, girths[1]["figure_mm"] * np.pi)
-    assert taken["mm_per_turn"] != pytest.approx(110, abs=0.05)
-    told = tell(api, job, girths=girths, length_mm=90)
-    assert told["round"]["wall"]["kind"] == "cylinder"
+    found = tell(api, job, girths=girths, length_mm=90)["round"]
     after = landing(api, job)["wall"]
-    for wall in (before, after):
-        assert wall["meant_mm"] == pytest.approx(
-            [told["round"]["mark_width_mm"], told["round"]["mark_height_mm"]], abs=0.3
-        ) or wall["meant_mm"][1] == pytest.approx(wall["came_mm"][1], abs=0.01)
+    for wall, round_ in ((before, said), (after, found)):
+        assert wall["meant_mm"] == pytest.approx([round_["mark_width_mm"], round_["mark_height_mm"]], abs=0.3)
+        assert wall["came_mm"][1] == pytest.approx(wall["meant_mm"][1], abs=0.01)
         assert wall["sloped_mm"] == 0
-    wrong, right = (abs(w["came_mm"][0] / w["meant_mm"][0] - 1) for w in (before, after))
-    assert right < 0.006
-    assert wrong > right
+    first, then = (wall["came_mm"][0] / wall["meant_mm"][0] for wall in (before, after))
+    # Four standard deviations of a calliper read at three heights and of a tape over three turns.
+    assert then == pytest.approx(1, abs=0.012)
+    # What was found of the chuck and the glass, and nothing else, is what the mark gained.
+    gained = chuck["mm_per_turn"] / taken["mm_per_turn"] * found["there_mm"] / said["there_mm"]
+    assert first / then == pytest.approx(gained, rel=0.003)
 
 
 @pytest.mark.django_db

@@ -43,7 +43,7 @@ class MachineChange(MachineIn):
     version: int
 
 
-class MachineOut(MachineChange):
+class MachineOut(Shown, MachineChange):
     """A machine of the workshop."""
 
     id: int

@@ -34,15 +34,30 @@ def sized(value: float) -> float:
     return value
 
 
+class Shown(BaseModel):
+    """What we answer with: taken as it was made, from rows and core results alike."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+    @classmethod
+    def showing(cls, made: object) -> Self:
+        """This answer, read off the attributes of what was made."""
+        return cls.model_validate(made)
+
+
 class Asked(BaseModel):
     """What is sent to us: figures of a size that things have (no infinity, no 10³⁰⁸, no 10⁻³²⁴), times in our
-    time, text that can be stored. Finer limits stand where each figure is used."""
+    time, text that can be stored. Finer limits stand where each figure is used.
+
+    An answer that has the fields of a request is both, and is not checked: a sum leaves rests that nobody types."""
 
     model_config = ConfigDict(allow_inf_nan=False, from_attributes=True)
 
     @field_validator("*", mode="after")
     @classmethod
     def _has_a_size(cls, value: Any) -> Any:  # noqa: ANN401 # every field of every schema
+        if issubclass(cls, Shown):
+            return value
         if isinstance(value, float):
             return sized(value)
         if isinstance(value, datetime):
@@ -58,17 +73,6 @@ Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=500), 
 Key = Annotated[str, StringConstraints(max_length=40), AfterValidator(printable)]
 Money = Annotated[Decimal, AfterValidator(money)]
 """Shown to the cent."""
-
-
-class Shown(BaseModel):
-    """What we answer with: taken as it was made, from rows and core results alike."""
-
-    model_config = ConfigDict(from_attributes=True)
-
-    @classmethod
-    def showing(cls, made: object) -> Self:
-        """This answer, read off the attributes of what was made."""
-        return cls.model_validate(made)
 
 
 class FindingOut(Shown):

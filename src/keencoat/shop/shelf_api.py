@@ -54,7 +54,7 @@ class NewCoatIn(OwnCoatIn):
     by_mass: bool = False
 
 
-class OwnCoatOut(OwnCoatIn):
+class OwnCoatOut(Shown, OwnCoatIn):
     """An own coat on the shelf."""
 
     id: int
@@ -71,7 +71,7 @@ class PriceIn(Asked):
     version: int
 
 
-class PriceOut(PriceIn):
+class PriceOut(Shown, PriceIn):
     """A price, the workshop's own or the usual one."""
 
     label: str

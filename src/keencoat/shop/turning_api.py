@@ -52,7 +52,7 @@ class TurnTestOut(Shown):
     round_mm: float
 
 
-class DeviceOut(DeviceChange):
+class DeviceOut(Shown, DeviceChange):
     """A turning device with what was measured of it. `calibrated`: mm per turn by its ticks, with their range;
     `seam_gap_mm`: how far a turn falls short now, below zero an overlap."""
 

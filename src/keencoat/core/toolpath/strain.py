@@ -71,7 +71,7 @@ def strain_at(setting: Setting, machine: Machine, axis_times: float, power_times
         words = f"An axis would have to go at {feed:.0f} mm/s; this machine goes up to {machine.max_speed_mm_s:g}."
         return Strain(words, slowed(setting, machine, feed / machine.max_speed_mm_s))
     if power > 100 * (1 + _SLACK):
-        return Strain(f"It would need {power:.0f} % power in places.", slowed(setting, machine, power / 100))
+        return Strain(f"It would need {power:.4g} % power in places.", slowed(setting, machine, power / 100))
     if feed < machine.min_speed_mm_s * (1 - _SLACK):
         words = f"The head would go at {feed:.3g} mm/s; this machine's slowest is {machine.min_speed_mm_s:g}."
         return Strain(words, slowed(setting, machine, feed / machine.min_speed_mm_s))

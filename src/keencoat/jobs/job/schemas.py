@@ -190,7 +190,7 @@ class BatchPieceOut(Shown):
     why: str
 
 
-class JobOut(JobChange):
+class JobOut(Shown, JobChange):
     """A job with where it stands."""
 
     id: int
