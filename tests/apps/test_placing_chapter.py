@@ -271,9 +271,6 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
         ({"asked_turns": 1, "measured_mm": 200, "round_mm": 250, "is_seam": True}, "measured_mm"),
     ):
         assert api.post(f"{mine}/ticks", ticks, expect=422)["field"] == field
-    # All but right: a rest that nobody could type is told as it is.
-    right = {"asked_turns": 0.5, "measured_mm": 125.00000001, "round_mm": 250}
-    assert api.post(f"{mine}/ticks", right, expect=201)["seam_gap_mm"] == pytest.approx(-2e-8, rel=1e-4)
     api.post(f"{mine}/take", {"version": 1}, expect=409)
     api.put(mine, CHUCK | {"name": "Four-jaw", "version": 2}, expect=409)
     assert api.put(mine, CHUCK | {"name": "Four-jaw", "version": 1})["version"] == 2
@@ -281,6 +278,12 @@ def test_what_cannot_be_of_a_flat_piece_or_a_device_is_refused(api, stranger):
     was = api.post(f"{mine}/ticks", {"asked_turns": 0.5, "measured_mm": 125, "round_mm": 250}, expect=201)
     far = api.put(mine, CHUCK | {"mm_per_turn": 4000, "version": 2})
     assert far["calibrated"]["mid"] == pytest.approx(was["calibrated"]["mid"]) == pytest.approx(120)
+    fresh = api.post(f"/machines/{other.pk}/turning-devices", CHUCK | {"name": "Fresh"}, expect=201)
+    # All but right: a rest that nobody could type is told as it is.
+    right = {"asked_turns": 0.5, "measured_mm": 125.00000001, "round_mm": 250}
+    assert api.post(f"/turning-devices/{fresh['id']}/ticks", right, expect=201)["seam_gap_mm"] == pytest.approx(
+        -2e-8, rel=1e-4
+    )
     api.get(f"{mine}/ticks.gcode?turns=0.5&widest_mm=80&power_pct=1", expect=422)
     stranger.get(f"/machines/{other.pk}/turning-devices", expect=404)
 

@@ -131,6 +131,8 @@ def test_the_page_says_what_a_slower_setting_does_to_the_clean_share():
     hopeless = strain_at(Setting(2, 200, 0.1), MACHINE, 1.5)
     assert "suits this diameter" in strain_findings(hopeless, (0.9, 0.9))[0].fix
     assert strain_findings(strain_at(Setting(60, 100, 0.1), MACHINE, 1.5), (0.9, 0.9)) == []
+    # A wall that widens by a hair must not be told that 100 % are too much.
+    assert "100.4 % power" in strain_at(Setting(100, 100, 0.1), MACHINE, 1.0, 1.004).words
 
 
 def test_what_is_larger_than_the_bed_or_slower_than_the_slowest_is_refused():
