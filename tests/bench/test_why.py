@@ -3,6 +3,7 @@ practice plant and on a second world that shares neither code nor law with it. R
 
 import os
 from dataclasses import dataclass, replace
+from functools import partial
 from multiprocessing import Pool
 
 import numpy as np
@@ -36,11 +37,11 @@ class Found:
     tests: int
 
 
-def explained(told, seed: int) -> Found:
+def explained(told, seed: int, tests: int) -> Found:
     case: Case = told.case
     rng = np.random.default_rng([seed, 9, *map(ord, told.cause + told.case.burned.process.key)])
     steps: list[Explained] = [explain(case)]
-    for _ in ASKED[1:]:
+    for _ in range(tests):
         if steps[-1].ask is not None:
             case = told.answered(case, steps[-1].ask.key, rng)
         steps.append(explain(case))
@@ -57,14 +58,14 @@ def explained(told, seed: int) -> Found:
     )
 
 
-def on_plant(wish: tuple[str, Fault, int]) -> Found | None:
+def on_plant(wish: tuple[str, Fault, int], tests: int) -> Found | None:
     told = tell(*wish)
-    return told and explained(photographed(told) if PHOTOS else told, wish[2])
+    return told and explained(photographed(told) if PHOTOS else told, wish[2], tests)
 
 
-def on_other(wish: tuple[str, str, int, int]) -> Found | None:
+def on_other(wish: tuple[str, str, int, int], tests: int) -> Found | None:
     told = tell_other(*wish)
-    return told and explained(photographed(told) if PHOTOS else told, wish[2])
+    return told and explained(photographed(told) if PHOTOS else told, wish[2], tests)
 
 
 def photographed(told):
@@ -83,7 +84,7 @@ def photographed(told):
 def figures(name: str, found: list[Found | None]) -> dict[str, float]:
     kept = [f for f in found if f is not None]
     row: dict[str, float] = {"cases": len(kept), "causes": len({f.cause for f in kept})}
-    for n, asked in enumerate(ASKED):
+    for n, asked in enumerate(ASKED[: len(kept[0].ranks)]):
         row[f"first, {asked}"] = round(float(np.mean([f.cause == f.ranks[n][0] for f in kept])), 3)
         row[f"two, {asked}"] = round(float(np.mean([f.cause in f.ranks[n][:2] for f in kept])), 3)
         hit = np.array([f.cause == f.ranks[n][0] for f in kept])
@@ -100,34 +101,31 @@ def figures(name: str, found: list[Found | None]) -> dict[str, float]:
     return row
 
 
-def plant(seeds, jobs: int = 1, processes=PROCESSES) -> list[Found | None]:
-    wishes = [(process, fault, seed) for process in processes for seed in seeds for fault in Fault]
-    return run(on_plant, wishes, jobs)
+def plant(seeds) -> list[tuple[str, Fault, int]]:
+    return [(process, fault, seed) for process in PROCESSES for seed in seeds for fault in Fault]
 
 
-def other(seeds, first: int, jobs: int = 1, processes=PROCESSES) -> list[Found | None]:
-    wishes = [(process, cause, seed, first) for process in processes for seed in seeds for cause in fp.FAULTS]
-    return run(on_other, wishes, jobs)
-
-
-def run(one, wishes, jobs: int) -> list[Found | None]:
-    if jobs == 1:
-        return [one(w) for w in wishes]
-    with Pool(jobs) as pool:
-        return pool.map(one, wishes, chunksize=10)
+def other(seeds, first: int) -> list[tuple[str, str, int, int]]:
+    return [(process, cause, seed, first) for process in PROCESSES for seed in seeds for cause in fp.FAULTS]
 
 
 @pytest.mark.bench
 def test_the_right_cause_comes_first_and_its_remedy_mends():
-    jobs = os.cpu_count() or 1
-    figures("practice plant", plant(PLANT_REPORTING, jobs))
-    figures("second world", other(range(6), OTHER_REPORTING, jobs))
+    with Pool() as pool:
+        for name, one, wishes in (
+            ("practice plant", on_plant, plant(PLANT_REPORTING)),
+            ("second world", on_other, other(range(6), OTHER_REPORTING)),
+        ):
+            figures(name, pool.map(partial(one, tests=3), wishes, chunksize=10))
 
 
 def test_most_causes_are_found_on_a_few_pieces_of_both():
-    here = figures("practice plant, few", plant([PLANT_EVERY_RUN], processes=("reveal",)))
-    there = figures("second world, few", other([90], OTHER_EVERY_RUN, processes=("back_engrave",)))
-    for row in (here, there):
+    here = [w for w in plant([PLANT_EVERY_RUN]) if w[0] == "reveal"]
+    there = [w for w in other([90], OTHER_EVERY_RUN) if w[0] == "back_engrave"]
+    for row in (
+        figures("practice plant, few", [on_plant(w, tests=1) for w in here]),
+        figures("second world, few", [on_other(w, tests=1) for w in there]),
+    ):
         assert row["causes"] >= 14
         assert row["two, one test"] >= 0.7
         assert row["mended, one test"] >= 0.7
