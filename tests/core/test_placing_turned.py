@@ -92,7 +92,7 @@ def test_lines_along_a_taper_are_burned_stronger_where_they_spread():
     feeds = {round(float(s), 2) for task in through(ON_X) for s in task.moves.speed_mm_s[2:3]}
     assert min(feeds) == pytest.approx(50 * 120 / (math.pi * 72.389), rel=1e-2)
     strong = through(ON_Y, what=replace(program(True), setting=Setting(99, 50, 0.5)))
-    with pytest.raises(StrainError, match="101.8 % power"):
+    with pytest.raises(StrainError, match=r"101\.8 % power"):
         write_gcode(strong, MACHINE, "too strong", turns="y")
 
 
